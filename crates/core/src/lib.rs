@@ -1,0 +1,25 @@
+//! The rules of the job and every computation of Amber Tally.
+//!
+//! Pure: no I/O, no clock, no async, no database, no web. Given the same input it
+//! returns the same output to the last digit. Quantities are SI inside, with
+//! degrees and rpm where a name says so; [`units`] converts at the edges.
+//!
+//! - [`quantity`], [`units`], [`reading`]: what a device reports, and how it is shown.
+//! - [`air`], [`flight`], [`impact`], [`club`]: the physics.
+//! - [`summary`], [`expected_carry`], [`doubt`], [`read`]: what a coach concludes.
+//! - [`sentence`], [`house_rules`]: how it is said, and by whose thresholds.
+
+pub mod air;
+//pub mod club;
+//pub mod doubt;
+//pub mod expected_carry;
+pub mod flight;
+//pub mod house_rules;
+//pub mod impact;
+pub mod invalid;
+pub mod quantity;
+//pub mod read;
+pub mod reading;
+//pub mod sentence;
+//pub mod summary;
+pub mod units;
