@@ -1,35 +1,34 @@
 //! Fits the flight coefficients to the reference averages and prints them with
 //! their residuals: `cargo run --release -p tally-core --example calibrate_flight`.
 //!
-//! Levenberg & Marquardt on 36 weighted residuals and six coefficients.
+//! Levenberg & Marquardt on 36 weighted residuals and five coefficients.
 
 #[path = "../reference/table.rs"]
 mod table;
 
 use levenberg_marquardt::{LeastSquaresProblem, LevenbergMarquardt};
-use nalgebra::{Dyn, Matrix, OVector, Owned, U6, VecStorage};
+use nalgebra::{Dyn, Matrix, OVector, Owned, U5, VecStorage};
 use table::{Average, WEIGHTS, averages, residuals, rms};
 use tally_core::flight::Aero;
 
 struct Fit {
     averages: Vec<Average>,
-    at: OVector<f64, U6>,
+    at: OVector<f64, U5>,
 }
 
-fn aero(p: &OVector<f64, U6>) -> Aero {
+fn aero(p: &OVector<f64, U5>) -> Aero {
     Aero {
         lift_most: p[0],
         lift_half: p[1],
         drag_spin: p[2],
         drag_half: p[3],
         drag_slow: p[4],
-        slow_re: p[5] * 1e5,
         ..Aero::CALIBRATED
     }
 }
 
 impl Fit {
-    fn errors(&self, p: &OVector<f64, U6>) -> OVector<f64, Dyn> {
+    fn errors(&self, p: &OVector<f64, U5>) -> OVector<f64, Dyn> {
         let rows = residuals(&self.averages, &aero(p));
         OVector::<f64, Dyn>::from_iterator(
             rows.len() * 3,
@@ -38,16 +37,16 @@ impl Fit {
     }
 }
 
-impl LeastSquaresProblem<f64, Dyn, U6> for Fit {
+impl LeastSquaresProblem<f64, Dyn, U5> for Fit {
     type ResidualStorage = VecStorage<f64, Dyn, nalgebra::U1>;
-    type JacobianStorage = Owned<f64, Dyn, U6>;
-    type ParameterStorage = Owned<f64, U6>;
+    type JacobianStorage = Owned<f64, Dyn, U5>;
+    type ParameterStorage = Owned<f64, U5>;
 
-    fn set_params(&mut self, p: &OVector<f64, U6>) {
+    fn set_params(&mut self, p: &OVector<f64, U5>) {
         self.at = *p;
     }
 
-    fn params(&self) -> OVector<f64, U6> {
+    fn params(&self) -> OVector<f64, U5> {
         self.at
     }
 
@@ -55,8 +54,8 @@ impl LeastSquaresProblem<f64, Dyn, U6> for Fit {
         Some(self.errors(&self.at))
     }
 
-    fn jacobian(&self) -> Option<Matrix<f64, Dyn, U6, Self::JacobianStorage>> {
-        let columns: Vec<_> = (0..6)
+    fn jacobian(&self) -> Option<Matrix<f64, Dyn, U5, Self::JacobianStorage>> {
+        let columns: Vec<_> = (0..5)
             .map(|i| {
                 let h = 1e-3 * self.at[i];
                 let (mut up, mut down) = (self.at, self.at);
@@ -65,12 +64,12 @@ impl LeastSquaresProblem<f64, Dyn, U6> for Fit {
                 (self.errors(&up) - self.errors(&down)) / (2.0 * h)
             })
             .collect();
-        Some(Matrix::<f64, Dyn, U6, _>::from_columns(&columns))
+        Some(Matrix::<f64, Dyn, U5, _>::from_columns(&columns))
     }
 }
 
 fn main() {
-    let start = OVector::<f64, U6>::from_column_slice(&[0.4, 0.2, 0.2, 0.2, 0.4, 0.7]);
+    let start = OVector::<f64, U5>::from_column_slice(&[0.4, 0.2, 0.2, 0.2, 0.4]);
     let fit = Fit {
         averages: averages(),
         at: start,

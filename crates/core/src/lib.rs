@@ -10,16 +10,16 @@
 //! - [`sentence`], [`house_rules`]: how it is said, and by whose thresholds.
 
 pub mod air;
-//pub mod club;
-//pub mod doubt;
-//pub mod expected_carry;
+pub mod club;
+pub mod doubt;
+pub mod expected_carry;
 pub mod flight;
-//pub mod house_rules;
-//pub mod impact;
+pub mod house_rules;
+pub mod impact;
 pub mod invalid;
 pub mod quantity;
-//pub mod read;
+pub mod read;
 pub mod reading;
-//pub mod sentence;
-//pub mod summary;
+pub mod sentence;
+pub mod summary;
 pub mod units;

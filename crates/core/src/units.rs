@@ -181,15 +181,19 @@ impl Dimension {
 
     /// Writes an internal value as a coach reads it: "83.1 mph", "4,310 rpm", "13.2°".
     pub fn show(self, value: f64, units: Units) -> String {
-        let unit = self.shown(units);
-        let step = self.step();
-        let rounded = (unit.from_internal(value) / step).round() * step;
-        let number = grouped(rounded, self.decimals());
-        match unit {
+        let number = self.show_bare(value, units);
+        match self.shown(units) {
             Unit::One => number,
             Unit::Deg => format!("{number}°"),
             other => format!("{number} {}", other.symbol()),
         }
+    }
+
+    /// The same without the unit.
+    pub fn show_bare(self, value: f64, units: Units) -> String {
+        let step = self.step();
+        let shown = (self.shown(units).from_internal(value) / step).round() * step;
+        grouped(shown, self.decimals())
     }
 
     /// Finds the unit behind a field's suffix.

@@ -34,13 +34,12 @@ fn the_coefficients_are_the_best_fit() {
             .flat_map(|r| (0..3).map(|i| (r[i] / WEIGHTS[i]).powi(2)))
             .sum()
     };
-    let fields: [fn(&mut Aero) -> &mut f64; 6] = [
+    let fields: [fn(&mut Aero) -> &mut f64; 5] = [
         |a| &mut a.lift_most,
         |a| &mut a.lift_half,
         |a| &mut a.drag_spin,
         |a| &mut a.drag_half,
         |a| &mut a.drag_slow,
-        |a| &mut a.slow_re,
     ];
     let best = cost(&Aero::CALIBRATED);
     for (i, field) in fields.iter().enumerate() {

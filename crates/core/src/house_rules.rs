@@ -1,0 +1,49 @@
+//! The coach's own thresholds and factors, with our defaults and their sources.
+//!
+//! No threshold stands in a formula: each is a rule here, so that a coach can see it
+//! in *Working* and, later, change it.
+
+use crate::club::Club;
+use crate::units::{MPH, YARD};
+
+/// Every rule that the computations take from the house.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct HouseRules {
+    /// Level of every interval, 0…1. Default 0.90: the level at which two one-sided
+    /// tests at 5 % decide equivalence (Schuirmann 1987).
+    pub interval_level: f64,
+    /// Carry that makes no difference to the coach, m. Default 5 yd: about half the
+    /// gap between neighbouring clubs.
+    pub carry_margin: f64,
+    /// Smash factor above which a reading cannot be right. Default 1.52: the limit on
+    /// restitution in the rules of golf allows about 1.50, and devices round.
+    pub smash_limit: f64,
+    /// Share by which a measured carry may differ from the flight of its own launch
+    /// before the reading is doubted. Default 0.15: three times what wind and balls do.
+    pub carry_mismatch: f64,
+    /// Balls beyond which "more balls" is no advice. Default 200.
+    pub most_more_balls: usize,
+    /// House factors the coach set, m of carry per m/s of club speed.
+    pub factor: Option<f64>,
+}
+
+impl Default for HouseRules {
+    fn default() -> Self {
+        Self {
+            interval_level: 0.90,
+            carry_margin: 5.0 * YARD,
+            smash_limit: 1.52,
+            carry_mismatch: 0.15,
+            most_more_balls: 200,
+            factor: None,
+        }
+    }
+}
+
+impl HouseRules {
+    /// The house factor of a club, m of carry per m/s of club speed.
+    pub fn house_factor(&self, club: Club) -> f64 {
+        self.factor
+            .unwrap_or_else(|| club.default_house_factor() * YARD / MPH)
+    }
+}

@@ -1,0 +1,99 @@
+//! Sentences whose numbers stay numbers until someone reads them.
+//!
+//! A verdict is worded here, but the unit it is read in is the coach's choice of the
+//! moment. So a sentence is a list of words and quantities; whoever shows it formats
+//! the quantities, and nothing is worded twice.
+
+use crate::units::{Dimension, Units};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// A piece of a sentence.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case", tag = "kind")]
+pub enum Part {
+    /// Words as they stand.
+    Words {
+        /// The words.
+        text: String,
+    },
+    /// A number in internal units, to be shown in the coach's.
+    Figure {
+        /// The value, internal units.
+        si: f64,
+        /// What kind of thing it is.
+        dimension: Dimension,
+        /// Whether the unit is left out because a neighbour carries it.
+        bare: bool,
+    },
+}
+
+/// Words and figures in reading order.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, ToSchema)]
+#[serde(transparent)]
+pub struct Sentence(pub Vec<Part>);
+
+impl Sentence {
+    /// A sentence of words alone.
+    pub fn of(text: impl Into<String>) -> Self {
+        Self::default().words(text)
+    }
+
+    /// Adds words.
+    pub fn words(mut self, text: impl Into<String>) -> Self {
+        self.0.push(Part::Words { text: text.into() });
+        self
+    }
+
+    /// Adds a figure with its unit.
+    pub fn figure(mut self, si: f64, dimension: Dimension) -> Self {
+        self.0.push(Part::Figure {
+            si,
+            dimension,
+            bare: false,
+        });
+        self
+    }
+
+    /// Adds a figure without its unit.
+    pub fn bare(mut self, si: f64, dimension: Dimension) -> Self {
+        self.0.push(Part::Figure {
+            si,
+            dimension,
+            bare: true,
+        });
+        self
+    }
+
+    /// The sentence as read in `units`.
+    pub fn show(&self, units: Units) -> String {
+        self.0
+            .iter()
+            .map(|part| match part {
+                Part::Words { text } => text.clone(),
+                Part::Figure {
+                    si,
+                    dimension,
+                    bare: false,
+                } => dimension.show(*si, units),
+                Part::Figure { si, dimension, .. } => dimension.show_bare(*si, units),
+            })
+            .collect()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::units::YARD;
+
+    #[test]
+    fn one_sentence_reads_in_yards_and_in_metres() {
+        let said = Sentence::of("carries ")
+            .figure(179.0 * YARD, Dimension::Distance)
+            .words(", from ")
+            .bare(177.0 * YARD, Dimension::Distance);
+        assert_eq!(said.show(Units::MphYd), "carries 179 yd, from 177");
+        assert_eq!(said.show(Units::KmhM), "carries 164 m, from 162");
+    }
+}
