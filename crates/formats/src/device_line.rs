@@ -1,0 +1,532 @@
+//! Device line, version 1: newline-delimited JSON over TCP.
+//!
+//! A device says hello, then sends shots; each line is answered. See
+//! `docs/formats.md` for an example session.
+
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+use serde_json::{Map, Value as Json};
+use std::collections::BTreeSet;
+use tally_core::invalid::Invalid;
+use tally_core::quantity::Quantity;
+use tally_core::reading::{Provenance, Reading};
+use uuid::Uuid;
+
+/// The version this module speaks.
+pub const VERSION: u64 = 1;
+/// Longest line accepted, bytes. A full shot takes about 1,500.
+pub const LONGEST_LINE: usize = 65_536;
+/// Longest device or run name, characters.
+const LONGEST_NAME: usize = 100;
+
+/// What kind of device speaks.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum DeviceKind {
+    /// Follows the ball by radar.
+    Radar,
+    /// Photographs club and ball at impact.
+    Camera,
+}
+
+impl DeviceKind {
+    /// The name on the line and in the store.
+    pub fn key(self) -> &'static str {
+        match self {
+            DeviceKind::Radar => "radar",
+            DeviceKind::Camera => "camera",
+        }
+    }
+}
+
+/// The first line of a connection.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Hello {
+    /// Name of the device, the same every time.
+    pub device: String,
+    /// Its kind.
+    pub kind: DeviceKind,
+    /// Name of this run of sequence numbers; a device that starts again at 1 begins
+    /// a new run.
+    pub run: String,
+    /// The session to store under; absent: the one that is in progress.
+    pub session: Option<Uuid>,
+    /// Values it measures.
+    pub measures: BTreeSet<Quantity>,
+    /// Values it calculates.
+    pub calculates: BTreeSet<Quantity>,
+}
+
+/// One shot.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ShotLine {
+    /// Number of the shot within the run.
+    pub sequence: i64,
+    /// When it was hit.
+    pub time: DateTime<Utc>,
+    /// Its values.
+    pub reading: Reading,
+}
+
+/// A line from a device.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Line {
+    /// Who speaks.
+    Hello(Hello),
+    /// A shot.
+    Shot(ShotLine),
+}
+
+/// A line to a device.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(tag = "type", rename_all = "snake_case")]
+pub enum Answer {
+    /// The hello is accepted; shots go to this session.
+    Welcome {
+        /// Version spoken.
+        version: u64,
+        /// Session that shots are stored under.
+        session: Uuid,
+    },
+    /// The shot is stored for good.
+    Ack {
+        /// Its number.
+        sequence: i64,
+        /// The shot's identifier.
+        shot: Uuid,
+        /// Whether it had been stored before.
+        again: bool,
+    },
+    /// The line was not used.
+    Error {
+        /// Number of the shot, where the line gave one.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        sequence: Option<i64>,
+        /// The field at fault.
+        field: String,
+        /// The value at fault.
+        value: String,
+        /// What is wrong with it.
+        problem: String,
+        /// What to do.
+        remedy: String,
+    },
+}
+
+impl Answer {
+    /// The error line for a refused line.
+    pub fn refuse(sequence: Option<i64>, why: Invalid) -> Self {
+        Answer::Error {
+            sequence,
+            field: why.field,
+            value: why.value,
+            problem: why.problem,
+            remedy: why.remedy,
+        }
+    }
+
+    /// The line as sent, newline included.
+    pub fn to_line(&self) -> String {
+        let mut line = serde_json::to_string(self).expect("an answer is plain data");
+        line.push('\n');
+        line
+    }
+}
+
+/// Reads one line. A shot is checked against `hello`, which must have come first.
+///
+/// # Errors
+/// The shot's sequence number, when it can be read, and [`Invalid`] naming the field.
+pub fn parse(line: &str, hello: Option<&Hello>) -> Result<Line, (Option<i64>, Invalid)> {
+    let json: Json = serde_json::from_str(line).map_err(|e| {
+        let refused = Invalid::new(
+            "line",
+            line,
+            format!("is not JSON ({e})"),
+            "send one JSON object per line",
+        );
+        (None, refused)
+    })?;
+    let Json::Object(object) = json else {
+        let refused = Invalid::new(
+            "line",
+            line,
+            "is not an object",
+            "send one JSON object per line",
+        );
+        return Err((None, refused));
+    };
+    let sequence = object.get("sequence").and_then(Json::as_i64);
+    parse_object(&object, hello).map_err(|refused| (sequence, refused))
+}
+
+fn parse_object(object: &Map<String, Json>, hello: Option<&Hello>) -> Result<Line, Invalid> {
+    match text(object, "type", "give \"hello\" or \"shot\"")? {
+        "hello" => parse_hello(object).map(Line::Hello),
+        "shot" => {
+            let hello = hello.ok_or_else(|| {
+                Invalid::new("type", "shot", "came before any hello", "say hello first")
+            })?;
+            parse_shot(object, hello).map(Line::Shot)
+        }
+        other => Err(Invalid::new(
+            "type",
+            other,
+            "is not a line of this version",
+            "give \"hello\" or \"shot\"",
+        )),
+    }
+}
+
+fn parse_hello(object: &Map<String, Json>) -> Result<Hello, Invalid> {
+    let version = object
+        .get("version")
+        .ok_or_else(|| Invalid::missing("version", format!("give {VERSION}")))?;
+    if version.as_u64() != Some(VERSION) {
+        return Err(Invalid::new(
+            "version",
+            version,
+            "is not spoken here",
+            format!("speak version {VERSION}"),
+        ));
+    }
+    let kind = text(object, "kind", "give \"radar\" or \"camera\"")?;
+    let session = match object.get("session") {
+        None | Some(Json::Null) => None,
+        Some(given) => Some(given.as_str().and_then(|s| s.parse().ok()).ok_or_else(|| {
+            Invalid::new(
+                "session",
+                given,
+                "is not an identifier",
+                "copy it from the session's address, or leave it out",
+            )
+        })?),
+    };
+    Ok(Hello {
+        device: name(object, "device")?,
+        kind: serde_json::from_value(Json::from(kind)).map_err(|_| {
+            Invalid::new(
+                "kind",
+                kind,
+                "is not a kind of device",
+                "give \"radar\" or \"camera\"",
+            )
+        })?,
+        run: name(object, "run")?,
+        session,
+        measures: quantities(object, "measures")?,
+        calculates: quantities(object, "calculates")?,
+    })
+}
+
+fn parse_shot(object: &Map<String, Json>, hello: &Hello) -> Result<ShotLine, Invalid> {
+    let given = object
+        .get("sequence")
+        .ok_or_else(|| Invalid::missing("sequence", "number the shots of a run from 1"))?;
+    let sequence = given.as_i64().filter(|n| *n > 0).ok_or_else(|| {
+        Invalid::new(
+            "sequence",
+            given,
+            "is not a whole number from 1",
+            "number the shots of a run from 1",
+        )
+    })?;
+    let time = text(
+        object,
+        "time",
+        "give the time of impact, as 2026-04-18T10:15:30.250Z",
+    )?;
+    let time = DateTime::parse_from_rfc3339(time).map_err(|_| {
+        Invalid::new(
+            "time",
+            time,
+            "is not an RFC 3339 time",
+            "write it as 2026-04-18T10:15:30.250Z",
+        )
+    })?;
+    let values = match object.get("values") {
+        Some(Json::Object(values)) if !values.is_empty() => values,
+        _ => {
+            return Err(Invalid::missing(
+                "values",
+                "give an object such as {\"club_speed_mph\": {\"value\": 83.1, \"from\": \"measured\"}}",
+            ));
+        }
+    };
+    let mut reading = Reading::default();
+    for (field, value) in values {
+        let (quantity, si, from) = parse_value(field, value, hello)?;
+        if reading.value(quantity).is_some() {
+            return Err(Invalid::new(
+                field,
+                value,
+                "is given twice, in two units",
+                "give it once",
+            ));
+        }
+        reading.set(quantity, si, from);
+    }
+    Ok(ShotLine {
+        sequence,
+        time: time.with_timezone(&Utc),
+        reading,
+    })
+}
+
+fn parse_value(
+    field: &str,
+    value: &Json,
+    hello: &Hello,
+) -> Result<(Quantity, f64, Provenance), Invalid> {
+    let (quantity, unit) = Quantity::from_field(field)?;
+    let given = value.get("value").ok_or_else(|| {
+        Invalid::new(
+            field,
+            value,
+            "has no value",
+            "give {\"value\": 83.1, \"from\": \"measured\"}",
+        )
+    })?;
+    let number = given.as_f64().ok_or_else(|| {
+        Invalid::new(
+            field,
+            given,
+            "is not a number",
+            "give a number, or leave the value out when there is none",
+        )
+    })?;
+    let from = match value.get("from").and_then(Json::as_str) {
+        Some("measured") if hello.measures.contains(&quantity) => Provenance::Measured,
+        Some("calculated") if hello.calculates.contains(&quantity) => Provenance::Calculated,
+        Some(from @ ("measured" | "calculated")) => {
+            return Err(Invalid::new(
+                field,
+                from,
+                "was not announced",
+                format!(
+                    "name \"{}\" in the hello's \"{}s\"",
+                    quantity.key(),
+                    from.trim_end_matches('d')
+                ),
+            ));
+        }
+        other => {
+            return Err(Invalid::new(
+                field,
+                other.unwrap_or_default(),
+                "has no provenance",
+                "give \"from\": \"measured\" or \"calculated\"",
+            ));
+        }
+    };
+    Ok((quantity, quantity.accept(number, unit)?, from))
+}
+
+fn text<'a>(object: &'a Map<String, Json>, field: &str, remedy: &str) -> Result<&'a str, Invalid> {
+    match object.get(field) {
+        Some(Json::String(text)) if !text.trim().is_empty() => Ok(text),
+        None | Some(Json::Null) => Err(Invalid::missing(field, remedy)),
+        Some(other) => Err(Invalid::new(field, other, "is not a text", remedy)),
+    }
+}
+
+fn name(object: &Map<String, Json>, field: &str) -> Result<String, Invalid> {
+    let remedy = format!("give a name of up to {LONGEST_NAME} characters");
+    let name = text(object, field, &remedy)?.trim();
+    if name.chars().count() > LONGEST_NAME || name.chars().any(char::is_control) {
+        return Err(Invalid::new(
+            field,
+            name,
+            "is too long or has control characters",
+            remedy,
+        ));
+    }
+    Ok(name.to_owned())
+}
+
+fn quantities(object: &Map<String, Json>, field: &str) -> Result<BTreeSet<Quantity>, Invalid> {
+    let list = match object.get(field) {
+        None => return Ok(BTreeSet::new()),
+        Some(Json::Array(list)) => list,
+        Some(other) => {
+            return Err(Invalid::new(
+                field,
+                other,
+                "is not a list",
+                "give a list such as [\"club_speed\"]",
+            ));
+        }
+    };
+    list.iter()
+        .map(|key| Quantity::from_key(field, key.as_str().unwrap_or(&key.to_string())))
+        .collect()
+}
+
+/// Writes the hello line, newline included.
+pub fn write_hello(hello: &Hello) -> String {
+    let keys = |set: &BTreeSet<Quantity>| -> Json { set.iter().map(|q| q.key()).collect() };
+    let mut line = serde_json::json!({
+        "type": "hello",
+        "version": VERSION,
+        "device": hello.device,
+        "kind": hello.kind,
+        "run": hello.run,
+        "measures": keys(&hello.measures),
+        "calculates": keys(&hello.calculates),
+    });
+    if let Some(session) = hello.session {
+        line["session"] = session.to_string().into();
+    }
+    format!("{line}\n")
+}
+
+/// Writes a shot line, newline included. Values go in their internal units.
+pub fn write_shot(shot: &ShotLine) -> String {
+    let values: Map<String, Json> = shot
+        .reading
+        .0
+        .iter()
+        .map(|(quantity, value)| {
+            let unit = *quantity
+                .dimension()
+                .accepted()
+                .iter()
+                .find(|unit| unit.size() == 1.0)
+                .unwrap_or(&quantity.dimension().accepted()[0]);
+            let json =
+                serde_json::json!({"value": unit.from_internal(value.si), "from": value.from});
+            (quantity.field(unit), json)
+        })
+        .collect();
+    let line = serde_json::json!({
+        "type": "shot",
+        "sequence": shot.sequence,
+        "time": shot.time.to_rfc3339_opts(chrono::SecondsFormat::Millis, true),
+        "values": values,
+    });
+    format!("{line}\n")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    const HELLO: &str = r#"{"type":"hello","version":1,"device":"Bay 2","kind":"radar","run":"a","measures":["club_speed","ball_speed"],"calculates":["spin_rate"]}"#;
+
+    fn hello() -> Hello {
+        match parse(HELLO, None) {
+            Ok(Line::Hello(hello)) => hello,
+            other => panic!("{other:?}"),
+        }
+    }
+
+    fn refused(line: &str) -> (Option<i64>, Invalid) {
+        parse(line, Some(&hello())).unwrap_err()
+    }
+
+    fn shot_with(values: &str) -> String {
+        format!(r#"{{"type":"shot","sequence":7,"time":"2026-04-18T10:15:30Z","values":{values}}}"#)
+    }
+
+    #[test]
+    fn a_shot_comes_in_with_units_and_provenance() {
+        let line = shot_with(
+            r#"{"club_speed_mph":{"value":100,"from":"measured"},"spin_rate_rpm":{"value":2600,"from":"calculated"}}"#,
+        );
+        let Ok(Line::Shot(shot)) = parse(&line, Some(&hello())) else {
+            panic!("refused");
+        };
+        assert_eq!(shot.sequence, 7);
+        assert_eq!(shot.reading.get(Quantity::ClubSpeed), Some(44.704));
+        assert_eq!(
+            shot.reading.value(Quantity::SpinRate).unwrap().from,
+            Provenance::Calculated
+        );
+    }
+
+    #[test]
+    fn each_bad_line_is_refused_by_its_field() {
+        for (line, field) in [
+            ("not json".to_owned(), "line"),
+            ("[1,2]".to_owned(), "line"),
+            ("{}".to_owned(), "type"),
+            (r#"{"type":"goodbye"}"#.to_owned(), "type"),
+            (HELLO.replace("\"version\":1", "\"version\":9"), "version"),
+            (HELLO.replace("radar", "abacus"), "kind"),
+            (HELLO.replace("\"run\":\"a\",", ""), "run"),
+            (HELLO.replace("ball_speed", "balls"), "measures"),
+            (shot_with("{}"), "values"),
+            (
+                shot_with(r#"{"club_speed_mph":{"value":"fast","from":"measured"}}"#),
+                "club_speed_mph",
+            ),
+            (
+                shot_with(r#"{"club_speed_mph":{"value":-80,"from":"measured"}}"#),
+                "club_speed_mph",
+            ),
+            (
+                shot_with(r#"{"club_speed_yd":{"value":80,"from":"measured"}}"#),
+                "club_speed_yd",
+            ),
+            (
+                shot_with(r#"{"club_speed_mph":{"value":80}}"#),
+                "club_speed_mph",
+            ),
+            (
+                shot_with(r#"{"carry_yd":{"value":80,"from":"measured"}}"#),
+                "carry_yd",
+            ),
+            (
+                shot_with(r#"{"club_speed_mph":{"value":NaN,"from":"measured"}}"#),
+                "line",
+            ),
+            (shot_with("{}").replace("\"sequence\":7,", ""), "sequence"),
+            (
+                shot_with("{}").replace("2026-04-18T10:15:30Z", "ten past"),
+                "time",
+            ),
+        ] {
+            assert_eq!(refused(&line).1.field, field, "{line}");
+        }
+    }
+
+    #[test]
+    fn a_refused_shot_still_tells_its_number() {
+        let (sequence, _) = refused(&shot_with("{}"));
+        assert_eq!(sequence, Some(7));
+    }
+
+    #[test]
+    fn a_shot_before_hello_is_told_to_say_hello() {
+        let (_, why) = parse(&shot_with("{}"), None).unwrap_err();
+        assert_eq!(why.remedy, "say hello first");
+    }
+
+    #[test]
+    fn what_is_written_is_read_back_the_same() {
+        let hello = hello();
+        let mut reading = Reading::default();
+        reading.set(Quantity::BallSpeed, 61.25, Provenance::Measured);
+        let shot = ShotLine {
+            sequence: 3,
+            time: "2026-04-18T10:15:30.250Z".parse().unwrap(),
+            reading,
+        };
+        assert_eq!(
+            parse(&write_hello(&hello), None),
+            Ok(Line::Hello(hello.clone()))
+        );
+        assert_eq!(
+            parse(&write_shot(&shot), Some(&hello)),
+            Ok(Line::Shot(shot))
+        );
+    }
+
+    proptest! {
+        #[test]
+        fn no_line_whatever_makes_it_panic(line in ".{0,200}") {
+            let _ = parse(&line, Some(&hello()));
+        }
+    }
+}

@@ -1,0 +1,213 @@
+//! A golfer whose true swing is known.
+
+use rand::{Rng, RngExt};
+use rand_distr::{Distribution, Normal};
+use tally_core::air::Conditions;
+use tally_core::club::Club;
+use tally_core::flight::{Flight, Launch, fly};
+use tally_core::impact::{Delivery, strike};
+use tally_core::units::MPH;
+
+/// A golfer's habits with one club: means and, in `scatter`, how far they stray.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Golfer {
+    /// Name, for lists.
+    pub name: &'static str,
+    /// Club speed as a share of the reference golfer's with the same club.
+    pub speed_share: f64,
+    /// Angle of attack beyond what the club asks for, deg.
+    pub attack_deg: f64,
+    /// Dynamic loft beyond what the club asks for, deg.
+    pub loft_deg: f64,
+    /// Mean club path, deg.
+    pub path_deg: f64,
+    /// Mean face angle, deg.
+    pub face_deg: f64,
+    /// Mean strike toward the toe, m.
+    pub toe: f64,
+    /// 1 for an even player; 2 strays twice as far.
+    pub scatter: f64,
+    /// Share of swings that are mishit badly, 0…1.
+    pub mishits: f64,
+}
+
+/// The golfers that can be asked for by name.
+pub const GOLFERS: [Golfer; 6] = [
+    golfer("ilse", 0.805, -0.5, -3.0, 1.5, 0.5, -0.004, 1.0, 0.06),
+    golfer("dov", 1.02, 1.5, 1.0, -1.0, 0.0, 0.002, 1.7, 0.10),
+    golfer("petra", 0.68, -0.5, 0.5, 2.0, 1.0, 0.0, 0.9, 0.05),
+    golfer("bram", 1.09, 2.5, 0.5, 1.0, 1.0, 0.003, 1.3, 0.08),
+    golfer("ayla", 0.76, -1.0, 1.0, 0.0, 0.5, 0.0, 1.1, 0.08),
+    golfer("niko", 0.58, 0.0, 2.0, -1.0, -1.0, -0.003, 1.6, 0.12),
+];
+
+#[expect(clippy::too_many_arguments, reason = "one row of a table")]
+const fn golfer(
+    name: &'static str,
+    speed_share: f64,
+    attack_deg: f64,
+    loft_deg: f64,
+    path_deg: f64,
+    face_deg: f64,
+    toe: f64,
+    scatter: f64,
+    mishits: f64,
+) -> Golfer {
+    Golfer {
+        name,
+        speed_share,
+        attack_deg,
+        loft_deg,
+        path_deg,
+        face_deg,
+        toe,
+        scatter,
+        mishits,
+    }
+}
+
+/// What truly happened in one swing.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Truth {
+    /// How club met ball.
+    pub delivery: Delivery,
+    /// How the ball left.
+    pub launch: Launch,
+    /// Where it went.
+    pub flight: Flight,
+}
+
+/// Attack and dynamic loft that a club asks for, deg: driver up to wedge down.
+fn usual_delivery(club: Club) -> (f64, f64) {
+    let [attack, loft] = match club {
+        Club::Driver => [-1.0, 13.2],
+        Club::Wood3 => [-2.5, 11.8],
+        Club::Wood5 => [-2.8, 12.6],
+        Club::Hybrid => [-3.3, 13.8],
+        Club::Iron3 => [-3.1, 14.0],
+        Club::Iron4 => [-3.4, 15.0],
+        Club::Iron5 => [-3.7, 17.0],
+        Club::Iron6 => [-4.1, 20.0],
+        Club::Iron7 => [-4.3, 23.0],
+        Club::Iron8 => [-4.5, 26.0],
+        Club::Iron9 => [-4.7, 29.5],
+        Club::WedgePitching => [-5.0, 35.0],
+        Club::WedgeSand => [-5.0, 43.0],
+    };
+    (attack, loft)
+}
+
+impl Golfer {
+    /// Swings once.
+    pub fn swing(&self, club: Club, conditions: &Conditions, rng: &mut impl Rng) -> Truth {
+        let mut stray = |spread: f64| spread * self.scatter * standard_normal(rng);
+        let (attack, loft) = usual_delivery(club);
+        let mut delivery = Delivery {
+            club_speed: self.speed_share * club.reference_club_speed() + stray(0.9 * MPH),
+            angle_of_attack_deg: attack + self.attack_deg + stray(0.8),
+            dynamic_loft_deg: loft + self.loft_deg + stray(0.9),
+            club_path_deg: self.path_deg + stray(1.4),
+            face_angle_deg: self.face_deg + stray(1.2),
+            impact_toe: self.toe + stray(0.006),
+            impact_high: stray(0.004),
+        };
+        if rng.random_bool(self.mishits) {
+            // A real mishit: out on the heel or toe, and low.
+            delivery.impact_toe += if rng.random_bool(0.5) { 0.024 } else { -0.024 };
+            delivery.impact_high -= 0.009;
+            delivery.club_speed *= 0.97;
+        }
+        let launch = within_domain(strike(&delivery, &club.head()));
+        let flight =
+            fly(&launch, conditions).expect("launch and conditions were held to the domain");
+        Truth {
+            delivery,
+            launch,
+            flight,
+        }
+    }
+}
+
+/// Holds a freak swing to launches that the flight model covers.
+fn within_domain(launch: Launch) -> Launch {
+    Launch {
+        ball_speed: launch.ball_speed.clamp(8.0, 95.0),
+        launch_angle_deg: launch.launch_angle_deg.clamp(-5.0, 65.0),
+        launch_direction_deg: launch.launch_direction_deg.clamp(-40.0, 40.0),
+        spin_rate_rpm: launch.spin_rate_rpm.clamp(300.0, 13_000.0),
+        spin_axis_deg: launch.spin_axis_deg.clamp(-60.0, 60.0),
+    }
+}
+
+/// One draw of the standard normal distribution.
+pub(crate) fn standard_normal(rng: &mut impl Rng) -> f64 {
+    Normal::new(0.0, 1.0)
+        .expect("a spread of one is valid")
+        .sample(rng)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use rand::SeedableRng;
+    use rand_pcg::Pcg64;
+    use tally_core::units::YARD;
+
+    fn carries(golfer: &Golfer, club: Club, seed: u64) -> Vec<f64> {
+        let mut rng = Pcg64::seed_from_u64(seed);
+        (0..200)
+            .map(|_| {
+                golfer
+                    .swing(club, &Conditions::REFERENCE, &mut rng)
+                    .flight
+                    .carry
+                    / YARD
+            })
+            .collect()
+    }
+
+    #[test]
+    fn the_same_seed_swings_the_same() {
+        assert_eq!(
+            carries(&GOLFERS[0], Club::Wood5, 7),
+            carries(&GOLFERS[0], Club::Wood5, 7)
+        );
+        assert_ne!(
+            carries(&GOLFERS[0], Club::Wood5, 7),
+            carries(&GOLFERS[0], Club::Wood5, 8)
+        );
+    }
+
+    #[test]
+    fn every_golfer_carries_a_distance_a_golfer_could() {
+        for golfer in &GOLFERS {
+            for club in Club::all() {
+                let carries = carries(golfer, club, 1);
+                let mean = carries.iter().sum::<f64>() / carries.len() as f64;
+                assert!(
+                    (40.0..330.0).contains(&mean),
+                    "{} {club:?} {mean}",
+                    golfer.name
+                );
+            }
+        }
+    }
+
+    #[test]
+    fn the_wilder_golfer_strays_further() {
+        let spread = |golfer: &Golfer| {
+            let mut rng = Pcg64::seed_from_u64(3);
+            let sides: Vec<_> = (0..300)
+                .map(|_| {
+                    golfer
+                        .swing(Club::Driver, &Conditions::REFERENCE, &mut rng)
+                        .flight
+                        .side
+                })
+                .collect();
+            let mean = sides.iter().sum::<f64>() / 300.0;
+            sides.iter().map(|s| (s - mean).powi(2)).sum::<f64>()
+        };
+        assert!(spread(&GOLFERS[1]) > spread(&GOLFERS[2]));
+    }
+}

@@ -1,0 +1,331 @@
+//! The demo school: invented people, places and sessions, all from seeds.
+
+use crate::golfer::{GOLFERS, Golfer};
+use crate::monitor::Monitor;
+use rand::SeedableRng;
+use rand_pcg::Pcg64;
+use tally_core::air::Conditions;
+use tally_core::club::Club;
+use tally_core::reading::Reading;
+
+/// Name of the demo school.
+pub const SCHOOL: &str = "Kestrel Plateau Golf School";
+/// Name of its coach.
+pub const COACH: &str = "Tova Veld";
+/// Height of the school above the sea, m.
+const PLATEAU_M: f64 = 1140.0;
+
+/// A player of the demo school.
+#[derive(Debug, Clone, Copy)]
+pub struct DemoPlayer {
+    /// Full name.
+    pub name: &'static str,
+    /// Born in this year.
+    pub born: i32,
+    /// Whether they play left-handed.
+    pub left_handed: bool,
+    /// What they come for, in their words.
+    pub aim: &'static str,
+    /// How they swing.
+    pub golfer: Golfer,
+    /// Their sessions, oldest first.
+    pub sessions: &'static [DemoSession],
+}
+
+/// A session of the demo school.
+#[derive(Debug, Clone, Copy)]
+pub struct DemoSession {
+    /// Start, as RFC 3339 in UTC.
+    pub start: &'static str,
+    /// Whether it is still in progress.
+    pub open: bool,
+    /// The purpose's key.
+    pub purpose: &'static str,
+    /// Where.
+    pub place: &'static str,
+    /// Temperature, °C.
+    pub temperature_c: f64,
+    /// Club.
+    pub club: Club,
+    /// Device.
+    pub monitor: Monitor,
+    /// Seed of its swings.
+    pub seed: u64,
+    /// Blocks: label, number of balls, change of dynamic loft (deg) and share of speed.
+    pub blocks: &'static [(&'static str, usize, f64, f64)],
+    /// Shots the coach set aside: index and reason.
+    pub set_aside: &'static [(usize, &'static str)],
+}
+
+impl DemoSession {
+    /// The air at the place.
+    pub fn conditions(&self) -> Conditions {
+        Conditions {
+            altitude_m: PLATEAU_M,
+            temperature_c: self.temperature_c,
+            humidity_pct: 55.0,
+            pressure_hpa: None,
+        }
+    }
+
+    /// The readings of the session, block by block, in hitting order.
+    pub fn readings(&self, golfer: &Golfer) -> Vec<Vec<Reading>> {
+        let mut rng = Pcg64::seed_from_u64(self.seed);
+        let conditions = self.conditions();
+        self.blocks
+            .iter()
+            .map(|(_, balls, loft, speed)| {
+                let golfer = Golfer {
+                    loft_deg: golfer.loft_deg + loft,
+                    speed_share: golfer.speed_share * speed,
+                    ..*golfer
+                };
+                (0..*balls)
+                    .map(|_| {
+                        let truth = golfer.swing(self.club, &conditions, &mut rng);
+                        self.monitor.watch(&truth, &mut rng)
+                    })
+                    .collect()
+            })
+            .collect()
+    }
+}
+
+const BARN: &str = "Two-bay barn";
+const DECK: &str = "Outdoor deck";
+
+#[expect(clippy::too_many_arguments, reason = "one row of a table")]
+const fn session(
+    start: &'static str,
+    purpose: &'static str,
+    place: &'static str,
+    temperature_c: f64,
+    club: Club,
+    monitor: Monitor,
+    seed: u64,
+    blocks: &'static [(&'static str, usize, f64, f64)],
+    set_aside: &'static [(usize, &'static str)],
+) -> DemoSession {
+    DemoSession {
+        start,
+        open: false,
+        purpose,
+        place,
+        temperature_c,
+        club,
+        monitor,
+        seed,
+        blocks,
+        set_aside,
+    }
+}
+
+const fn open(session: DemoSession) -> DemoSession {
+    DemoSession {
+        open: true,
+        ..session
+    }
+}
+
+/// Everyone at the demo school who has sessions so far.
+pub const PLAYERS: [DemoPlayer; 6] = {
+    use Club as C;
+    use Monitor::{Camera, Radar};
+    [
+        DemoPlayer {
+            name: "Ilse Marrow",
+            born: 1991,
+            left_handed: false,
+            aim: "Carry the tarn on the seventh: 190 yd with a fairway wood",
+            golfer: GOLFERS[0],
+            sessions: &[
+                session(
+                    "2026-01-17T09:00:00Z",
+                    "benchmark",
+                    BARN,
+                    7.0,
+                    C::Wood5,
+                    Camera,
+                    101,
+                    &[("As usual", 15, 0.0, 0.985)],
+                    &[(6, "mishit")],
+                ),
+                session(
+                    "2026-02-14T09:30:00Z",
+                    "expected_carry",
+                    DECK,
+                    4.0,
+                    C::Wood5,
+                    Radar,
+                    2,
+                    &[
+                        ("As usual", 10, 0.0, 1.0),
+                        ("Ball one width forward", 10, 1.2, 1.0),
+                        ("As usual", 10, 0.0, 1.0),
+                    ],
+                    &[(4, "mishit"), (17, "interrupted")],
+                ),
+                session(
+                    "2026-03-21T10:00:00Z",
+                    "expected_carry",
+                    DECK,
+                    11.0,
+                    C::Wood5,
+                    Radar,
+                    31,
+                    &[
+                        ("New tee height", 12, 2.0, 1.01),
+                        ("From the mat", 13, 1.5, 1.01),
+                    ],
+                    &[(7, "mishit")],
+                ),
+            ],
+        },
+        DemoPlayer {
+            name: "Dov Ransley",
+            born: 2007,
+            left_handed: false,
+            aim: "Hit fairways without giving up speed",
+            golfer: GOLFERS[1],
+            sessions: &[
+                session(
+                    "2026-01-24T15:00:00Z",
+                    "benchmark",
+                    BARN,
+                    6.0,
+                    C::Driver,
+                    Camera,
+                    211,
+                    &[("Stock", 20, 0.0, 1.0)],
+                    &[(3, "mishit"), (12, "mishit")],
+                ),
+                open(session(
+                    "2026-04-18T13:00:00Z",
+                    "benchmark",
+                    DECK,
+                    13.0,
+                    C::Driver,
+                    Radar,
+                    223,
+                    &[("Stock", 7, 0.0, 1.0)],
+                    &[],
+                )),
+            ],
+        },
+        DemoPlayer {
+            name: "Petra Quill",
+            born: 1964,
+            left_handed: false,
+            aim: "Play again after a hip operation, without hurry",
+            golfer: GOLFERS[2],
+            sessions: &[session(
+                "2026-03-07T11:00:00Z",
+                "expected_carry",
+                BARN,
+                9.0,
+                C::Iron5,
+                Camera,
+                307,
+                &[("Usual start", 8, 0.0, 1.0), ("Quiet start", 8, 0.0, 1.0)],
+                &[(2, "mishit")],
+            )],
+        },
+        DemoPlayer {
+            name: "Bram Lindqvale",
+            born: 1998,
+            left_handed: true,
+            aim: "Hit it very far",
+            golfer: GOLFERS[3],
+            sessions: &[session(
+                "2026-02-28T16:00:00Z",
+                "benchmark",
+                DECK,
+                6.0,
+                C::Driver,
+                Radar,
+                401,
+                &[("Stock", 12, 0.0, 1.0), ("Everything", 12, 0.0, 1.035)],
+                &[(15, "mishit")],
+            )],
+        },
+        DemoPlayer {
+            name: "Ayla Tarrant",
+            born: 2011,
+            left_handed: false,
+            aim: "Make the county junior squad",
+            golfer: GOLFERS[4],
+            sessions: &[session(
+                "2026-03-14T09:00:00Z",
+                "benchmark",
+                DECK,
+                9.0,
+                C::Iron7,
+                Radar,
+                503,
+                &[("Stock", 18, 0.0, 1.0)],
+                &[(8, "mishit")],
+            )],
+        },
+        DemoPlayer {
+            name: "Niko Tarrant",
+            born: 2014,
+            left_handed: false,
+            aim: "Beat his sister",
+            golfer: GOLFERS[5],
+            sessions: &[session(
+                "2026-03-14T10:00:00Z",
+                "benchmark",
+                DECK,
+                10.0,
+                C::Iron7,
+                Radar,
+                601,
+                &[("Stock", 14, 0.0, 1.0)],
+                &[(1, "mishit"), (9, "interrupted")],
+            )],
+        },
+    ]
+};
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use tally_core::read::{Question, Shot, read};
+
+    #[test]
+    fn the_demo_holds_trouble_and_its_set_aside_shots_exist() {
+        let mut doubtful = 0;
+        for player in &PLAYERS {
+            for session in player.sessions {
+                let shots: Vec<Shot> = session
+                    .readings(&player.golfer)
+                    .concat()
+                    .into_iter()
+                    .map(|reading| Shot {
+                        reading,
+                        decision: None,
+                    })
+                    .collect();
+                assert!(session.set_aside.iter().all(|(i, _)| *i < shots.len()));
+                let report = read(&Question {
+                    player: player.name,
+                    club: session.club,
+                    conditions: session.conditions(),
+                    rules: tally_core::house_rules::HouseRules::default(),
+                    shots: &shots,
+                });
+                doubtful += report.counts.doubtful;
+            }
+        }
+        assert!(doubtful > 0, "no doubtful reading anywhere in the demo");
+    }
+
+    #[test]
+    fn a_session_is_the_same_each_time_it_is_made() {
+        let session = &PLAYERS[0].sessions[1];
+        assert_eq!(
+            session.readings(&PLAYERS[0].golfer),
+            session.readings(&PLAYERS[0].golfer)
+        );
+    }
+}
