@@ -1,1 +1,93 @@
-//! x
+//! The school's records in PostgreSQL, through Diesel.
+//!
+//! One file a subject; every query takes the school it may see. Derived figures are
+//! never stored: [`sessions`] and [`shots`] load what core needs to compute them.
+
+pub mod devices;
+pub mod live;
+pub mod players;
+mod schema;
+pub mod school;
+pub mod sessions;
+pub mod shots;
+#[cfg(feature = "testing")]
+pub mod testing;
+
+use diesel_async::pooled_connection::AsyncDieselConnectionManager;
+use diesel_async::pooled_connection::deadpool::{Object, Pool};
+use diesel_async::{AsyncMigrationHarness, AsyncPgConnection, RunQueryDsl};
+use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+
+const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
+/// Any number, the same in every copy of the server, so that only one migrates.
+const MIGRATION_LOCK: i64 = 0x7A11_1E5C;
+
+/// Why the store could not do what was asked.
+#[derive(Debug, thiserror::Error)]
+pub enum StoreError {
+    /// There is no such thing in this school.
+    #[error("no such {0}")]
+    NotFound(&'static str),
+    /// It contradicts what is already stored.
+    #[error("{0}")]
+    Conflict(String),
+    /// The database refused or could not be reached.
+    #[error("the database could not do it: {0}")]
+    Database(#[from] diesel::result::Error),
+    /// No connection to the database could be had.
+    #[error("the database cannot be reached: {0}")]
+    Unreachable(String),
+    /// The schema could not be brought up to date.
+    #[error("the database could not be migrated: {0}")]
+    Migration(String),
+}
+
+/// The school's records.
+#[derive(Clone)]
+pub struct Store {
+    pool: Pool<AsyncPgConnection>,
+    url: String,
+}
+
+impl Store {
+    /// Opens the database at `url` and brings its schema up to date. Two servers that
+    /// start together take turns.
+    ///
+    /// # Errors
+    /// [`StoreError::Unreachable`] and [`StoreError::Migration`].
+    pub async fn open(url: &str) -> Result<Store, StoreError> {
+        let manager = AsyncDieselConnectionManager::<AsyncPgConnection>::new(url);
+        let pool = Pool::builder(manager)
+            .max_size(16)
+            .build()
+            .map_err(|e| StoreError::Unreachable(e.to_string()))?;
+        let store = Store {
+            pool,
+            url: url.to_owned(),
+        };
+        store.migrate().await?;
+        Ok(store)
+    }
+
+    async fn migrate(&self) -> Result<(), StoreError> {
+        let mut connection = self.connection().await?;
+        let lock = format!("SELECT pg_advisory_lock({MIGRATION_LOCK})");
+        diesel::sql_query(lock).execute(&mut connection).await?;
+        let mut harness = AsyncMigrationHarness::new(connection);
+        let done = harness
+            .run_pending_migrations(MIGRATIONS)
+            .map(|_| ())
+            .map_err(|e| StoreError::Migration(e.to_string()));
+        let mut connection = harness.into_inner();
+        let unlock = format!("SELECT pg_advisory_unlock({MIGRATION_LOCK})");
+        diesel::sql_query(unlock).execute(&mut connection).await?;
+        done
+    }
+
+    async fn connection(&self) -> Result<Object<AsyncPgConnection>, StoreError> {
+        self.pool
+            .get()
+            .await
+            .map_err(|e| StoreError::Unreachable(e.to_string()))
+    }
+}
