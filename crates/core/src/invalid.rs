@@ -84,6 +84,39 @@ pub fn within(
     Ok(value)
 }
 
+/// Accepts a text of 1 to `most` characters once trimmed, without control characters.
+///
+/// # Errors
+/// [`Invalid`] naming the field and the limit.
+pub fn text_within(field: &str, value: &str, most: usize) -> Result<String, Invalid> {
+    let value = value.trim();
+    if value.is_empty() {
+        return Err(Invalid::missing(
+            field,
+            format!("give 1 to {most} characters"),
+        ));
+    }
+    let length = value.chars().count();
+    if length > most {
+        let problem = format!("has {length} characters");
+        return Err(Invalid::new(
+            field,
+            value,
+            problem,
+            format!("shorten it to {most} characters"),
+        ));
+    }
+    if value.chars().any(|c| c.is_control() && c != '\n') {
+        return Err(Invalid::new(
+            field,
+            value,
+            "has control characters",
+            "type plain text",
+        ));
+    }
+    Ok(value.to_owned())
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -6,6 +6,7 @@
 //!
 //! - [`quantity`], [`units`], [`reading`]: what a device reports, and how it is shown.
 //! - [`air`], [`flight`], [`impact`], [`club`]: the physics.
+//! - [`purpose`]: why a session is held.
 //! - [`summary`], [`expected_carry`], [`doubt`], [`read`]: what a coach concludes.
 //! - [`sentence`], [`house_rules`]: how it is said, and by whose thresholds.
 
@@ -17,6 +18,7 @@ pub mod flight;
 pub mod house_rules;
 pub mod impact;
 pub mod invalid;
+pub mod purpose;
 pub mod quantity;
 pub mod read;
 pub mod reading;

@@ -47,7 +47,7 @@ pub enum FlightCsvError {
         /// The column's name.
         name: String,
         /// What is wrong.
-        why: Invalid,
+        why: Box<Invalid>,
     },
     /// The text is not CSV, or could not be read.
     #[error("line {line}: {source}; check the number of columns and the quotes")]
@@ -173,7 +173,7 @@ impl Columns {
             line: row.position().map_or(0, csv::Position::line),
             column: column + 1,
             name: name.to_owned(),
-            why,
+            why: Box::new(why),
         };
         let number = |column: usize, name: &str| -> Result<f64, FlightCsvError> {
             let cell = row.get(column).unwrap_or_default().trim();

@@ -1,1 +1,13 @@
-//! x
+//! The Amber Tally server: web API, live events, device intake, and the web
+//! application it serves; and the commands of the `amber-tally` program.
+//!
+//! Routes are thin: extract, authorise, load, compute in core, answer.
+
+pub mod app;
+mod assets;
+pub mod cli;
+mod coach;
+mod extract;
+pub mod intake;
+mod problem;
+mod routes;

@@ -87,6 +87,8 @@ pub struct NewMark {
     pub note: String,
     /// Face cell, as on a number pad.
     pub strike: Option<i16>,
+    /// When it was made; absent: now.
+    pub made_at: Option<DateTime<Utc>>,
 }
 
 impl Store {
@@ -222,6 +224,8 @@ impl Store {
                         shot_mark::reason.eq(new.reason),
                         shot_mark::note.eq(&new.note),
                         shot_mark::strike.eq(new.strike),
+                        // An absent time lets the database's clock tell it.
+                        new.made_at.map(|at| shot_mark::made_at.eq(at)),
                     ))
                     .on_conflict_do_nothing()
                     .execute(connection)

@@ -1,0 +1,44 @@
+//! `amber-tally serve`: the server.
+
+use crate::app::{Config, Server, StartError};
+use clap::Args;
+use std::net::{IpAddr, Ipv4Addr, SocketAddr};
+use tokio::signal::unix::{SignalKind, signal};
+
+/// How to serve.
+#[derive(Debug, Args)]
+pub struct Serve {
+    /// Address of the PostgreSQL database.
+    #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+    database_url: String,
+    /// Address to listen on.
+    #[arg(long, default_value_t = IpAddr::V4(Ipv4Addr::LOCALHOST))]
+    host: IpAddr,
+    /// Port for browsers; 0 takes a free one.
+    #[arg(long, default_value_t = 8090)]
+    port: u16,
+    /// Port for devices; 0 takes a free one.
+    #[arg(long, default_value_t = 8091)]
+    intake_port: u16,
+}
+
+/// Serves until it is told to stop.
+///
+/// # Errors
+/// [`StartError`] when it cannot start or go on.
+pub async fn run(serve: Serve) -> Result<(), StartError> {
+    let server = Server::start(&Config {
+        database_url: serve.database_url,
+        web: SocketAddr::new(serve.host, serve.port),
+        intake: SocketAddr::new(serve.host, serve.intake_port),
+    })
+    .await?;
+    println!("intake {}", server.intake_address());
+    println!("web http://{}", server.web_address()?);
+    let mut terminate = signal(SignalKind::terminate())?;
+    tokio::select! {
+        done = server.run() => done,
+        _ = terminate.recv() => Ok(()),
+        _ = tokio::signal::ctrl_c() => Ok(()),
+    }
+}

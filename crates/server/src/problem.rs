@@ -1,0 +1,137 @@
+//! Every error of the API, as problem details (RFC 9457).
+
+use axum::Json;
+use axum::extract::rejection::{JsonRejection, PathRejection};
+use axum::http::{HeaderValue, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use serde::Serialize;
+use tally_core::invalid::Invalid;
+use tally_store::StoreError;
+use utoipa::openapi::{ContentBuilder, RefOr, ResponseBuilder};
+use utoipa::{IntoResponses, PartialSchema, ToSchema};
+
+/// What went wrong and what to do about it.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct Problem {
+    /// Short name of the kind of problem.
+    pub title: String,
+    /// HTTP status.
+    pub status: u16,
+    /// What happened this time, for a person.
+    pub detail: String,
+    /// The fields at fault, each with its value and remedy.
+    pub errors: Vec<Invalid>,
+}
+
+impl Problem {
+    /// A problem without fields.
+    pub fn new(status: StatusCode, title: &str, detail: impl Into<String>) -> Self {
+        Self {
+            title: title.to_owned(),
+            status: status.as_u16(),
+            detail: detail.into(),
+            errors: Vec::new(),
+        }
+    }
+
+    /// A path that leads nowhere.
+    pub fn no_such_path(path: &str) -> Self {
+        Self::new(
+            StatusCode::NOT_FOUND,
+            "Not found",
+            format!("there is nothing at {path}; /api/openapi.json lists what there is"),
+        )
+    }
+}
+
+impl From<Invalid> for Problem {
+    fn from(invalid: Invalid) -> Self {
+        vec![invalid].into()
+    }
+}
+
+impl From<Vec<Invalid>> for Problem {
+    fn from(errors: Vec<Invalid>) -> Self {
+        let detail: Vec<_> = errors.iter().map(Invalid::to_string).collect();
+        Self {
+            errors,
+            ..Self::new(
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "Not valid",
+                detail.join(". "),
+            )
+        }
+    }
+}
+
+impl From<StoreError> for Problem {
+    fn from(error: StoreError) -> Self {
+        match error {
+            StoreError::NotFound(what) => Self::new(
+                StatusCode::NOT_FOUND,
+                "Not found",
+                format!("this school has no such {what}"),
+            ),
+            StoreError::Conflict(why) => Self::new(StatusCode::CONFLICT, "Conflict", why),
+            StoreError::Unreachable(_) => {
+                tracing::error!(%error, "store");
+                Self::new(
+                    StatusCode::SERVICE_UNAVAILABLE,
+                    "Database away",
+                    "the database cannot be reached just now; nothing was changed, try again shortly",
+                )
+            }
+            StoreError::Database(_) | StoreError::Migration(_) => {
+                tracing::error!(%error, "store");
+                Self::new(
+                    StatusCode::INTERNAL_SERVER_ERROR,
+                    "Server error",
+                    "the server could not do this; nothing was changed, and the log says why",
+                )
+            }
+        }
+    }
+}
+
+impl From<JsonRejection> for Problem {
+    fn from(rejection: JsonRejection) -> Self {
+        Self::new(
+            rejection.status(),
+            "Body not understood",
+            rejection.body_text(),
+        )
+    }
+}
+
+impl From<PathRejection> for Problem {
+    fn from(rejection: PathRejection) -> Self {
+        let detail = format!(
+            "{}; copy identifiers whole from the address",
+            rejection.body_text()
+        );
+        Self::new(rejection.status(), "Address not understood", detail)
+    }
+}
+
+impl IntoResponse for Problem {
+    fn into_response(self) -> Response {
+        let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        let mut response = (status, Json(self)).into_response();
+        response.headers_mut().insert(
+            header::CONTENT_TYPE,
+            HeaderValue::from_static("application/problem+json"),
+        );
+        response
+    }
+}
+
+impl IntoResponses for Problem {
+    fn responses() -> std::collections::BTreeMap<String, RefOr<utoipa::openapi::Response>> {
+        let content = ContentBuilder::new().schema(Some(Self::schema())).build();
+        let response = ResponseBuilder::new()
+            .description("What went wrong and what to do about it")
+            .content("application/problem+json", content)
+            .build();
+        [("default".to_owned(), RefOr::T(response))].into()
+    }
+}

@@ -1,0 +1,148 @@
+//! What the coach does with a shot: set it aside, keep it, withdraw either, mark the
+//! strike.
+
+use crate::app::App;
+use crate::coach::Coach;
+use crate::extract::{Body, Path};
+use crate::problem::Problem;
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+use tally_core::invalid::{Invalid, text_within, within};
+use tally_store::shots::{Mark, NewMark};
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// Why a shot is set aside.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+enum Reason {
+    Mishit,
+    Interrupted,
+    Device,
+    Trial,
+    Other,
+}
+
+impl Reason {
+    fn key(self) -> &'static str {
+        match self {
+            Reason::Mishit => "mishit",
+            Reason::Interrupted => "interrupted",
+            Reason::Device => "device",
+            Reason::Trial => "trial",
+            Reason::Other => "other",
+        }
+    }
+}
+
+/// What to do with the shot.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+enum Act {
+    /// Leave it out of the figures.
+    SetAside {
+        reason: Reason,
+        /// In the coach's words; needed when the reason is `other`.
+        #[serde(default)]
+        note: String,
+    },
+    /// Let it stand, whatever doubts there are.
+    Keep,
+    /// Take back the last decision.
+    Withdraw,
+    /// It was struck here: 7 8 9 is high on the face, 1 2 3 low, as on a number pad.
+    Strike { cell: i16 },
+}
+
+/// A mark to make.
+#[derive(Debug, Deserialize, ToSchema)]
+struct Making {
+    /// Made by the sender.
+    id: Uuid,
+    act: Act,
+}
+
+/// A mark that was made.
+#[derive(Serialize, ToSchema)]
+pub struct MarkView {
+    pub id: Uuid,
+    pub made_at: DateTime<Utc>,
+    pub kind: String,
+    pub reason: Option<String>,
+    pub note: String,
+    pub strike: Option<i16>,
+}
+
+impl From<Mark> for MarkView {
+    fn from(mark: Mark) -> Self {
+        Self {
+            id: mark.id,
+            made_at: mark.made_at,
+            kind: mark.kind,
+            reason: mark.reason,
+            note: mark.note,
+            strike: mark.strike,
+        }
+    }
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(mark_shot))
+}
+
+/// Marks a shot.
+#[utoipa::path(
+    post,
+    path = "/sessions/{session}/shots/{shot}/marks",
+    params(("session" = Uuid, Path), ("shot" = Uuid, Path)),
+    request_body = Making,
+    responses((status = CREATED, body = MarkView), Problem)
+)]
+async fn mark_shot(
+    coach: Coach,
+    Path((session, shot)): Path<(Uuid, Uuid)>,
+    State(app): State<App>,
+    Body(making): Body<Making>,
+) -> Result<(StatusCode, Json<MarkView>), Problem> {
+    let mark = making.check()?;
+    let made = app
+        .store
+        .mark_shot(coach.school(), session, shot, coach.id(), &mark)
+        .await?;
+    Ok((StatusCode::CREATED, Json(made.into())))
+}
+
+impl Making {
+    fn check(self) -> Result<NewMark, Invalid> {
+        let mut mark = NewMark {
+            id: self.id,
+            kind: "keep",
+            reason: None,
+            note: String::new(),
+            strike: None,
+            made_at: None,
+        };
+        match self.act {
+            Act::Keep => {}
+            Act::Withdraw => mark.kind = "withdraw",
+            Act::Strike { cell } => {
+                within("cell", f64::from(cell), 1.0..=9.0, "")?;
+                mark.kind = "strike";
+                mark.strike = Some(cell);
+            }
+            Act::SetAside { reason, note } => {
+                mark.kind = "set_aside";
+                mark.reason = Some(reason.key());
+                if matches!(reason, Reason::Other) || !note.trim().is_empty() {
+                    mark.note = text_within("note", &note, 500)?;
+                }
+            }
+        }
+        Ok(mark)
+    }
+}

@@ -1,0 +1,118 @@
+//! The words and units of the job, so that the browser needs none of its own.
+
+use crate::app::App;
+use crate::coach::Coach;
+use axum::Json;
+use serde::Serialize;
+use tally_core::club::Club;
+use tally_core::purpose::Purpose;
+use tally_core::quantity::Quantity;
+use tally_core::units::{Dimension, Units};
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+/// Everything that has a name.
+#[derive(Serialize, ToSchema)]
+struct Vocabulary {
+    quantities: Vec<QuantityWord>,
+    units: Vec<ShownUnit>,
+    clubs: Vec<ClubWord>,
+    purposes: Vec<PurposeWord>,
+}
+
+/// A quantity.
+#[derive(Serialize, ToSchema)]
+struct QuantityWord {
+    key: Quantity,
+    label: &'static str,
+    dimension: Dimension,
+    has_best: bool,
+}
+
+/// How a dimension is shown under one choice of units.
+#[derive(Serialize, ToSchema)]
+struct ShownUnit {
+    units: Units,
+    dimension: Dimension,
+    /// What stands behind the number.
+    symbol: &'static str,
+    /// How many internal units one of it is.
+    size: f64,
+    /// Decimals shown.
+    decimals: u8,
+    /// Step to which it is rounded, in shown units.
+    step: f64,
+}
+
+/// A club.
+#[derive(Serialize, ToSchema)]
+struct ClubWord {
+    key: Club,
+    label: &'static str,
+}
+
+/// A purpose.
+#[derive(Serialize, ToSchema)]
+struct PurposeWord {
+    key: Purpose,
+    label: &'static str,
+}
+
+const DIMENSIONS: [Dimension; 8] = [
+    Dimension::Speed,
+    Dimension::Distance,
+    Dimension::Height,
+    Dimension::Angle,
+    Dimension::Spin,
+    Dimension::Ratio,
+    Dimension::Time,
+    Dimension::FaceOffset,
+];
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(vocabulary))
+}
+
+/// The vocabulary.
+#[utoipa::path(get, path = "/vocabulary", responses((status = OK, body = Vocabulary)))]
+async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
+    let units = Units::ALL
+        .into_iter()
+        .flat_map(|units| DIMENSIONS.map(|dimension| (units, dimension)))
+        .map(|(units, dimension)| {
+            let unit = dimension.shown(units);
+            ShownUnit {
+                units,
+                dimension,
+                symbol: unit.symbol(),
+                size: unit.size(),
+                decimals: dimension.decimals(),
+                step: dimension.step(),
+            }
+        });
+    Json(Vocabulary {
+        quantities: Quantity::all()
+            .map(|key| QuantityWord {
+                key,
+                label: key.label(),
+                dimension: key.dimension(),
+                has_best: key.has_best(),
+            })
+            .collect(),
+        units: units.collect(),
+        clubs: Club::all()
+            .map(|key| ClubWord {
+                key,
+                label: key.label(),
+            })
+            .collect(),
+        purposes: Purpose::ALL
+            .into_iter()
+            .map(|key| PurposeWord {
+                key,
+                label: key.label(),
+            })
+            .collect(),
+    })
+}
