@@ -80,7 +80,7 @@ free_port() {
 # cluster_start NAME [SETTING...]: a private cluster under .local/NAME on loopback.
 # Sets pg_url, without a database name.
 cluster_start() {
-  local name=$1 dir=$local_dir/$1 data password settings=()
+  local name=$1 dir=$local_dir/$1 data password pwfile settings=()
   shift
   mkdir -p "$dir"
   data=$dir/data
@@ -99,9 +99,16 @@ cluster_start() {
   if ! as_pg test -f "$data/PG_VERSION"; then
     password=$(od -An -N16 -tx1 /dev/urandom | tr -d ' \n')
     (umask 077 && printf '%s' "$password" >"$dir/password")
-    printf '%s\n' "$password" | as_pg "$pg_bin/initdb" -D "$data" -U tally -E UTF8 --locale=C.UTF-8 \
-      --auth=scram-sha-256 --pwfile=/dev/stdin >"$dir/initdb.log" 2>&1 ||
+    [ "$(id -u)" = 0 ] && chown postgres "$dir/password"
+    pwfile=$dir/password
+    if ! as_pg test -r "$pwfile"; then
+      pwfile=$data.password
+      install -o postgres -m 600 "$dir/password" "$pwfile"
+    fi
+    as_pg "$pg_bin/initdb" -D "$data" -U tally -E UTF8 --locale=C.UTF-8 \
+      --auth=scram-sha-256 --pwfile="$pwfile" >"$dir/initdb.log" 2>&1 ||
       die "the database cluster could not be made; see $dir/initdb.log, then remove $dir and run this again"
+    [ "$pwfile" = "$dir/password" ] || rm -f "$pwfile"
   fi
   password=$(cat "$dir/password")
   if as_pg "$pg_bin/pg_ctl" -D "$data" status >/dev/null 2>&1; then

@@ -19,7 +19,7 @@ pub enum Provenance {
 
 /// One value of a reading.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct Value {
+pub struct Reported {
     /// The value in internal units (m/s, m, deg, rpm, s).
     pub si: f64,
     /// Where it came from.
@@ -29,12 +29,12 @@ pub struct Value {
 /// The values one device reported for one shot.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(transparent)]
-#[schema(value_type = BTreeMap<String, Value>)]
-pub struct Reading(pub BTreeMap<Quantity, Value>);
+#[schema(value_type = BTreeMap<String, Reported>)]
+pub struct Reading(pub BTreeMap<Quantity, Reported>);
 
 impl Reading {
     /// The value of `quantity` with its provenance.
-    pub fn value(&self, quantity: Quantity) -> Option<Value> {
+    pub fn value(&self, quantity: Quantity) -> Option<Reported> {
         self.0.get(&quantity).copied()
     }
 
@@ -45,7 +45,7 @@ impl Reading {
 
     /// Adds or replaces a value.
     pub fn set(&mut self, quantity: Quantity, si: f64, from: Provenance) {
-        self.0.insert(quantity, Value { si, from });
+        self.0.insert(quantity, Reported { si, from });
     }
 }
 

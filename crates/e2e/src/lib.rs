@@ -1,1 +1,281 @@
-//! x
+//! A stage for browser journeys: a database, the real server, a real browser.
+//!
+//! Each [`Stage`] has its own of all three and takes them away when it is done.
+
+use std::future::Future;
+use std::path::{Path, PathBuf};
+use std::process::Stdio;
+use std::time::Duration;
+use tally_store::testing::TestDatabase;
+use thirtyfour::prelude::*;
+use tokio::io::{AsyncBufReadExt, BufReader, Lines};
+use tokio::process::{Child, ChildStdout, Command};
+use uuid::Uuid;
+
+/// What a journey is played on.
+pub struct Stage {
+    database: TestDatabase,
+    server: Child,
+    driver_process: Child,
+    profile: PathBuf,
+    /// The browser.
+    pub browser: WebDriver,
+    /// Address of the web application, without a slash at its end.
+    pub web: String,
+    /// Host and port of the intake.
+    pub intake: String,
+}
+
+/// Plays a journey on a stage and clears it away, whatever came of the journey.
+///
+/// # Panics
+/// When the journey fails, or the stage cannot be set.
+pub async fn play<F, T>(demo: bool, journey: F)
+where
+    F: FnOnce(Stage) -> T,
+    T: Future<Output = (Stage, Result<(), WebDriverError>)>,
+{
+    let stage = Stage::set(demo).await;
+    let (stage, done) = journey(stage).await;
+    let told = match &done {
+        Ok(()) => String::new(),
+        Err(error) => format!("{error}\n{}", stage.seen().await),
+    };
+    stage.clear().await;
+    assert!(done.is_ok(), "{told}");
+}
+
+impl Stage {
+    /// Sets a stage, with the demo school or an empty one.
+    ///
+    /// # Panics
+    /// When the program or the browser is missing: `bin/test` sees to both.
+    pub async fn set(demo: bool) -> Stage {
+        let database = TestDatabase::create().await;
+        if demo {
+            let loaded = Command::new(program())
+                .args(["demo", "--database-url", &database.url])
+                .status()
+                .await
+                .expect("amber-tally is built");
+            assert!(loaded.success(), "the demo did not load");
+        }
+        let (server, web, intake) = serve(&database.url, "0", "0").await;
+        let (driver_process, driver) = drive().await;
+        let profile = std::env::temp_dir().join(format!("tally-browser-{}", Uuid::now_v7()));
+        let browser = open(&driver, &profile).await;
+        Stage {
+            database,
+            server,
+            driver_process,
+            profile,
+            browser,
+            web,
+            intake,
+        }
+    }
+
+    /// Goes to a page of the application.
+    ///
+    /// # Errors
+    /// The browser's.
+    pub async fn go(&self, path: &str) -> WebDriverResult<()> {
+        self.browser.goto(format!("{}{path}", self.web)).await
+    }
+
+    /// Waits for the first element that matches an XPath.
+    ///
+    /// # Errors
+    /// When there is none after ten seconds.
+    pub async fn find(&self, xpath: &str) -> WebDriverResult<WebElement> {
+        self.browser
+            .query(By::XPath(xpath))
+            .wait(Duration::from_secs(10), Duration::from_millis(40))
+            .first()
+            .await
+    }
+
+    /// Waits for an element that says `text`.
+    ///
+    /// # Errors
+    /// When there is none after ten seconds.
+    pub async fn says(&self, text: &str) -> WebDriverResult<WebElement> {
+        self.find(&format!("//*[contains(normalize-space(.), \"{text}\")][not(self::script)][not(.//*[contains(normalize-space(.), \"{text}\")])]"))
+            .await
+    }
+
+    /// Waits for a button or link with this name and presses it.
+    ///
+    /// # Errors
+    /// When there is none, or it cannot be pressed.
+    pub async fn press(&self, name: &str) -> WebDriverResult<()> {
+        self.find(&format!(
+            "//*[self::button or self::a][contains(normalize-space(.), \"{name}\") or @aria-label=\"{name}\"]"
+        ))
+        .await?
+        .click()
+        .await
+    }
+
+    /// Types into the field with this label, in place of what it holds.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn fill(&self, label: &str, text: &str) -> WebDriverResult<()> {
+        let field = self
+            .find(&format!(
+                "//label[contains(normalize-space(.), \"{label}\")]//input | //input[@aria-label=\"{label}\"]"
+            ))
+            .await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(text).await
+    }
+
+    /// Presses a key with the tally strip in focus.
+    ///
+    /// # Errors
+    /// When there is no strip.
+    pub async fn strip_key(&self, keys: impl Into<TypingData>) -> WebDriverResult<()> {
+        self.find("//*[@role='listbox'][@aria-label='Shots in hitting order']")
+            .await?
+            .send_keys(keys)
+            .await
+    }
+
+    /// Stops the server as a power cut would, and starts it again on its ports.
+    ///
+    /// # Panics
+    /// When it does not come back.
+    pub async fn restart_server(&mut self) {
+        self.server.kill().await.expect("the server was running");
+        let port = |address: &str| address.rsplit(':').next().unwrap_or("0").to_owned();
+        let (server, ..) = serve(&self.database.url, &port(&self.web), &port(&self.intake)).await;
+        self.server = server;
+    }
+
+    /// Runs `amber-tally simulate` with these arguments to its end.
+    ///
+    /// # Panics
+    /// When it fails.
+    pub async fn simulate(&self, arguments: &[&str]) {
+        let done = Command::new(program())
+            .args(["simulate", "--server", &self.intake])
+            .args(arguments)
+            .stdout(Stdio::null())
+            .status()
+            .await
+            .expect("amber-tally is built");
+        assert!(done.success(), "simulate failed");
+    }
+
+    /// What the page says, for the message of a failed journey.
+    async fn seen(&self) -> String {
+        match self.browser.find(By::Tag("body")).await {
+            Ok(body) => body.text().await.unwrap_or_default(),
+            Err(error) => error.to_string(),
+        }
+    }
+
+    /// Takes the stage away.
+    pub async fn clear(mut self) {
+        // Each may be gone already; the others must go all the same.
+        let _ = self.browser.quit().await;
+        let _ = self.driver_process.kill().await;
+        let _ = self.server.kill().await;
+        let _ = self.database.remove().await;
+        let _ = std::fs::remove_dir_all(&self.profile);
+    }
+}
+
+/// The program, beside this test in cargo's target folder.
+fn program() -> PathBuf {
+    let here = std::env::current_exe().expect("a running program has a path");
+    let built = here
+        .ancestors()
+        .skip(1)
+        .map(|folder| folder.join("amber-tally"))
+        .find(|path| path.is_file());
+    built.expect("amber-tally is not built beside the tests: run them with bin/test")
+}
+
+async fn serve(database_url: &str, port: &str, intake_port: &str) -> (Child, String, String) {
+    let mut server = Command::new(program())
+        .args([
+            "serve",
+            "--database-url",
+            database_url,
+            "--port",
+            port,
+            "--intake-port",
+            intake_port,
+        ])
+        .env("RUST_LOG", "warn")
+        .stdout(Stdio::piped())
+        .kill_on_drop(true)
+        .spawn()
+        .expect("amber-tally is built");
+    let mut lines = said_by(&mut server);
+    let intake = word_after(&mut lines, "intake ").await;
+    let web = word_after(&mut lines, "web ").await;
+    (server, web, intake)
+}
+
+async fn drive() -> (Child, String) {
+    let driver = ["/usr/bin/chromedriver", "/usr/local/bin/chromedriver"]
+        .into_iter()
+        .find(|path| Path::new(path).is_file())
+        .expect("chromedriver is missing: bin/test installs it");
+    let mut process = Command::new(driver)
+        .arg("--port=0")
+        .stdout(Stdio::piped())
+        .kill_on_drop(true)
+        .spawn()
+        .expect("chromedriver runs");
+    let mut lines = said_by(&mut process);
+    let port = word_after(&mut lines, "started successfully on port ").await;
+    // It must not block on a full pipe.
+    tokio::spawn(async move { while let Ok(Some(_)) = lines.next_line().await {} });
+    (
+        process,
+        format!("http://127.0.0.1:{}", port.trim_end_matches('.')),
+    )
+}
+
+async fn open(driver: &str, profile: &Path) -> WebDriver {
+    let mut wanted = DesiredCapabilities::chrome();
+    let profile = format!("--user-data-dir={}", profile.display());
+    for flag in [
+        "--headless",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--disable-dev-shm-usage",
+        "--hide-scrollbars",
+        "--force-prefers-reduced-motion",
+        "--window-size=1280,800",
+        &profile,
+    ] {
+        wanted.add_arg(flag).expect("a flag is text");
+    }
+    WebDriver::new(driver, wanted)
+        .await
+        .expect("chromium opens")
+}
+
+fn said_by(child: &mut Child) -> Lines<BufReader<ChildStdout>> {
+    let out = child.stdout.take().expect("its output is piped");
+    BufReader::new(out).lines()
+}
+
+async fn word_after(lines: &mut Lines<BufReader<ChildStdout>>, start: &str) -> String {
+    while let Some(line) = lines.next_line().await.expect("its output is text") {
+        if let Some((_, rest)) = line.split_once(start) {
+            return rest.trim().to_owned();
+        }
+    }
+    panic!("it ended before it said {start:?}");
+}

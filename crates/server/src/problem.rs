@@ -7,8 +7,8 @@ use axum::response::{IntoResponse, Response};
 use serde::Serialize;
 use tally_core::invalid::Invalid;
 use tally_store::StoreError;
-use utoipa::openapi::{ContentBuilder, RefOr, ResponseBuilder};
-use utoipa::{IntoResponses, PartialSchema, ToSchema};
+use utoipa::openapi::{ContentBuilder, Ref, RefOr, ResponseBuilder};
+use utoipa::{IntoResponses, ToSchema};
 
 /// What went wrong and what to do about it.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -127,7 +127,9 @@ impl IntoResponse for Problem {
 
 impl IntoResponses for Problem {
     fn responses() -> std::collections::BTreeMap<String, RefOr<utoipa::openapi::Response>> {
-        let content = ContentBuilder::new().schema(Some(Self::schema())).build();
+        let content = ContentBuilder::new()
+            .schema(Some(Ref::from_schema_name(Self::name())))
+            .build();
         let response = ResponseBuilder::new()
             .description("What went wrong and what to do about it")
             .content("application/problem+json", content)

@@ -9,16 +9,20 @@ mod shots;
 mod vocabulary;
 
 use crate::app::App;
+use crate::problem::Problem;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
 #[derive(OpenApi)]
-#[openapi(info(
-    title = "Amber Tally",
-    description = "All values are in internal units: m/s, m, deg, rpm, s. Times are UTC. \
+#[openapi(
+    components(schemas(Problem)),
+    info(
+        title = "Amber Tally",
+        description = "All values are in internal units: m/s, m, deg, rpm, s. Times are UTC. \
                    Identifiers are UUIDs made by whoever creates a thing (version 7 wanted), \
                    so that repeating a request is harmless."
-))]
+    )
+)]
 struct Description;
 
 /// Every route, with its description.

@@ -33,12 +33,12 @@ pub struct Golfer {
 
 /// The golfers that can be asked for by name.
 pub const GOLFERS: [Golfer; 6] = [
-    golfer("ilse", 0.805, -0.5, -3.0, 1.5, 0.5, -0.004, 1.0, 0.06),
+    golfer("ilse", 0.805, -0.5, 0.2, 1.5, 0.5, -0.004, 1.0, 0.06),
     golfer("dov", 1.02, 1.5, 1.0, -1.0, 0.0, 0.002, 1.7, 0.10),
-    golfer("petra", 0.68, -0.5, 0.5, 2.0, 1.0, 0.0, 0.9, 0.05),
+    golfer("petra", 0.72, -0.5, 0.5, 2.0, 1.0, 0.0, 0.9, 0.05),
     golfer("bram", 1.09, 2.5, 0.5, 1.0, 1.0, 0.003, 1.3, 0.08),
-    golfer("ayla", 0.76, -1.0, 1.0, 0.0, 0.5, 0.0, 1.1, 0.08),
-    golfer("niko", 0.58, 0.0, 2.0, -1.0, -1.0, -0.003, 1.6, 0.12),
+    golfer("ayla", 0.78, -1.0, -1.0, 0.0, 0.5, 0.0, 1.1, 0.08),
+    golfer("niko", 0.66, 0.5, -1.0, -1.0, -1.0, -0.003, 1.6, 0.12),
 ];
 
 #[expect(clippy::too_many_arguments, reason = "one row of a table")]
@@ -108,7 +108,7 @@ impl Golfer {
             dynamic_loft_deg: loft + self.loft_deg + stray(0.9),
             club_path_deg: self.path_deg + stray(1.4),
             face_angle_deg: self.face_deg + stray(1.2),
-            impact_toe: self.toe + stray(0.006),
+            impact_toe: self.toe + stray(0.005),
             impact_high: stray(0.004),
         };
         if rng.random_bool(self.mishits) {

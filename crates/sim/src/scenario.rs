@@ -160,7 +160,7 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                     2,
                     &[
                         ("As usual", 10, 0.0, 1.0),
-                        ("Ball one width forward", 10, 1.2, 1.0),
+                        ("Ball one width forward", 10, 1.6, 1.0),
                         ("As usual", 10, 0.0, 1.0),
                     ],
                     &[(4, "mishit"), (17, "interrupted")],

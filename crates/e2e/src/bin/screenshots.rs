@@ -1,0 +1,97 @@
+//! Makes the pictures of `docs/screenshots/` from the demo data: `bin/screenshots`.
+
+use std::path::PathBuf;
+use std::time::Duration;
+use tally_e2e::Stage;
+use thirtyfour::prelude::*;
+
+#[tokio::main]
+async fn main() {
+    let folder = std::env::args()
+        .nth(1)
+        .map_or_else(|| PathBuf::from("docs/screenshots"), PathBuf::from);
+    std::fs::create_dir_all(&folder).expect("the folder for the pictures can be made");
+    let stage = Stage::set(true).await;
+    let done = take(&stage, &folder).await;
+    stage.clear().await;
+    let empty = Stage::set(false).await;
+    let done = done.and(take_empty(&empty, &folder).await);
+    empty.clear().await;
+    done.expect("every view could be shown");
+}
+
+async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
+    size(stage, 1280, 800).await?;
+    stage.go("/players").await?;
+    stage.says("Ilse Marrow").await?;
+    picture(stage, folder, "players").await?;
+
+    stage.press("Ilse Marrow").await?;
+    stage.says("Carry the tarn").await?;
+    picture(stage, folder, "player").await?;
+
+    stage.press("14 February 2026").await?;
+    stage.find("//figure//*[name()='svg']").await?;
+    for _ in 0..13 {
+        stage.strip_key(Key::Right + "").await?;
+    }
+    picture(stage, folder, "read").await?;
+
+    stage.press("Working").await?;
+    stage.says("What it came to").await?;
+    picture(stage, folder, "read-working").await?;
+    stage.press("Close").await?;
+
+    stage.strip_key("x").await?;
+    stage.says("why?").await?;
+    picture(stage, folder, "read-set-aside").await?;
+    stage
+        .browser
+        .action_chain()
+        .send_keys(Key::Escape + "")
+        .perform()
+        .await?;
+    tokio::time::sleep(Duration::from_millis(400)).await;
+
+    stage.strip_key(Key::Enter + "").await?;
+    stage.says("Strike").await?;
+    picture(stage, folder, "read-shot").await?;
+    stage.press("Close").await?;
+    tokio::time::sleep(Duration::from_millis(400)).await;
+
+    stage.press("Use the dark theme").await?;
+    picture(stage, folder, "read-dark").await?;
+    stage.press("Use the light theme").await?;
+
+    size(stage, 820, 1180).await?;
+    picture(stage, folder, "read-tablet").await
+}
+
+async fn take_empty(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
+    size(stage, 1280, 800).await?;
+    stage.go("/players").await?;
+    stage.says("No players yet").await?;
+    picture(stage, folder, "empty").await
+}
+
+/// Gives the page itself this size, whatever the window's frame takes.
+async fn size(stage: &Stage, width: u32, height: u32) -> WebDriverResult<()> {
+    stage.browser.set_window_rect(0, 0, width, height).await?;
+    let inner = stage
+        .browser
+        .execute("return [innerWidth, innerHeight]", vec![])
+        .await?;
+    let (w, h): (u32, u32) = inner.convert()?;
+    stage
+        .browser
+        .set_window_rect(0, 0, 2 * width - w, 2 * height - h)
+        .await
+}
+
+async fn picture(stage: &Stage, folder: &std::path::Path, name: &str) -> WebDriverResult<()> {
+    tokio::time::sleep(Duration::from_millis(700)).await;
+    stage
+        .browser
+        .screenshot(&folder.join(format!("{name}.png")))
+        .await
+}

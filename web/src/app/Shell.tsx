@@ -1,0 +1,70 @@
+import { Select } from "antd";
+import { useSyncExternalStore } from "react";
+import { NavLink, Outlet, useLocation } from "react-router";
+import { useSchool } from "../sessions/queries";
+import type { Units } from "./api";
+import { themeChoice, useTheme } from "./theme";
+import { UNIT_LABELS, unitsChoice } from "./vocabulary";
+
+export function Shell() {
+  const { name } = useTheme();
+  const units = useSyncExternalStore(unitsChoice.subscribe, unitsChoice.get);
+  const school = useSchool();
+  const { pathname } = useLocation();
+  const other = name === "light" ? "dark" : "light";
+  const initials = school.data?.coach
+    .split(/\s+/)
+    .map((word) => word[0])
+    .join("")
+    .slice(0, 2);
+  return (
+    <>
+      <a className="skip" href="#content">
+        Skip to content
+      </a>
+      <header className="topbar">
+        <NavLink to="/players" className="mark" aria-label="Amber Tally, to the players">
+          <svg viewBox="0 0 28 22" aria-hidden="true">
+            <path d="M3 2v18M9 1v19M15 2v18M21 1v19M0 17 27 7" />
+          </svg>
+          <span>Amber Tally</span>
+        </NavLink>
+        <nav aria-label="Main">
+          <NavLink
+            to="/players"
+            className={() => (/^\/(players|sessions)/.test(pathname) ? "active" : "")}
+          >
+            Players
+          </NavLink>
+        </nav>
+        <div className="topbar-right">
+          <span className="school">{school.data?.name}</span>
+          <Select<Units>
+            aria-label="Units"
+            variant="borderless"
+            value={units}
+            onChange={unitsChoice.set}
+            popupMatchSelectWidth={false}
+            options={Object.entries(UNIT_LABELS).map(([value, label]) => ({ value, label }))}
+          />
+          <button
+            type="button"
+            className="plain"
+            onClick={() => themeChoice.set(other)}
+            aria-label={`Use the ${other} theme`}
+          >
+            {name === "light" ? "Barn light" : "Day light"}
+          </button>
+          {initials && (
+            <span className="initials" title={school.data?.coach}>
+              {initials}
+            </span>
+          )}
+        </div>
+      </header>
+      <main id="content">
+        <Outlet />
+      </main>
+    </>
+  );
+}

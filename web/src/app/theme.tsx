@@ -1,0 +1,102 @@
+// Our look on Ant Design's behaviour: paper, ink, hairlines, one accent.
+
+import { ConfigProvider, type ThemeConfig } from "antd";
+import { type ReactNode, useEffect, useSyncExternalStore } from "react";
+import { keptChoice } from "./choice";
+
+export const themeChoice = keptChoice("theme", preferred(), ["light", "dark"]);
+
+function preferred(): "light" | "dark" {
+  return matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
+}
+
+export const PALETTES = {
+  light: {
+    paper: "#FAF7F0",
+    sheet: "#FFFFFF",
+    ink: "#1D2129",
+    soft: "#5B6270",
+    hairline: "#E3DCCB",
+    amber: "#F2A516",
+    amberText: "#8F5200",
+    teal: "#0F6B73",
+    plum: "#7D3C7A",
+  },
+  dark: {
+    paper: "#14171C",
+    sheet: "#1D2129",
+    ink: "#EFE9DC",
+    soft: "#A9ADB5",
+    hairline: "#363C46",
+    amber: "#F2A516",
+    amberText: "#F5B649",
+    teal: "#63BFC6",
+    plum: "#CF93CB",
+  },
+} as const;
+
+export type Palette = { [K in keyof (typeof PALETTES)["light"]]: string };
+
+function tokens(palette: Palette): ThemeConfig {
+  return {
+    token: {
+      colorPrimary: palette.amber,
+      colorInfo: palette.teal,
+      colorLink: palette.amberText,
+      colorLinkHover: palette.ink,
+      colorTextBase: palette.ink,
+      colorBgBase: palette.sheet,
+      colorBgContainer: palette.sheet,
+      colorBgElevated: palette.sheet,
+      colorBorder: palette.soft,
+      colorBorderSecondary: palette.hairline,
+      colorTextLightSolid: "#1D2129",
+      colorTextPlaceholder: palette.soft,
+      colorError: palette.plum,
+      borderRadius: 0,
+      borderRadiusLG: 0,
+      borderRadiusSM: 0,
+      boxShadow: "none",
+      boxShadowSecondary: "none",
+      controlHeight: 44,
+      controlHeightSM: 36,
+      controlOutlineWidth: 2,
+      fontFamily: '"Source Sans 3 Variable", "Source Sans 3", sans-serif',
+      fontSize: 16,
+      motionDurationMid: "0.1s",
+      motionDurationSlow: "0.12s",
+      wireframe: false,
+    },
+    components: {
+      Button: {
+        fontWeight: 600,
+        primaryShadow: "none",
+        defaultShadow: "none",
+        defaultBorderColor: palette.ink,
+      },
+      Modal: { titleFontSize: 20 },
+      Select: { optionSelectedBg: palette.hairline, optionSelectedColor: palette.ink },
+    },
+  };
+}
+
+export function useTheme(): { name: "light" | "dark"; palette: Palette } {
+  const name = useSyncExternalStore(themeChoice.subscribe, themeChoice.get);
+  return { name, palette: PALETTES[name] };
+}
+
+export function ThemeProvider({ children }: { children: ReactNode }) {
+  const { name, palette } = useTheme();
+  useEffect(() => {
+    document.documentElement.dataset.theme = name;
+  }, [name]);
+  return (
+    <ConfigProvider
+      theme={tokens(palette)}
+      wave={{ disabled: true }}
+      button={{ autoInsertSpace: false }}
+    >
+      {children}
+    </ConfigProvider>
+  );
+}

@@ -1,0 +1,74 @@
+// Names, units and number formats, all as the server gives them.
+
+import { useQuery } from "@tanstack/react-query";
+import { useSyncExternalStore } from "react";
+import { answered, api, type Dimension, type Quantity, type Schemas, type Units } from "./api";
+import { keptChoice } from "./choice";
+
+export const unitsChoice = keptChoice<Units>("units", "mph_yd", ["mph_yd", "kmh_m", "mps_m"]);
+
+export const UNIT_LABELS: Record<Units, string> = {
+  mph_yd: "mph · yd",
+  kmh_m: "km/h · m",
+  mps_m: "m/s · m",
+};
+
+export interface Words {
+  units: Units;
+  vocabulary: Schemas["Vocabulary"];
+  /** A value with its unit: "83.1 mph". */
+  show: (dimension: Dimension, si: number) => string;
+  /** A value alone: "83.1". */
+  bare: (dimension: Dimension, si: number) => string;
+  /** The unit alone: "mph"; empty for a ratio. */
+  symbol: (dimension: Dimension) => string;
+  /** A value in shown units, unrounded, for a chart's scale. */
+  scaled: (dimension: Dimension, si: number) => number;
+  quantity: (key: Quantity) => Schemas["QuantityWord"];
+}
+
+export function useWords(): Words | undefined {
+  const units = useSyncExternalStore(unitsChoice.subscribe, unitsChoice.get);
+  const { data } = useQuery({
+    queryKey: ["vocabulary"],
+    queryFn: () => answered(api.GET("/api/v1/vocabulary")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return data && wordsOf(data, units);
+}
+
+function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words {
+  const shown = new Map(
+    vocabulary.units.filter((u) => u.units === units).map((u) => [u.dimension, u]),
+  );
+  const named = new Map(vocabulary.quantities.map((q) => [q.key, q]));
+  const unit = (dimension: Dimension) => {
+    const found = shown.get(dimension);
+    if (!found) throw new Error(`no unit for ${dimension}`);
+    return found;
+  };
+  const bare = (dimension: Dimension, si: number) => {
+    const { size, step, decimals } = unit(dimension);
+    const rounded = Math.round(si / size / step) * step + 0;
+    return rounded
+      .toLocaleString("en-GB", { minimumFractionDigits: decimals, maximumFractionDigits: decimals })
+      .replace("-", "−");
+  };
+  return {
+    units,
+    vocabulary,
+    bare,
+    symbol: (dimension) => unit(dimension).symbol,
+    scaled: (dimension, si) => si / unit(dimension).size,
+    show: (dimension, si) => {
+      const { symbol } = unit(dimension);
+      const space = symbol === "" || symbol === "°" ? "" : " ";
+      return `${bare(dimension, si)}${space}${symbol}`;
+    },
+    quantity: (key) => {
+      const found = named.get(key);
+      if (!found) throw new Error(`no quantity ${key}`);
+      return found;
+    },
+  };
+}

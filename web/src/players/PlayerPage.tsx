@@ -1,0 +1,73 @@
+import { useQuery } from "@tanstack/react-query";
+import { Button } from "antd";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { answered, api } from "../app/api";
+import { BeginSession } from "../sessions/BeginSession";
+import { day } from "../ui/day";
+import { Loading, Nothing, Trouble } from "../ui/Notice";
+
+export function PlayerPage() {
+  const { player = "" } = useParams();
+  const [beginning, setBeginning] = useState(false);
+  const found = useQuery({
+    queryKey: ["player", player],
+    queryFn: () => answered(api.GET("/api/v1/players/{player}", { params: { path: { player } } })),
+  });
+  if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
+  if (!found.data) return <Loading />;
+  const { name, aim, born, left_handed, sessions } = found.data;
+  const about = [born && `born ${born}`, left_handed && "plays left-handed"].filter(Boolean);
+  const begin = (
+    <Button type="primary" onClick={() => setBeginning(true)}>
+      Begin a session
+    </Button>
+  );
+  return (
+    <div className="page">
+      <p className="crumb">
+        <Link to="/players">Players</Link>
+      </p>
+      <div className="page-head">
+        <div>
+          <h1>{name}</h1>
+          {aim && <p className="aim">{aim}</p>}
+          {about.length > 0 && <p className="quiet">{about.join(" · ")}</p>}
+        </div>
+        {sessions.length > 0 && begin}
+      </div>
+      <h2>Sessions</h2>
+      {sessions.length === 0 ? (
+        <Nothing title="No sessions yet">
+          <p>Begin one: shots that a device sends while it is in progress are kept in it.</p>
+          {begin}
+        </Nothing>
+      ) : (
+        <ul className="rows">
+          {sessions.map((s) => (
+            <li key={s.id}>
+              <Link to={`/sessions/${s.id}/read`} className="row-link">
+                <span className="row-name">{day(s.started_at, s.zone)}</span>
+                <span className="row-aim">
+                  {s.purpose} · {s.club.toLowerCase()}
+                </span>
+                <span className="row-count">
+                  <b>{s.shots}</b> {s.shots === 1 ? "shot" : "shots"}
+                  <small>{s.place}</small>
+                </span>
+                <span className="row-last">
+                  {s.in_progress && (
+                    <b className="now">
+                      <i aria-hidden="true" /> in progress
+                    </b>
+                  )}
+                </span>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      )}
+      <BeginSession player={player} open={beginning} close={() => setBeginning(false)} />
+    </div>
+  );
+}

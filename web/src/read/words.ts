@@ -1,0 +1,21 @@
+import type { Schemas } from "../app/api";
+
+export const STANDINGS: Record<Schemas["Standing"], string> = {
+  kept: "kept",
+  set_aside: "set aside",
+  doubtful: "doubtful",
+};
+
+export const PROVENANCE: Record<Schemas["Provenance"], string> = {
+  measured: "measured",
+  calculated: "calculated by the device",
+  entered: "entered by hand",
+};
+
+export const REASONS: { key: Schemas["Reason"]; letter: string; label: string }[] = [
+  { key: "mishit", letter: "M", label: "Mishit" },
+  { key: "interrupted", letter: "I", label: "Interrupted" },
+  { key: "device", letter: "D", label: "Device misread" },
+  { key: "trial", letter: "T", label: "Trial swing" },
+  { key: "other", letter: "O", label: "Other, in words" },
+];

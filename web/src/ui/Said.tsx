@@ -1,0 +1,13 @@
+// A sentence of the server's, with its figures in the coach's units.
+
+import type { Schemas } from "../app/api";
+import type { Words } from "../app/vocabulary";
+
+export function said(sentence: Schemas["Sentence"], words: Words): string {
+  return sentence
+    .map((part) => {
+      if (part.kind === "words") return part.text;
+      return part.bare ? words.bare(part.dimension, part.si) : words.show(part.dimension, part.si);
+    })
+    .join("");
+}
