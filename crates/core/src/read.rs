@@ -321,7 +321,7 @@ mod tests {
     }
 
     #[test]
-    fn falling_short_beyond_the_margin_is_said_with_both_carries() {
+    fn falling_short_beyond_the_margin_is_said_with_how_far() {
         let shots: Vec<_> = (0..12)
             .map(|i| shot(85.0, 154.0 + f64::from(i % 3)))
             .collect();
@@ -330,7 +330,7 @@ mod tests {
         let (sentence, detail) = said(&report);
         assert_eq!(
             sentence,
-            "Ilse carries 155 yd with the 6-iron. This club speed should give 170: 15 short."
+            "Ilse carries 155 yd with the 6-iron, 15 short of what this club speed should give."
         );
         assert!(detail.starts_with("12 shots · 90 % interval"), "{detail}");
     }

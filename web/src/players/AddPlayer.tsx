@@ -39,7 +39,7 @@ export function AddPlayer({ open, close }: { open: boolean; close: () => void })
     add.mutate();
   };
   return (
-    <Modal open={open} onCancel={close} title="Add a player" footer={null}>
+    <Modal open={open} onCancel={close} title="Add a player" footer={null} destroyOnHidden>
       <form onSubmit={submit} className="form">
         <label>
           Name

@@ -10,7 +10,13 @@ export function BlockForm(props: { session: string; open: boolean; close: () => 
   const [label, setLabel] = useState("");
   const block = useBlock(props.session);
   return (
-    <Modal open={props.open} onCancel={props.close} title="Next block" footer={null}>
+    <Modal
+      open={props.open}
+      onCancel={props.close}
+      title="Next block"
+      footer={null}
+      destroyOnHidden
+    >
       <form
         className="form"
         onSubmit={(event) => {

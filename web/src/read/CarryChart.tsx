@@ -113,9 +113,9 @@ function optionOf(
       max: last + 0.6,
       minInterval: 1,
       name: "shot",
-      nameLocation: "end",
-      nameGap: 8,
-      nameTextStyle: { ...text, verticalAlign: "top", padding: [14, 0, 0, -26] },
+      nameLocation: "middle",
+      nameGap: 26,
+      nameTextStyle: text,
       splitLine: { show: false },
       axisLine: { lineStyle: { color: palette.soft } },
       axisTick: { show: false },
@@ -128,7 +128,7 @@ function optionOf(
       name: `carry, ${unit}`,
       nameTextStyle: { ...text, align: "left", padding: [0, 0, 0, -36] },
       splitLine: { lineStyle: { color: palette.hairline } },
-      axisLabel: text,
+      axisLabel: { ...text, showMinLabel: false },
     },
     series: [
       {

@@ -83,7 +83,11 @@ function SummaryRow(props: { summary: Schemas["QuantitySummary"]; words: Words; 
   const { label, dimension, has_best } = words.quantity(summary.quantity);
   const symbol = words.symbol(dimension);
   const figure = (value: number | null | undefined) =>
-    value === undefined || value === null ? "–" : words.bare(dimension, value);
+    value === undefined || value === null
+      ? "–"
+      : symbol === "°"
+        ? words.show(dimension, value)
+        : words.bare(dimension, value);
   return (
     <tr>
       <th scope="row">
@@ -96,14 +100,8 @@ function SummaryRow(props: { summary: Schemas["QuantitySummary"]; words: Words; 
           </small>
         )}
       </th>
-      <td>
-        {figure(kept?.mean)}
-        {symbol === "°" && kept ? "°" : ""}
-      </td>
-      <td>
-        {figure(kept?.spread)}
-        {symbol === "°" && kept?.spread ? "°" : ""}
-      </td>
+      <td>{figure(kept?.mean)}</td>
+      <td>{figure(kept?.spread)}</td>
       <td>{has_best ? figure(kept?.best) : ""}</td>
       {aside && <td className="second">{figure(with_set_aside?.mean)}</td>}
     </tr>

@@ -1,7 +1,7 @@
 // Asks why a shot is set aside: one key or one tap.
 
 import { Button, Input, Modal } from "antd";
-import { type KeyboardEvent, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { v7 as uuid } from "uuid";
 import type { Schemas } from "../app/api";
 import { FormTrouble } from "../ui/FormTrouble";
@@ -31,13 +31,19 @@ export function SetAside({ shot, pending, error, cancel, choose }: Props) {
     if (reason === "other" && !inWords) setInWords(true);
     else choose(shot.id, id, reason, note);
   };
-  const pressed = (event: KeyboardEvent) => {
-    if (inWords || event.ctrlKey || event.metaKey || event.altKey) return;
-    const reason = REASONS.find((r) => r.letter === event.key.toUpperCase());
-    if (!reason) return;
-    event.preventDefault();
-    pick(reason.key);
-  };
+  useEffect(() => {
+    if (!asked || inWords) return;
+    const pressed = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      const reason = REASONS.find((r) => r.letter === event.key.toUpperCase());
+      if (!reason) return;
+      event.preventDefault();
+      pick(reason.key);
+    };
+    // Wherever the focus is: the question holds the keyboard until it is answered.
+    addEventListener("keydown", pressed);
+    return () => removeEventListener("keydown", pressed);
+  });
   return (
     <Modal
       open={shot !== undefined}
@@ -45,17 +51,15 @@ export function SetAside({ shot, pending, error, cancel, choose }: Props) {
       title={`Set shot ${shot?.number ?? ""} aside: why?`}
       footer={null}
       width={420}
+      closable={false}
       destroyOnHidden
     >
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: the keys are shortcuts of the buttons within */}
-      <div className="reasons" onKeyDown={pressed}>
-        {REASONS.map((reason, i) => (
+      <div className="reasons">
+        {REASONS.map((reason) => (
           <button
             type="button"
             key={reason.key}
             className="reason"
-            // biome-ignore lint/a11y/noAutofocus: the question wants its answer at once
-            autoFocus={i === 0}
             onClick={() => pick(reason.key)}
           >
             <kbd>{reason.letter}</kbd> {reason.label}
@@ -80,6 +84,9 @@ export function SetAside({ shot, pending, error, cancel, choose }: Props) {
           </form>
         )}
         <FormTrouble error={error} />
+        <button type="button" className="plain leave" onClick={cancel}>
+          <kbd>Esc</kbd> Leave it as it stands
+        </button>
       </div>
     </Modal>
   );

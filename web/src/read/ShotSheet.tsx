@@ -31,6 +31,7 @@ export function ShotSheet({ read, words, index, close, setAside, mark }: Props) 
   const { session } = read;
   return (
     <Drawer
+      destroyOnHidden
       open={shot !== undefined}
       onClose={close}
       title={shot && says ? `Shot ${shot.number}, ${STANDINGS[says.standing]}` : ""}

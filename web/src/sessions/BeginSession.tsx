@@ -56,7 +56,13 @@ export function BeginSession(props: { player: string; open: boolean; close: () =
     begin.mutate();
   };
   return (
-    <Modal open={props.open} onCancel={props.close} title="Begin a session" footer={null}>
+    <Modal
+      open={props.open}
+      onCancel={props.close}
+      title="Begin a session"
+      footer={null}
+      destroyOnHidden
+    >
       <form onSubmit={submit} className="form">
         <label htmlFor="purpose">Purpose</label>
         <Select

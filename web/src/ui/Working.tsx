@@ -15,7 +15,7 @@ interface Props {
 export function Working({ verdict, words, open, close }: Props) {
   const { inputs, formula, rules, results, sources } = verdict.working;
   return (
-    <Drawer open={open} onClose={close} title="Working" size={520}>
+    <Drawer destroyOnHidden open={open} onClose={close} title="Working" size={520}>
       <div className="sheet">
         <p className="working-verdict">{said(verdict.sentence, words)}</p>
         <Rows title="What it came to" rows={results} words={words} />

@@ -146,14 +146,12 @@ fn sentence(
             .figure(margin, Dimension::Distance)
             .words("."),
         VerdictKind::No | VerdictKind::Yes => carries
-            .words(". This club speed should give ")
-            .bare(expected.mean, Dimension::Distance)
-            .words(": ")
+            .words(", ")
             .bare(gap.value.abs(), Dimension::Distance)
             .words(if kind == VerdictKind::No {
-                " short."
+                " short of what this club speed should give."
             } else {
-                " further."
+                " further than this club speed should give."
             }),
         VerdictKind::CannotTellYet => carries
             .words("; this club speed should give ")

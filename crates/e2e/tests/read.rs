@@ -1,0 +1,215 @@
+//! A coach reads a session: from the players' list to a verdict, a shot set aside,
+//! a mistake and its recovery.
+
+use tally_e2e::{Stage, play};
+use thirtyfour::prelude::*;
+
+/// Strokes of the strip by how they stand.
+async fn strokes(stage: &Stage, standing: &str) -> WebDriverResult<usize> {
+    let found = stage
+        .browser
+        .find_all(By::Css(format!("[role=option][data-standing={standing}]")))
+        .await?;
+    Ok(found.len())
+}
+
+async fn text(stage: &Stage, css: &str) -> WebDriverResult<String> {
+    stage
+        .browser
+        .query(By::Css(css))
+        .first()
+        .await?
+        .text()
+        .await
+}
+
+async fn open_ilse_in_february(stage: &Stage) -> WebDriverResult<()> {
+    stage.go("/").await?;
+    stage.press("Ilse Marrow").await?;
+    stage.press("14 February 2026").await?;
+    stage.find("//*[@role='listbox']").await.map(|_| ())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_shot_set_aside_changes_the_figures_survives_a_restart_and_can_be_taken_back() {
+    play(true, async |mut stage| {
+        let done = async {
+            open_ilse_in_february(&stage).await?;
+            let (kept, aside) = (
+                strokes(&stage, "kept").await?,
+                strokes(&stage, "set_aside").await?,
+            );
+            let verdict = text(&stage, ".verdict").await?;
+            assert!(verdict.contains("Ilse carries"), "{verdict}");
+            let before = text(&stage, ".detail").await?;
+
+            // The first shot, by keyboard: X asks why, one more key answers.
+            stage.strip_key(Key::Home + "").await?;
+            stage.strip_key("x").await?;
+            stage.says("Set shot 1 aside: why?").await?;
+            stage.browser.active_element().await?.send_keys("m").await?;
+            stage.says("Shot 1 is now set aside: mean carry").await?;
+            assert_eq!(strokes(&stage, "kept").await?, kept - 1);
+            assert_eq!(strokes(&stage, "set_aside").await?, aside + 1);
+            let after = text(&stage, ".detail").await?;
+            assert_ne!(before, after);
+            assert!(after.contains("with the three set aside"), "{after}");
+
+            stage.restart_server().await;
+            stage.browser.refresh().await?;
+            stage.find("//*[@role='listbox']").await?;
+            assert_eq!(text(&stage, ".detail").await?, after);
+
+            // Its record says when and why.
+            stage.strip_key(Key::Home + "").await?;
+            stage.strip_key(Key::Enter + "").await?;
+            stage.says("Set aside: mishit").await?;
+            stage.press("Take back").await?;
+            stage.says("Decision taken back").await?;
+            stage.press("Close").await?;
+            stage.says("Shot 1 is now kept: mean carry").await?;
+            assert_eq!(text(&stage, ".detail").await?, before);
+            Ok(())
+        }
+        .await;
+        (stage, done)
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn shots_appear_by_themselves_while_a_device_sends_them() {
+    play(true, async |stage| {
+        let done = async {
+            stage.go("/").await?;
+            stage.press("Dov Ransley").await?;
+            stage.press("18 April 2026").await?;
+            stage.find("//*[@role='listbox']").await?;
+            let before = stage
+                .browser
+                .find_all(By::Css("[role=option]"))
+                .await?
+                .len();
+            stage.simulate(&["--shots", "3", "--pace-s", "0"]).await;
+            stage
+                .find(&format!(
+                    "//*[@role='option'][{}] | (//*[@role='option'])[{}]",
+                    before + 3,
+                    before + 3
+                ))
+                .await?;
+            assert_eq!(
+                stage
+                    .browser
+                    .find_all(By::Css("[role=option]"))
+                    .await?
+                    .len(),
+                before + 3
+            );
+            Ok(())
+        }
+        .await;
+        (stage, done)
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn units_switch_everywhere_and_the_working_is_one_press_away() {
+    play(true, async |stage| {
+        let done = async {
+            open_ilse_in_february(&stage).await?;
+            assert!(text(&stage, ".verdict").await?.contains("yd"));
+            let units = stage
+                .find("//*[@role='combobox'][@aria-label='Units']")
+                .await?;
+            units.send_keys(Key::Down + Key::Down + Key::Enter).await?;
+            stage
+                .find("//table//th[contains(., 'Club speed, km/h')]")
+                .await?;
+            let verdict = text(&stage, ".verdict").await?;
+            assert!(verdict.contains(" m with"), "{verdict}");
+            assert!(
+                !text(&stage, "main").await?.contains(" yd"),
+                "a yard is left on the page"
+            );
+            stage.press("Working").await?;
+            stage.says("House factor").await?;
+            stage.says("Schuirmann 1987").await?;
+            Ok(())
+        }
+        .await;
+        (stage, done)
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn from_an_empty_school_to_a_first_shot_with_a_mistake_on_the_way() {
+    play(false, async |stage| {
+        let done = async {
+            stage.go("/").await?;
+            stage.says("No players yet").await?;
+            stage.press("Add a player").await?;
+            stage.fill("Year of birth", "1066").await?;
+            stage.fill("What they come for", "Clear the ditch").await?;
+            stage
+                .find("//form//button[@type='submit']")
+                .await?
+                .click()
+                .await?;
+            // Both mistakes are named, and what was typed is still there.
+            stage.says("give 1 to 200 characters").await?;
+            stage.says("is out of range").await?;
+            stage.fill("Name", "Wren Aldous").await?;
+            stage.fill("Year of birth", "1990").await?;
+            stage
+                .find("//form//button[@type='submit']")
+                .await?
+                .click()
+                .await?;
+            stage.says("Clear the ditch").await?;
+            stage.press("Begin a session").await?;
+            stage.fill("Place", "North bay").await?;
+            stage.fill("Height above the sea", "high").await?;
+            stage
+                .find("//form//button[@type='submit']")
+                .await?
+                .click()
+                .await?;
+            stage.find("//*[@role='alert']").await?;
+            stage.fill("Height above the sea", "340").await?;
+            stage
+                .find("//form//button[@type='submit']")
+                .await?
+                .click()
+                .await?;
+            stage.says("Strokes appear here as shots come in").await?;
+            stage.simulate(&["--shots", "2", "--pace-s", "0"]).await;
+            stage
+                .find("//*[@role='option'][contains(@aria-label, 'Shot 2')]")
+                .await?;
+            Ok(())
+        }
+        .await;
+        (stage, done)
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_strike_is_marked_by_a_number_key() {
+    play(true, async |stage| {
+        let done = async {
+            open_ilse_in_february(&stage).await?;
+            stage.strip_key(Key::End + "").await?;
+            stage.strip_key("9").await?;
+            stage.strip_key(Key::Enter + "").await?;
+            stage.find("//fieldset[@aria-label='Strike on the face']//button[@aria-pressed='true'][.='9']").await?;
+            Ok(())
+        }
+        .await;
+        (stage, done)
+    })
+    .await;
+}

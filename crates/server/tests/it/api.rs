@@ -1,0 +1,160 @@
+//! The API: its answers, its refusals, its live events.
+
+use crate::stage::{PLAYER, SESSION, Stage, session, shot};
+use insta::{assert_json_snapshot, rounded_redaction};
+use serde_json::{Value, json};
+
+const MARK: &str = "01890000-0000-7000-8000-000000000009";
+
+async fn first_shot(stage: &Stage) -> String {
+    let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
+    read["shots"][0]["id"].as_str().unwrap().to_owned()
+}
+
+async fn mark(stage: &Stage, shot: &str, id: &str, act: Value) -> (u16, Value) {
+    stage
+        .post(
+            &format!("/sessions/{SESSION}/shots/{shot}/marks"),
+            &json!({"id": id, "act": act}),
+        )
+        .await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_session_is_read_with_its_shots_figures_and_verdict() {
+    let stage = Stage::with_session().await;
+    stage.device_with_shots(3).await;
+    let (status, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
+    assert_eq!(status, 200);
+    // The last digits of a float are not what anyone relies on.
+    assert_json_snapshot!(read, {
+        ".session.started_at" => "[time]",
+        ".shots[].id" => "[id]",
+        ".report.verdict.working" => "[working]",
+        ".report.**.best" => rounded_redaction(3),
+        ".report.**.least" => rounded_redaction(3),
+        ".report.**.mean" => rounded_redaction(3),
+        ".report.**.spread" => rounded_redaction(3),
+        ".report.**.value" => rounded_redaction(3),
+        ".report.**.low" => rounded_redaction(3),
+        ".report.**.high" => rounded_redaction(3),
+        ".report.**.si" => rounded_redaction(3),
+        ".report.shots[].gap" => rounded_redaction(3),
+        ".report.shots[].by_club_speed.carry" => rounded_redaction(3),
+        ".report.shots[].by_launch.carry" => rounded_redaction(3),
+    });
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn players_and_their_sessions_are_listed() {
+    let stage = Stage::with_session().await;
+    stage.device_with_shots(2).await;
+    let (_, players) = stage.get("/players").await;
+    let (_, player) = stage.get(&format!("/players/{PLAYER}")).await;
+    assert_json_snapshot!(json!({"players": players, "player": player}), {
+        ".players[].last_session" => "[time]",
+        ".player.sessions[].started_at" => "[time]",
+    });
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_mark_is_made_once_recorded_and_withdrawn() {
+    let stage = Stage::with_session().await;
+    stage.device_with_shots(3).await;
+    let shot = first_shot(&stage).await;
+    let aside = json!({"kind": "set_aside", "reason": "mishit"});
+    assert_eq!(mark(&stage, &shot, MARK, aside.clone()).await.0, 201);
+    assert_eq!(mark(&stage, &shot, MARK, aside).await.0, 201);
+    let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
+    assert_eq!(read["shots"][0]["marks"].as_array().unwrap().len(), 1);
+    assert_eq!(read["report"]["counts"]["set_aside"], 1);
+    assert_eq!(read["report"]["shots"][0]["standing"], "set_aside");
+    let other = "01890000-0000-7000-8000-00000000000a";
+    assert_eq!(
+        mark(&stage, &shot, other, json!({"kind": "withdraw"}))
+            .await
+            .0,
+        201
+    );
+    let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
+    assert_eq!(read["report"]["counts"]["set_aside"], 0);
+    assert_eq!(read["shots"][0]["marks"].as_array().unwrap().len(), 2);
+    // The same identifier for another mark is a mistake of the sender's.
+    assert_eq!(
+        mark(&stage, &shot, MARK, json!({"kind": "keep"})).await.0,
+        409
+    );
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_cannot_be_used_is_refused_as_a_problem_with_field_value_and_remedy() {
+    let stage = Stage::with_session().await;
+    stage.device_with_shots(1).await;
+    let shot = first_shot(&stage).await;
+    let mut furlongs = session();
+    furlongs["id"] = json!("01890000-0000-7000-8000-0000000000aa");
+    furlongs["altitude"] = json!({"value": 5, "unit": "furlong"});
+    furlongs["temperature"] = json!({"value": 5, "unit": "k"});
+    furlongs["club"] = json!("spoon");
+    let long = json!({"kind": "set_aside", "reason": "other", "note": "x".repeat(100_000)});
+    let refused = json!({
+        "wrong units and club": stage.post("/sessions", &furlongs).await,
+        "a very long reason": mark(&stage, &shot, MARK, long).await,
+        "no reason in words": mark(&stage, &shot, MARK, json!({"kind": "set_aside", "reason": "other"})).await,
+        "a strike off the face": mark(&stage, &shot, MARK, json!({"kind": "strike", "cell": 12})).await,
+        "a shot of no session": mark(&stage, PLAYER, MARK, json!({"kind": "keep"})).await,
+        "no identifier": stage.get("/sessions/seven/read").await,
+        "a stranger's identifier": stage.get(&format!("/players/{SESSION}")).await,
+        "nowhere": stage.get("/nowhere").await,
+    });
+    assert_json_snapshot!(refused);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_body_that_is_not_json_is_a_problem_too() {
+    let stage = Stage::set().await;
+    let url = format!("{}/api/v1/players", stage.web);
+    let answer = stage
+        .http
+        .post(url)
+        .header("content-type", "application/json")
+        .body("{oh")
+        .send()
+        .await
+        .unwrap();
+    assert_eq!(answer.status(), 400);
+    assert_eq!(answer.headers()["content-type"], "application/problem+json");
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_stored_shot_is_heard_live_by_whoever_watches_its_session() {
+    let stage = Stage::with_session().await;
+    let url = format!("{}/api/v1/sessions/{SESSION}/live", stage.web);
+    let mut events = stage.http.get(url).send().await.unwrap();
+    let mut device = stage.device_with_shots(0).await;
+    device.say(&shot(1, 91.0)).await;
+    let mut heard = String::new();
+    while !heard.contains("event: changed") {
+        let chunk = events.chunk().await.unwrap().expect("the stream goes on");
+        heard.push_str(&String::from_utf8_lossy(&chunk));
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_demo_loads_once_however_often_it_is_asked_for() {
+    let stage = Stage::set().await;
+    let store = stage.store().await;
+    tally_server::cli::demo::load(&store).await.unwrap();
+    let (_, once) = stage.get("/players").await;
+    tally_server::cli::demo::load(&store).await.unwrap();
+    let (_, twice) = stage.get("/players").await;
+    assert_eq!(once, twice);
+    assert_eq!(once.as_array().unwrap().len(), 6);
+    stage.clear().await;
+}

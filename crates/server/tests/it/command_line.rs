@@ -1,0 +1,49 @@
+//! The program's commands as a person runs them.
+
+use std::process::Stdio;
+use tokio::io::AsyncWriteExt;
+use tokio::process::Command;
+
+async fn run(arguments: &[&str], input: &str) -> (bool, String, String) {
+    let mut program = Command::new(env!("CARGO_BIN_EXE_amber-tally"))
+        .args(arguments)
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .unwrap();
+    let mut stdin = program.stdin.take().unwrap();
+    stdin.write_all(input.as_bytes()).await.unwrap();
+    drop(stdin);
+    let done = program.wait_with_output().await.unwrap();
+    let text = |bytes| String::from_utf8(bytes).unwrap();
+    (done.status.success(), text(done.stdout), text(done.stderr))
+}
+
+#[tokio::test]
+async fn flight_writes_good_rows_tells_bad_ones_and_exits_accordingly() {
+    let table = "ball_speed_mph,launch_angle_deg,spin_rate_rpm\n150,12,2600\n150,12,a lot\n";
+    let (good, out, told) = run(&["flight"], table).await;
+    assert!(!good);
+    assert_eq!(out.lines().count(), 2);
+    assert!(
+        told.starts_with("line 3, column 3 (spin_rate_rpm)"),
+        "{told}"
+    );
+    let (good, ..) = run(&["flight"], &table.replace("a lot", "2700")).await;
+    assert!(good);
+}
+
+#[tokio::test]
+async fn simulate_without_a_server_says_so_in_one_line() {
+    let (good, _, told) = run(&["simulate", "--server", "127.0.0.1:9"], "").await;
+    assert!(!good);
+    assert!(told.contains("is the server running?"), "{told}");
+}
+
+#[tokio::test]
+async fn an_unknown_golfer_lists_the_known_ones() {
+    let (good, _, told) = run(&["simulate", "--golfer", "nobody"], "").await;
+    assert!(!good);
+    assert!(told.contains("ilse"), "{told}");
+}

@@ -1,0 +1,104 @@
+//! What the store promises about schools.
+
+use chrono::Utc;
+use tally_store::players::Player;
+use tally_store::sessions::{Block, Session};
+use tally_store::testing::TestDatabase;
+use tally_store::{Store, StoreError};
+use uuid::Uuid;
+
+fn player(name: &str) -> Player {
+    Player {
+        id: Uuid::now_v7(),
+        name: name.to_owned(),
+        born: None,
+        left_handed: false,
+        aim: String::new(),
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_servers_that_start_together_migrate_once_and_found_one_school() {
+    let database = TestDatabase::create().await;
+    let (one, other) = tokio::join!(Store::open(&database.url), Store::open(&database.url));
+    let (one, other) = (one.unwrap(), other.unwrap());
+    let (first, second) = tokio::join!(one.found_school("A", "B"), other.found_school("A", "B"));
+    assert_eq!(first.unwrap(), second.unwrap());
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn another_school_s_player_is_not_there() {
+    let database = TestDatabase::create().await;
+    let store = Store::open(&database.url).await.unwrap();
+    let school = store.found_school("A", "B").await.unwrap().school_id;
+    let player = player("Wren");
+    store.add_player(school, &player).await.unwrap();
+    let elsewhere = Uuid::now_v7();
+    assert!(matches!(
+        store.player(elsewhere, player.id).await,
+        Err(StoreError::NotFound("player"))
+    ));
+    assert_eq!(store.players(elsewhere).await.unwrap(), []);
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn adding_the_same_again_is_harmless_and_another_under_its_name_is_not() {
+    let database = TestDatabase::create().await;
+    let store = Store::open(&database.url).await.unwrap();
+    let school = store.found_school("A", "B").await.unwrap().school_id;
+    let wren = player("Wren");
+    store.add_player(school, &wren).await.unwrap();
+    store.add_player(school, &wren).await.unwrap();
+    let taken = Player {
+        name: "Lark".into(),
+        ..wren.clone()
+    };
+    assert!(matches!(
+        store.add_player(school, &taken).await,
+        Err(StoreError::Conflict(_))
+    ));
+    assert_eq!(store.players(school).await.unwrap().len(), 1);
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_change_is_heard_by_another_copy_of_the_server() {
+    let database = TestDatabase::create().await;
+    let here = Store::open(&database.url).await.unwrap();
+    let there = Store::open(&database.url).await.unwrap();
+    let school = here.found_school("A", "B").await.unwrap().school_id;
+    let wren = player("Wren");
+    here.add_player(school, &wren).await.unwrap();
+    let session = Session {
+        id: Uuid::now_v7(),
+        player_id: wren.id,
+        purpose: "benchmark".into(),
+        club: "driver".into(),
+        place: "Deck".into(),
+        altitude_m: 0.0,
+        temperature_c: 20.0,
+        humidity_pct: 50.0,
+        pressure_hpa: None,
+        started_at: Utc::now(),
+        zone: "UTC".into(),
+        ended_at: None,
+    };
+    let block = Block {
+        id: Uuid::now_v7(),
+        session_id: session.id,
+        position: 0,
+        label: "Stock".into(),
+    };
+    here.add_session(school, &session, &block).await.unwrap();
+    let sender = there.listen();
+    let mut heard = sender.subscribe();
+    // The first word says that listening has begun.
+    heard.recv().await.unwrap();
+    here.add_block(school, session.id, Uuid::now_v7(), "Next")
+        .await
+        .unwrap();
+    assert!(heard.recv().await.unwrap().concerns(school, session.id));
+    database.remove().await.unwrap();
+}
