@@ -47,3 +47,19 @@ impl HouseRules {
             .unwrap_or_else(|| club.default_house_factor() * YARD / MPH)
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_coach_s_own_factor_stands_before_ours() {
+        let own = HouseRules {
+            factor: Some(1.9),
+            ..HouseRules::default()
+        };
+        assert_eq!(own.house_factor(Club::Driver), 1.9);
+        let ours = HouseRules::default().house_factor(Club::Driver);
+        assert!((ours - Club::Driver.default_house_factor() * YARD / MPH).abs() < 1e-12);
+    }
+}

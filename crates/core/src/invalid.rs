@@ -140,4 +140,18 @@ mod tests {
         let refused = Invalid::new("note", "é".repeat(100_000), "is too long", "shorten it");
         assert_eq!(refused.value.chars().count(), Invalid::SHOWN + 1);
     }
+
+    #[test]
+    fn text_is_trimmed_and_held_to_its_length() {
+        assert_eq!(text_within("name", "  Wren ", 10).unwrap(), "Wren");
+        assert!(
+            text_within("name", "   ", 10)
+                .unwrap_err()
+                .problem
+                .contains("missing")
+        );
+        let refused = text_within("name", "Wren Aldous the Third", 10).unwrap_err();
+        assert_eq!(refused.remedy, "shorten it to 10 characters");
+        assert!(text_within("name", "Wr\u{7}en", 10).is_err());
+    }
 }

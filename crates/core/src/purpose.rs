@@ -48,3 +48,23 @@ impl Purpose {
             })
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_purpose_is_found_by_its_key_which_is_its_json_name() {
+        for purpose in Purpose::ALL {
+            assert_eq!(Purpose::from_key("purpose", purpose.key()), Ok(purpose));
+            let json = serde_json::to_string(&purpose).unwrap();
+            assert_eq!(json, format!("\"{}\"", purpose.key()));
+        }
+    }
+
+    #[test]
+    fn an_unknown_purpose_lists_the_known_ones() {
+        let refused = Purpose::from_key("purpose", "fun").unwrap_err();
+        assert_eq!(refused.remedy, "use one of benchmark, expected_carry");
+    }
+}

@@ -142,12 +142,20 @@ impl Stage {
             .await
     }
 
-    /// Stops the server as a power cut would, and starts it again on its ports.
+    /// Stops the server as a power cut would.
+    ///
+    /// # Panics
+    /// When it cannot be stopped.
+    pub async fn stop_server(&mut self) {
+        self.server.kill().await.expect("a child can be killed");
+    }
+
+    /// Stops the server if it runs, and starts it again on its ports.
     ///
     /// # Panics
     /// When it does not come back.
     pub async fn restart_server(&mut self) {
-        self.server.kill().await.expect("the server was running");
+        self.stop_server().await;
         let port = |address: &str| address.rsplit(':').next().unwrap_or("0").to_owned();
         let (server, ..) = serve(&self.database.url, &port(&self.web), &port(&self.intake)).await;
         self.server = server;

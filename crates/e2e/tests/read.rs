@@ -213,3 +213,185 @@ async fn a_strike_is_marked_by_a_number_key() {
     })
     .await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_doubtful_shot_tells_why_and_joins_the_figures_once_it_is_kept() {
+    play(true, async |stage| {
+        let done = async {
+            open_ilse_in_february(&stage).await?;
+            let kept = strokes(&stage, "kept").await?;
+            assert_eq!(strokes(&stage, "doubtful").await?, 1);
+            stage
+                .find("//*[@role='option'][@data-standing='doubtful']")
+                .await?
+                .click()
+                .await?;
+            stage.press("open").await?;
+            stage.says("is misread").await?;
+            stage.press("Keep").await?;
+            stage.says(", kept").await?;
+            stage.press("Close").await?;
+            stage.says("is now kept: mean carry").await?;
+            assert_eq!(strokes(&stage, "doubtful").await?, 0);
+            assert_eq!(strokes(&stage, "kept").await?, kept + 1);
+            Ok(())
+        }
+        .await;
+        (stage, done)
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn another_reason_is_asked_for_in_words_and_kept_in_the_record() {
+    play(true, async |stage| {
+        let done = async {
+            open_ilse_in_february(&stage).await?;
+            stage.strip_key(Key::Home + "").await?;
+            stage.strip_key("x").await?;
+            stage.press("Other, in words").await?;
+            // Without words it is refused, and the question stays.
+            stage
+                .find("//form//button[@type='submit']")
+                .await?
+                .click()
+                .await?;
+            stage.says("give 1 to 500 characters").await?;
+            stage
+                .fill("Reason in words", "a gust from the barn door")
+                .await?;
+            stage
+                .find("//form//button[@type='submit']")
+                .await?
+                .click()
+                .await?;
+            stage.says("Shot 1 is now set aside").await?;
+            stage.strip_key(Key::Enter + "").await?;
+            stage.says("a gust from the barn door").await?;
+            Ok(())
+        }
+        .await;
+        (stage, done)
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn five_hundred_shots_fold_and_the_chosen_one_unfolds() {
+    play(false, async |stage| {
+        let done = async {
+            stage.go("/").await?;
+            stage.press("Add a player").await?;
+            stage.fill("Name", "Wren Aldous").await?;
+            stage
+                .find("//form//button[@type='submit']")
+                .await?
+                .click()
+                .await?;
+            stage.press("Begin a session").await?;
+            stage.fill("Place", "North bay").await?;
+            stage
+                .find("//form//button[@type='submit']")
+                .await?
+                .click()
+                .await?;
+            stage.says("Strokes appear here as shots come in").await?;
+            stage.simulate(&["--shots", "500", "--pace-s", "0"]).await;
+            stage
+                .find("//*[@role='option'][contains(@aria-label, 'Shot 500')]")
+                .await?;
+            assert!(
+                stage
+                    .browser
+                    .find_all(By::Css(".strip-folded"))
+                    .await?
+                    .len()
+                    >= 99
+            );
+            stage.strip_key(Key::End + "").await?;
+            stage
+                .find(
+                    "//*[@role='option'][@aria-selected='true'][contains(@aria-label, 'Shot 500')]",
+                )
+                .await?;
+            // The bundle of the chosen shot is drawn stroke by stroke.
+            stage
+                .find("//*[name()='path'][contains(@class, 'stroke-wedge')]")
+                .await?;
+            let wide = stage
+                .browser
+                .execute(
+                    "return document.documentElement.scrollWidth <= innerWidth",
+                    vec![],
+                )
+                .await?;
+            assert_eq!(wide.json(), &true, "the page scrolls sideways");
+            Ok(())
+        }
+        .await;
+        (stage, done)
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_theme_is_remembered() {
+    play(true, async |stage| {
+        let done = async {
+            stage.go("/players").await?;
+            stage.press("Use the dark theme").await?;
+            stage.find("//html[@data-theme='dark']").await?;
+            stage.browser.refresh().await?;
+            stage.find("//html[@data-theme='dark']").await?;
+            stage.press("Use the light theme").await?;
+            stage.find("//html[@data-theme='light']").await?;
+            Ok(())
+        }
+        .await;
+        (stage, done)
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_wrong_address_says_so_and_leads_back() {
+    play(true, async |stage| {
+        let done = async {
+            stage
+                .go("/sessions/01890000-0000-7000-8000-000000000001/read")
+                .await?;
+            stage.says("this school has no such session").await?;
+            stage.go("/nowhere").await?;
+            stage.press("Go to the players").await?;
+            stage.says("Ilse Marrow").await?;
+            Ok(())
+        }
+        .await;
+        (stage, done)
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_mark_made_while_the_server_is_away_says_so_and_can_be_made_again() {
+    play(true, async |mut stage| {
+        let done = async {
+            open_ilse_in_february(&stage).await?;
+            let aside = strokes(&stage, "set_aside").await?;
+            stage.strip_key(Key::Home + "").await?;
+            stage.strip_key("x").await?;
+            stage.says("Set shot 1 aside: why?").await?;
+            stage.stop_server().await;
+            stage.press("Mishit").await?;
+            stage.says("The server cannot be reached").await?;
+            stage.restart_server().await;
+            stage.press("Mishit").await?;
+            stage.says("Shot 1 is now set aside").await?;
+            assert_eq!(strokes(&stage, "set_aside").await?, aside + 1);
+            Ok(())
+        }
+        .await;
+        (stage, done)
+    })
+    .await;
+}

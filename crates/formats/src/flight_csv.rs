@@ -293,4 +293,40 @@ mod tests {
             flown("\u{feff}ball_speed_mph,launch_angle_deg,spin_rate_rpm\n150,12,2600\n");
         assert_eq!(done.good, 1);
     }
+
+    #[test]
+    fn each_row_is_flown_in_its_own_air() {
+        let (output, _, done) = flown(
+            "ball_speed_mph,launch_angle_deg,spin_rate_rpm,altitude_m,temperature_c\n160,12,2600,0,25\n160,12,2600,2000,25\n160,12,2600,0,-5\n",
+        );
+        assert_eq!(done.good, 3);
+        let carry: Vec<f64> = output
+            .lines()
+            .skip(1)
+            .map(|line| line.split(',').nth(5).unwrap().parse().unwrap())
+            .collect();
+        assert!(carry[1] > carry[0] && carry[2] < carry[0], "{carry:?}");
+    }
+
+    #[test]
+    fn a_right_tilted_axis_ends_right_and_is_written_positive() {
+        let (output, _, _) = flown(
+            "ball_speed_mph,launch_angle_deg,spin_rate_rpm,spin_axis_deg\n150,12,2600,10\n150,12,2600,-10\n",
+        );
+        let sides: Vec<f64> = output
+            .lines()
+            .skip(1)
+            .map(|line| line.split(',').nth(5).unwrap().parse().unwrap())
+            .collect();
+        assert!(sides[0] > 5.0);
+        assert_eq!(sides[0], -sides[1]);
+    }
+
+    proptest::proptest! {
+        #[test]
+        fn no_table_whatever_makes_it_panic(rows in "[0-9a-z,.\"\n -]{0,300}") {
+            let table = format!("ball_speed_mph,launch_angle_deg,spin_rate_rpm\n{rows}");
+            let _ = run(table.as_bytes(), Vec::new(), |_| ());
+        }
+    }
 }

@@ -49,7 +49,10 @@ async fn measure(stage: &Stage) -> WebDriverResult<Vec<f64>> {
         .into_split();
     let mut answers = BufReader::new(read).lines();
     let hello = r#"{"type":"hello","version":1,"device":"Stopwatch","kind":"radar","run":"1","measures":["club_speed","carry"],"calculates":[]}"#;
-    write.write_all(format!("{hello}\n").as_bytes()).await.expect("the line is open");
+    write
+        .write_all(format!("{hello}\n").as_bytes())
+        .await
+        .expect("the line is open");
     answers.next_line().await.expect("the line is open");
     let mut sent = Vec::new();
     for sequence in 1..=SHOTS {
@@ -58,13 +61,26 @@ async fn measure(stage: &Stage) -> WebDriverResult<Vec<f64>> {
             sequence / 60,
             sequence % 60
         );
-        let now = SystemTime::now().duration_since(UNIX_EPOCH).expect("it is after 1970");
+        let now = SystemTime::now()
+            .duration_since(UNIX_EPOCH)
+            .expect("it is after 1970");
         sent.push(now.as_secs_f64() * 1e3);
-        write.write_all(shot.as_bytes()).await.expect("the line is open");
+        write
+            .write_all(shot.as_bytes())
+            .await
+            .expect("the line is open");
         answers.next_line().await.expect("the line is open");
         tokio::time::sleep(Duration::from_millis(400)).await;
     }
-    let seen: Vec<f64> = stage.browser.execute("return window.seen", vec![]).await?.convert()?;
+    let seen: Vec<f64> = stage
+        .browser
+        .execute("return window.seen", vec![])
+        .await?
+        .convert()?;
     assert_eq!(seen.len(), sent.len(), "a shot did not come to the screen");
-    Ok(seen.iter().zip(&sent).map(|(seen, sent)| seen - sent).collect())
+    Ok(seen
+        .iter()
+        .zip(&sent)
+        .map(|(seen, sent)| seen - sent)
+        .collect())
 }

@@ -158,3 +158,93 @@ async fn the_demo_loads_once_however_often_it_is_asked_for() {
     assert_eq!(once.as_array().unwrap().len(), 6);
     stage.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_new_block_takes_the_shots_that_follow() {
+    let stage = Stage::with_session().await;
+    let mut device = stage.device_with_shots(1).await;
+    let block = json!({"id": MARK, "label": "Ball forward"});
+    assert_eq!(
+        stage
+            .post(&format!("/sessions/{SESSION}/blocks"), &block)
+            .await
+            .0,
+        201
+    );
+    device.say(&shot(2, 92.0)).await;
+    let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
+    assert_eq!(read["session"]["blocks"][1]["label"], "Ball forward");
+    assert_eq!(read["shots"][1]["block"], MARK);
+    assert_ne!(read["shots"][0]["block"], MARK);
+    let unnamed = json!({"id": PLAYER, "label": "  "});
+    assert_eq!(
+        stage
+            .post(&format!("/sessions/{SESSION}/blocks"), &unnamed)
+            .await
+            .0,
+        422
+    );
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn beginning_the_same_session_again_is_harmless() {
+    let stage = Stage::with_session().await;
+    assert_eq!(stage.post("/sessions", &session()).await.0, 201);
+    let (_, player) = stage.get(&format!("/players/{PLAYER}")).await;
+    assert_eq!(player["sessions"].as_array().unwrap().len(), 1);
+    let (_, school) = stage.get("/school").await;
+    assert_eq!(school["in_progress"].as_array().unwrap().len(), 1);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_quantity_has_a_unit_under_every_choice() {
+    let stage = Stage::set().await;
+    let (_, words) = stage.get("/vocabulary").await;
+    for quantity in words["quantities"].as_array().unwrap() {
+        for units in ["mph_yd", "kmh_m", "mps_m"] {
+            let shown = words["units"].as_array().unwrap().iter().filter(|unit| {
+                unit["units"] == units && unit["dimension"] == quantity["dimension"]
+            });
+            assert_eq!(shown.count(), 1, "{quantity} {units}");
+        }
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_description_names_every_route_that_is_served() {
+    let stage = Stage::set().await;
+    let url = format!("{}/api/openapi.json", stage.web);
+    let description: Value = stage
+        .http
+        .get(url)
+        .send()
+        .await
+        .unwrap()
+        .json()
+        .await
+        .unwrap();
+    let paths: Vec<_> = description["paths"].as_object().unwrap().keys().collect();
+    assert_json_snapshot!(paths);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_page_s_address_opens_the_application_and_a_lost_script_does_not() {
+    let stage = Stage::set().await;
+    let get = async |path: &str| {
+        stage
+            .http
+            .get(format!("{}{path}", stage.web))
+            .send()
+            .await
+            .unwrap()
+    };
+    let page = get("/players").await;
+    assert_eq!(page.status(), 200);
+    assert!(page.text().await.unwrap().contains("Amber Tally"));
+    assert_eq!(get("/assets/lost.js").await.status(), 404);
+    stage.clear().await;
+}

@@ -1,5 +1,7 @@
 //! The API and the intake against a real PostgreSQL.
 
+#![allow(clippy::unwrap_used, missing_docs, reason = "a test may fail loudly")]
+
 mod api;
 mod command_line;
 mod device_line;
