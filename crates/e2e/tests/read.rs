@@ -177,7 +177,7 @@ async fn from_an_empty_school_to_a_first_shot_with_a_mistake_on_the_way() {
                 .await?
                 .click()
                 .await?;
-            stage.find("//*[@role='alert']").await?;
+            stage.says("give a number such as 12.5").await?;
             stage.fill("Height above the sea", "340").await?;
             stage
                 .find("//form//button[@type='submit']")

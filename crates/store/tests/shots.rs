@@ -1,5 +1,7 @@
 //! What the store promises about shots and marks.
 
+#![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
+
 use chrono::{DateTime, Duration, Utc};
 use tally_core::quantity::Quantity;
 use tally_core::reading::{Provenance, Reading};

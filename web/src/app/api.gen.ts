@@ -315,8 +315,11 @@ export interface components {
         };
         /** @description A number in a unit of the sender's choice. */
         Given: {
-            /** Format: double */
-            value: number;
+            /**
+             * Format: double
+             * @description Absent when what was typed is not a number.
+             */
+            value?: number | null;
             unit: string;
         };
         /** @description A session in progress. */

@@ -6,6 +6,7 @@ import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Quantity } from "../app/api";
 import { useWords, type Words } from "../app/vocabulary";
+import { useSchool } from "../sessions/queries";
 import { day } from "../ui/day";
 import { Loading, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
@@ -40,7 +41,8 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
   const [newBlock, setNewBlock] = useState(false);
   const mark = useMark(session.id);
   const progress = useProgress(session.id);
-  const live = useLive(session.id, true);
+  const live = useLive(session.id);
+  const school = useSchool();
   const change = useChange(read, words);
 
   const decide = (index: number, kind: "keep" | "withdraw") => {
@@ -112,7 +114,10 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
               onOpen={setOpened}
             />
           ) : (
-            <p className="strip-empty">Strokes appear here as shots come in.</p>
+            <p className="strip-empty">
+              Strokes appear here as shots come in.
+              {school.data && ` Devices send them to ${school.data.intake}.`}
+            </p>
           )}
           <p className="keys">
             {selected === undefined ? (

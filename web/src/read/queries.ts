@@ -17,11 +17,10 @@ export function useRead(session: string) {
 }
 
 /** Reads the session again whenever the server says that it changed. */
-export function useLive(session: string, on: boolean): "live" | "away" {
+export function useLive(session: string): "live" | "away" {
   const queries = useQueryClient();
   const [state, setState] = useState<"live" | "away">("live");
   useEffect(() => {
-    if (!on) return;
     const events = new EventSource(`/api/v1/sessions/${session}/live`);
     events.addEventListener("changed", () =>
       queries.invalidateQueries({ queryKey: ["read", session] }),
@@ -32,7 +31,7 @@ export function useLive(session: string, on: boolean): "live" | "away" {
     };
     events.onerror = () => setState("away");
     return () => events.close();
-  }, [session, on, queries]);
+  }, [session, queries]);
   return state;
 }
 

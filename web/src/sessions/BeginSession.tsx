@@ -8,8 +8,9 @@ import { useWords } from "../app/vocabulary";
 import { FormTrouble } from "../ui/FormTrouble";
 
 /** A typed number; what is not one is left for the server to refuse by name. */
-function typed(text: string): number {
-  return Number(text.replace(",", ".").trim() || "NaN");
+function typed(text: string): number | null {
+  const value = Number(text.replace(",", ".").trim() || "none");
+  return Number.isNaN(value) ? null : value;
 }
 
 export function BeginSession(props: { player: string; open: boolean; close: () => void }) {

@@ -37,6 +37,14 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     }
     picture(stage, folder, "read").await?;
 
+    stage
+        .find("//section[@aria-labelledby='shots']")
+        .await?
+        .scroll_into_view()
+        .await?;
+    picture(stage, folder, "read-shots").await?;
+    stage.browser.execute("scrollTo(0, 0)", vec![]).await?;
+
     stage.press("Working").await?;
     stage.says("What it came to").await?;
     picture(stage, folder, "read-working").await?;

@@ -11,7 +11,7 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::air::Conditions;
 use tally_core::club::Club;
-use tally_core::invalid::{Invalid, text_within, within};
+use tally_core::invalid::{Invalid, text_within};
 use tally_core::purpose::Purpose;
 use tally_core::units::Dimension;
 use tally_store::sessions::{Block, Session};
@@ -111,7 +111,8 @@ pub async fn view(app: &App, coach: &Coach, id: Uuid) -> Result<(Session, Sessio
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 struct Given {
-    value: f64,
+    /// Absent when what was typed is not a number.
+    value: Option<f64>,
     unit: String,
 }
 
@@ -276,20 +277,21 @@ impl NewSession {
 }
 
 impl Given {
+    fn number(&self, field: &str) -> Result<f64, Invalid> {
+        self.value
+            .ok_or_else(|| Invalid::new(field, "", "is not a number", "give a number such as 12.5"))
+    }
+
     fn metres(&self) -> Result<f64, Invalid> {
         let unit = Dimension::Height.unit_of_suffix("altitude.unit", &self.unit)?;
-        within(
-            "altitude_m",
-            unit.to_internal(self.value),
-            -450.0..=5000.0,
-            "m",
-        )
+        Ok(unit.to_internal(self.number("altitude")?))
     }
 
     fn celsius(&self) -> Result<f64, Invalid> {
+        let value = self.number("temperature")?;
         match self.unit.as_str() {
-            "c" => Ok(self.value),
-            "f" => Ok((self.value - 32.0) / 1.8),
+            "c" => Ok(value),
+            "f" => Ok((value - 32.0) / 1.8),
             other => Err(Invalid::new(
                 "temperature.unit",
                 other,
