@@ -90,7 +90,8 @@ async fn shots_appear_by_themselves_while_a_device_sends_them() {
                 .find_all(By::Css("[role=option]"))
                 .await?
                 .len();
-            stage.simulate(&["--shots", "3", "--pace-s", "0"]).await;
+            // Paced, so that each must be heard of by itself.
+            stage.simulate(&["--shots", "3", "--pace-s", "0.8"]).await;
             stage
                 .find(&format!(
                     "//*[@role='option'][{}] | (//*[@role='option'])[{}]",

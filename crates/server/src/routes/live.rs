@@ -18,7 +18,8 @@ pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(live))
 }
 
-/// Changes of a session as server-sent events named `changed`.
+/// Changes of a session as server-sent events named `changed`. Their data says only
+/// what changed: browsers drop an event without data.
 #[utoipa::path(get, path = "/sessions/{session}/live", params(("session" = Uuid, Path)), responses((status = OK, body = String, content_type = "text/event-stream"), Problem))]
 async fn live(
     coach: Coach,
@@ -33,7 +34,7 @@ async fn live(
         let change = change.unwrap_or(Changed::ANYTHING);
         let event = change
             .concerns(school, id)
-            .then(|| Event::default().event("changed").data(""));
+            .then(|| Event::default().event("changed").data("session"));
         std::future::ready(event.map(Ok))
     });
     Ok(Sse::new(events).keep_alive(KeepAlive::default()))
