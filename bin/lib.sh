@@ -41,7 +41,7 @@ apt_install() {
 }
 
 need_toolchain() {
-  need_tool cargo "install Rust (https://rustup.rs) and open a new shell"
+  need_tool cargo "install Rust with rustup and open a new shell"
   need_tool npm "install Node.js 20 or later with npm"
 }
 

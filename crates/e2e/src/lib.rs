@@ -2,7 +2,8 @@
 //!
 //! Each [`Stage`] has its own of all three and takes them away when it is done.
 
-use std::future::Future;
+use futures_util::FutureExt;
+use std::panic::{AssertUnwindSafe, resume_unwind};
 use std::path::{Path, PathBuf};
 use std::process::Stdio;
 use std::time::Duration;
@@ -30,19 +31,22 @@ pub struct Stage {
 ///
 /// # Panics
 /// When the journey fails, or the stage cannot be set.
-pub async fn play<F, T>(demo: bool, journey: F)
-where
-    F: FnOnce(Stage) -> T,
-    T: Future<Output = (Stage, Result<(), WebDriverError>)>,
-{
-    let stage = Stage::set(demo).await;
-    let (stage, done) = journey(stage).await;
+pub async fn play(demo: bool, journey: impl AsyncFnOnce(&mut Stage) -> WebDriverResult<()>) {
+    let mut stage = Stage::set(demo).await;
+    let done = AssertUnwindSafe(journey(&mut stage)).catch_unwind().await;
     let told = match &done {
-        Ok(()) => String::new(),
-        Err(error) => format!("{error}\n{}", stage.seen().await),
+        Ok(Ok(())) => String::new(),
+        Ok(Err(error)) => format!("{error}\n{}", stage.seen().await),
+        Err(_) => stage.seen().await,
     };
     stage.clear().await;
-    assert!(done.is_ok(), "{told}");
+    match done {
+        Ok(result) => assert!(result.is_ok(), "{told}"),
+        Err(panic) => {
+            eprintln!("the page said:\n{told}");
+            resume_unwind(panic)
+        }
+    }
 }
 
 impl Stage {

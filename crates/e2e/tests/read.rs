@@ -32,47 +32,43 @@ async fn open_ilse_in_february(stage: &Stage) -> WebDriverResult<()> {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_shot_set_aside_changes_the_figures_survives_a_restart_and_can_be_taken_back() {
-    play(true, async |mut stage| {
-        let done = async {
-            open_ilse_in_february(&stage).await?;
-            let (kept, aside) = (
-                strokes(&stage, "kept").await?,
-                strokes(&stage, "set_aside").await?,
-            );
-            let verdict = text(&stage, ".verdict").await?;
-            assert!(verdict.contains("Ilse carries"), "{verdict}");
-            let before = text(&stage, ".detail").await?;
+    play(true, async |stage| {
+        open_ilse_in_february(stage).await?;
+        let (kept, aside) = (
+            strokes(stage, "kept").await?,
+            strokes(stage, "set_aside").await?,
+        );
+        let verdict = text(stage, ".verdict").await?;
+        assert!(verdict.contains("Ilse carries"), "{verdict}");
+        let before = text(stage, ".detail").await?;
 
-            // The first shot, by keyboard: X asks why, one more key answers.
-            stage.strip_key(Key::Home + "").await?;
-            stage.strip_key("x").await?;
-            stage.says("Set shot 1 aside: why?").await?;
-            stage.browser.active_element().await?.send_keys("m").await?;
-            stage.says("Shot 1 is now set aside: mean carry").await?;
-            assert_eq!(strokes(&stage, "kept").await?, kept - 1);
-            assert_eq!(strokes(&stage, "set_aside").await?, aside + 1);
-            let after = text(&stage, ".detail").await?;
-            assert_ne!(before, after);
-            assert!(after.contains("with the three set aside"), "{after}");
+        // The first shot, by keyboard: X asks why, one more key answers.
+        stage.strip_key(Key::Home + "").await?;
+        stage.strip_key("x").await?;
+        stage.says("Set shot 1 aside: why?").await?;
+        stage.browser.active_element().await?.send_keys("m").await?;
+        stage.says("Shot 1 is now set aside: mean carry").await?;
+        assert_eq!(strokes(stage, "kept").await?, kept - 1);
+        assert_eq!(strokes(stage, "set_aside").await?, aside + 1);
+        let after = text(stage, ".detail").await?;
+        assert_ne!(before, after);
+        assert!(after.contains("with the three set aside"), "{after}");
 
-            stage.restart_server().await;
-            stage.browser.refresh().await?;
-            stage.find("//*[@role='listbox']").await?;
-            assert_eq!(text(&stage, ".detail").await?, after);
+        stage.restart_server().await;
+        stage.browser.refresh().await?;
+        stage.find("//*[@role='listbox']").await?;
+        assert_eq!(text(stage, ".detail").await?, after);
 
-            // Its record says when and why.
-            stage.strip_key(Key::Home + "").await?;
-            stage.strip_key(Key::Enter + "").await?;
-            stage.says("Set aside: mishit").await?;
-            stage.press("Take back").await?;
-            stage.says("Decision taken back").await?;
-            stage.press("Close").await?;
-            stage.says("Shot 1 is now kept: mean carry").await?;
-            assert_eq!(text(&stage, ".detail").await?, before);
-            Ok(())
-        }
-        .await;
-        (stage, done)
+        // Its record says when and why.
+        stage.strip_key(Key::Home + "").await?;
+        stage.strip_key(Key::Enter + "").await?;
+        stage.says("Set aside: mishit").await?;
+        stage.press("Take back").await?;
+        stage.says("Decision taken back").await?;
+        stage.press("Close").await?;
+        stage.says("Shot 1 is now kept: mean carry").await?;
+        assert_eq!(text(stage, ".detail").await?, before);
+        Ok(())
     })
     .await;
 }
@@ -80,37 +76,33 @@ async fn a_shot_set_aside_changes_the_figures_survives_a_restart_and_can_be_take
 #[tokio::test(flavor = "multi_thread")]
 async fn shots_appear_by_themselves_while_a_device_sends_them() {
     play(true, async |stage| {
-        let done = async {
-            stage.go("/").await?;
-            stage.press("Dov Ransley").await?;
-            stage.press("18 April 2026").await?;
-            stage.find("//*[@role='listbox']").await?;
-            let before = stage
+        stage.go("/").await?;
+        stage.press("Dov Ransley").await?;
+        stage.press("18 April 2026").await?;
+        stage.find("//*[@role='listbox']").await?;
+        let before = stage
+            .browser
+            .find_all(By::Css("[role=option]"))
+            .await?
+            .len();
+        // Paced, so that each must be heard of by itself.
+        stage.simulate(&["--shots", "3", "--pace-s", "0.8"]).await;
+        stage
+            .find(&format!(
+                "//*[@role='option'][{}] | (//*[@role='option'])[{}]",
+                before + 3,
+                before + 3
+            ))
+            .await?;
+        assert_eq!(
+            stage
                 .browser
                 .find_all(By::Css("[role=option]"))
                 .await?
-                .len();
-            // Paced, so that each must be heard of by itself.
-            stage.simulate(&["--shots", "3", "--pace-s", "0.8"]).await;
-            stage
-                .find(&format!(
-                    "//*[@role='option'][{}] | (//*[@role='option'])[{}]",
-                    before + 3,
-                    before + 3
-                ))
-                .await?;
-            assert_eq!(
-                stage
-                    .browser
-                    .find_all(By::Css("[role=option]"))
-                    .await?
-                    .len(),
-                before + 3
-            );
-            Ok(())
-        }
-        .await;
-        (stage, done)
+                .len(),
+            before + 3
+        );
+        Ok(())
     })
     .await;
 }
@@ -118,29 +110,25 @@ async fn shots_appear_by_themselves_while_a_device_sends_them() {
 #[tokio::test(flavor = "multi_thread")]
 async fn units_switch_everywhere_and_the_working_is_one_press_away() {
     play(true, async |stage| {
-        let done = async {
-            open_ilse_in_february(&stage).await?;
-            assert!(text(&stage, ".verdict").await?.contains("yd"));
-            let units = stage
-                .find("//*[@role='combobox'][@aria-label='Units']")
-                .await?;
-            units.send_keys(Key::Down + Key::Down + Key::Enter).await?;
-            stage
-                .find("//table//th[contains(., 'Club speed, km/h')]")
-                .await?;
-            let verdict = text(&stage, ".verdict").await?;
-            assert!(verdict.contains(" m with"), "{verdict}");
-            assert!(
-                !text(&stage, "main").await?.contains(" yd"),
-                "a yard is left on the page"
-            );
-            stage.press("Working").await?;
-            stage.says("House factor").await?;
-            stage.says("Schuirmann 1987").await?;
-            Ok(())
-        }
-        .await;
-        (stage, done)
+        open_ilse_in_february(stage).await?;
+        assert!(text(stage, ".verdict").await?.contains("yd"));
+        let units = stage
+            .find("//*[@role='combobox'][@aria-label='Units']")
+            .await?;
+        units.send_keys(Key::Down + Key::Down + Key::Enter).await?;
+        stage
+            .find("//table//th[contains(., 'Club speed, km/h')]")
+            .await?;
+        let verdict = text(stage, ".verdict").await?;
+        assert!(verdict.contains(" m with"), "{verdict}");
+        assert!(
+            !text(stage, "main").await?.contains(" yd"),
+            "a yard is left on the page"
+        );
+        stage.press("Working").await?;
+        stage.says("House factor").await?;
+        stage.says("Schuirmann 1987").await?;
+        Ok(())
     })
     .await;
 }
@@ -148,52 +136,48 @@ async fn units_switch_everywhere_and_the_working_is_one_press_away() {
 #[tokio::test(flavor = "multi_thread")]
 async fn from_an_empty_school_to_a_first_shot_with_a_mistake_on_the_way() {
     play(false, async |stage| {
-        let done = async {
-            stage.go("/").await?;
-            stage.says("No players yet").await?;
-            stage.press("Add a player").await?;
-            stage.fill("Year of birth", "1066").await?;
-            stage.fill("What they come for", "Clear the ditch").await?;
-            stage
-                .find("//form//button[@type='submit']")
-                .await?
-                .click()
-                .await?;
-            // Both mistakes are named, and what was typed is still there.
-            stage.says("give 1 to 200 characters").await?;
-            stage.says("is out of range").await?;
-            stage.fill("Name", "Wren Aldous").await?;
-            stage.fill("Year of birth", "1990").await?;
-            stage
-                .find("//form//button[@type='submit']")
-                .await?
-                .click()
-                .await?;
-            stage.says("Clear the ditch").await?;
-            stage.press("Begin a session").await?;
-            stage.fill("Place", "North bay").await?;
-            stage.fill("Height above the sea", "high").await?;
-            stage
-                .find("//form//button[@type='submit']")
-                .await?
-                .click()
-                .await?;
-            stage.says("give a number such as 12.5").await?;
-            stage.fill("Height above the sea", "340").await?;
-            stage
-                .find("//form//button[@type='submit']")
-                .await?
-                .click()
-                .await?;
-            stage.says("Strokes appear here as shots come in").await?;
-            stage.simulate(&["--shots", "2", "--pace-s", "0"]).await;
-            stage
-                .find("//*[@role='option'][contains(@aria-label, 'Shot 2')]")
-                .await?;
-            Ok(())
-        }
-        .await;
-        (stage, done)
+        stage.go("/").await?;
+        stage.says("No players yet").await?;
+        stage.press("Add a player").await?;
+        stage.fill("Year of birth", "1066").await?;
+        stage.fill("What they come for", "Clear the ditch").await?;
+        stage
+            .find("//form//button[@type='submit']")
+            .await?
+            .click()
+            .await?;
+        // Both mistakes are named, and what was typed is still there.
+        stage.says("give 1 to 200 characters").await?;
+        stage.says("is out of range").await?;
+        stage.fill("Name", "Wren Aldous").await?;
+        stage.fill("Year of birth", "1990").await?;
+        stage
+            .find("//form//button[@type='submit']")
+            .await?
+            .click()
+            .await?;
+        stage.says("Clear the ditch").await?;
+        stage.press("Begin a session").await?;
+        stage.fill("Place", "North bay").await?;
+        stage.fill("Height above the sea", "high").await?;
+        stage
+            .find("//form//button[@type='submit']")
+            .await?
+            .click()
+            .await?;
+        stage.says("give a number such as 12.5").await?;
+        stage.fill("Height above the sea", "340").await?;
+        stage
+            .find("//form//button[@type='submit']")
+            .await?
+            .click()
+            .await?;
+        stage.says("Strokes appear here as shots come in").await?;
+        stage.simulate(&["--shots", "2", "--pace-s", "0"]).await;
+        stage
+            .find("//*[@role='option'][contains(@aria-label, 'Shot 2')]")
+            .await?;
+        Ok(())
     })
     .await;
 }
@@ -201,16 +185,16 @@ async fn from_an_empty_school_to_a_first_shot_with_a_mistake_on_the_way() {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_strike_is_marked_by_a_number_key() {
     play(true, async |stage| {
-        let done = async {
-            open_ilse_in_february(&stage).await?;
-            stage.strip_key(Key::End + "").await?;
-            stage.strip_key("9").await?;
-            stage.strip_key(Key::Enter + "").await?;
-            stage.find("//fieldset[@aria-label='Strike on the face']//button[@aria-pressed='true'][.='9']").await?;
-            Ok(())
-        }
-        .await;
-        (stage, done)
+        open_ilse_in_february(stage).await?;
+        stage.strip_key(Key::End + "").await?;
+        stage.strip_key("9").await?;
+        stage.strip_key(Key::Enter + "").await?;
+        stage
+            .find(
+                "//fieldset[@aria-label='Strike on the face']//button[@aria-pressed='true'][.='9']",
+            )
+            .await?;
+        Ok(())
     })
     .await;
 }
@@ -218,27 +202,23 @@ async fn a_strike_is_marked_by_a_number_key() {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_doubtful_shot_tells_why_and_joins_the_figures_once_it_is_kept() {
     play(true, async |stage| {
-        let done = async {
-            open_ilse_in_february(&stage).await?;
-            let kept = strokes(&stage, "kept").await?;
-            assert_eq!(strokes(&stage, "doubtful").await?, 1);
-            stage
-                .find("//*[@role='option'][@data-standing='doubtful']")
-                .await?
-                .click()
-                .await?;
-            stage.press("open").await?;
-            stage.says("is misread").await?;
-            stage.press("Keep").await?;
-            stage.says(", kept").await?;
-            stage.press("Close").await?;
-            stage.says("is now kept: mean carry").await?;
-            assert_eq!(strokes(&stage, "doubtful").await?, 0);
-            assert_eq!(strokes(&stage, "kept").await?, kept + 1);
-            Ok(())
-        }
-        .await;
-        (stage, done)
+        open_ilse_in_february(stage).await?;
+        let kept = strokes(stage, "kept").await?;
+        assert_eq!(strokes(stage, "doubtful").await?, 1);
+        stage
+            .find("//*[@role='option'][@data-standing='doubtful']")
+            .await?
+            .click()
+            .await?;
+        stage.press("open").await?;
+        stage.says("is misread").await?;
+        stage.press("Keep").await?;
+        stage.says(", kept").await?;
+        stage.press("Close").await?;
+        stage.says("is now kept: mean carry").await?;
+        assert_eq!(strokes(stage, "doubtful").await?, 0);
+        assert_eq!(strokes(stage, "kept").await?, kept + 1);
+        Ok(())
     })
     .await;
 }
@@ -246,33 +226,29 @@ async fn a_doubtful_shot_tells_why_and_joins_the_figures_once_it_is_kept() {
 #[tokio::test(flavor = "multi_thread")]
 async fn another_reason_is_asked_for_in_words_and_kept_in_the_record() {
     play(true, async |stage| {
-        let done = async {
-            open_ilse_in_february(&stage).await?;
-            stage.strip_key(Key::Home + "").await?;
-            stage.strip_key("x").await?;
-            stage.press("Other, in words").await?;
-            // Without words it is refused, and the question stays.
-            stage
-                .find("//form//button[@type='submit']")
-                .await?
-                .click()
-                .await?;
-            stage.says("give 1 to 500 characters").await?;
-            stage
-                .fill("Reason in words", "a gust from the barn door")
-                .await?;
-            stage
-                .find("//form//button[@type='submit']")
-                .await?
-                .click()
-                .await?;
-            stage.says("Shot 1 is now set aside").await?;
-            stage.strip_key(Key::Enter + "").await?;
-            stage.says("a gust from the barn door").await?;
-            Ok(())
-        }
-        .await;
-        (stage, done)
+        open_ilse_in_february(stage).await?;
+        stage.strip_key(Key::Home + "").await?;
+        stage.strip_key("x").await?;
+        stage.press("Other, in words").await?;
+        // Without words it is refused, and the question stays.
+        stage
+            .find("//form//button[@type='submit']")
+            .await?
+            .click()
+            .await?;
+        stage.says("give 1 to 500 characters").await?;
+        stage
+            .fill("Reason in words", "a gust from the barn door")
+            .await?;
+        stage
+            .find("//form//button[@type='submit']")
+            .await?
+            .click()
+            .await?;
+        stage.says("Shot 1 is now set aside").await?;
+        stage.strip_key(Key::Enter + "").await?;
+        stage.says("a gust from the barn door").await?;
+        Ok(())
     })
     .await;
 }
@@ -280,57 +256,51 @@ async fn another_reason_is_asked_for_in_words_and_kept_in_the_record() {
 #[tokio::test(flavor = "multi_thread")]
 async fn five_hundred_shots_fold_and_the_chosen_one_unfolds() {
     play(false, async |stage| {
-        let done = async {
-            stage.go("/").await?;
-            stage.press("Add a player").await?;
-            stage.fill("Name", "Wren Aldous").await?;
+        stage.go("/").await?;
+        stage.press("Add a player").await?;
+        stage.fill("Name", "Wren Aldous").await?;
+        stage
+            .find("//form//button[@type='submit']")
+            .await?
+            .click()
+            .await?;
+        stage.press("Begin a session").await?;
+        stage.fill("Place", "North bay").await?;
+        stage
+            .find("//form//button[@type='submit']")
+            .await?
+            .click()
+            .await?;
+        stage.says("Strokes appear here as shots come in").await?;
+        stage.simulate(&["--shots", "500", "--pace-s", "0"]).await;
+        stage
+            .find("//*[@role='option'][contains(@aria-label, 'Shot 500')]")
+            .await?;
+        assert!(
             stage
-                .find("//form//button[@type='submit']")
-                .await?
-                .click()
-                .await?;
-            stage.press("Begin a session").await?;
-            stage.fill("Place", "North bay").await?;
-            stage
-                .find("//form//button[@type='submit']")
-                .await?
-                .click()
-                .await?;
-            stage.says("Strokes appear here as shots come in").await?;
-            stage.simulate(&["--shots", "500", "--pace-s", "0"]).await;
-            stage
-                .find("//*[@role='option'][contains(@aria-label, 'Shot 500')]")
-                .await?;
-            assert!(
-                stage
-                    .browser
-                    .find_all(By::Css(".strip-folded"))
-                    .await?
-                    .len()
-                    >= 99
-            );
-            stage.strip_key(Key::End + "").await?;
-            stage
-                .find(
-                    "//*[@role='option'][@aria-selected='true'][contains(@aria-label, 'Shot 500')]",
-                )
-                .await?;
-            // The bundle of the chosen shot is drawn stroke by stroke.
-            stage
-                .find("//*[name()='path'][contains(@class, 'stroke-wedge')]")
-                .await?;
-            let wide = stage
                 .browser
-                .execute(
-                    "return document.documentElement.scrollWidth <= innerWidth",
-                    vec![],
-                )
-                .await?;
-            assert_eq!(wide.json(), &true, "the page scrolls sideways");
-            Ok(())
-        }
-        .await;
-        (stage, done)
+                .find_all(By::Css(".strip-folded"))
+                .await?
+                .len()
+                >= 99
+        );
+        stage.strip_key(Key::End + "").await?;
+        stage
+            .find("//*[@role='option'][@aria-selected='true'][contains(@aria-label, 'Shot 500')]")
+            .await?;
+        // The bundle of the chosen shot is drawn stroke by stroke.
+        stage
+            .find("//*[name()='path'][contains(@class, 'stroke-wedge')]")
+            .await?;
+        let wide = stage
+            .browser
+            .execute(
+                "return document.documentElement.scrollWidth <= innerWidth",
+                vec![],
+            )
+            .await?;
+        assert_eq!(wide.json(), &true, "the page scrolls sideways");
+        Ok(())
     })
     .await;
 }
@@ -338,18 +308,14 @@ async fn five_hundred_shots_fold_and_the_chosen_one_unfolds() {
 #[tokio::test(flavor = "multi_thread")]
 async fn the_theme_is_remembered() {
     play(true, async |stage| {
-        let done = async {
-            stage.go("/players").await?;
-            stage.press("Use the dark theme").await?;
-            stage.find("//html[@data-theme='dark']").await?;
-            stage.browser.refresh().await?;
-            stage.find("//html[@data-theme='dark']").await?;
-            stage.press("Use the light theme").await?;
-            stage.find("//html[@data-theme='light']").await?;
-            Ok(())
-        }
-        .await;
-        (stage, done)
+        stage.go("/players").await?;
+        stage.press("Use the dark theme").await?;
+        stage.find("//html[@data-theme='dark']").await?;
+        stage.browser.refresh().await?;
+        stage.find("//html[@data-theme='dark']").await?;
+        stage.press("Use the light theme").await?;
+        stage.find("//html[@data-theme='light']").await?;
+        Ok(())
     })
     .await;
 }
@@ -357,42 +323,34 @@ async fn the_theme_is_remembered() {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_wrong_address_says_so_and_leads_back() {
     play(true, async |stage| {
-        let done = async {
-            stage
-                .go("/sessions/01890000-0000-7000-8000-000000000001/read")
-                .await?;
-            stage.says("this school has no such session").await?;
-            stage.go("/nowhere").await?;
-            stage.press("Go to the players").await?;
-            stage.says("Ilse Marrow").await?;
-            Ok(())
-        }
-        .await;
-        (stage, done)
+        stage
+            .go("/sessions/01890000-0000-7000-8000-000000000001/read")
+            .await?;
+        stage.says("this school has no such session").await?;
+        stage.go("/nowhere").await?;
+        stage.press("Go to the players").await?;
+        stage.says("Ilse Marrow").await?;
+        Ok(())
     })
     .await;
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_mark_made_while_the_server_is_away_says_so_and_can_be_made_again() {
-    play(true, async |mut stage| {
-        let done = async {
-            open_ilse_in_february(&stage).await?;
-            let aside = strokes(&stage, "set_aside").await?;
-            stage.strip_key(Key::Home + "").await?;
-            stage.strip_key("x").await?;
-            stage.says("Set shot 1 aside: why?").await?;
-            stage.stop_server().await;
-            stage.press("Mishit").await?;
-            stage.says("The server cannot be reached").await?;
-            stage.restart_server().await;
-            stage.press("Mishit").await?;
-            stage.says("Shot 1 is now set aside").await?;
-            assert_eq!(strokes(&stage, "set_aside").await?, aside + 1);
-            Ok(())
-        }
-        .await;
-        (stage, done)
+    play(true, async |stage| {
+        open_ilse_in_february(stage).await?;
+        let aside = strokes(stage, "set_aside").await?;
+        stage.strip_key(Key::Home + "").await?;
+        stage.strip_key("x").await?;
+        stage.says("Set shot 1 aside: why?").await?;
+        stage.stop_server().await;
+        stage.press("Mishit").await?;
+        stage.says("The server cannot be reached").await?;
+        stage.restart_server().await;
+        stage.press("Mishit").await?;
+        stage.says("Shot 1 is now set aside").await?;
+        assert_eq!(strokes(stage, "set_aside").await?, aside + 1);
+        Ok(())
     })
     .await;
 }

@@ -1,8 +1,6 @@
 //! What the store promises about schools.
 
-use chrono::Utc;
 use tally_store::players::Player;
-use tally_store::sessions::{Block, Session};
 use tally_store::testing::TestDatabase;
 use tally_store::{Store, StoreError};
 use uuid::Uuid;
@@ -60,45 +58,5 @@ async fn adding_the_same_again_is_harmless_and_another_under_its_name_is_not() {
         Err(StoreError::Conflict(_))
     ));
     assert_eq!(store.players(school).await.unwrap().len(), 1);
-    database.remove().await.unwrap();
-}
-
-#[tokio::test(flavor = "multi_thread")]
-async fn a_change_is_heard_by_another_copy_of_the_server() {
-    let database = TestDatabase::create().await;
-    let here = Store::open(&database.url).await.unwrap();
-    let there = Store::open(&database.url).await.unwrap();
-    let school = here.found_school("A", "B").await.unwrap().school_id;
-    let wren = player("Wren");
-    here.add_player(school, &wren).await.unwrap();
-    let session = Session {
-        id: Uuid::now_v7(),
-        player_id: wren.id,
-        purpose: "benchmark".into(),
-        club: "driver".into(),
-        place: "Deck".into(),
-        altitude_m: 0.0,
-        temperature_c: 20.0,
-        humidity_pct: 50.0,
-        pressure_hpa: None,
-        started_at: Utc::now(),
-        zone: "UTC".into(),
-        ended_at: None,
-    };
-    let block = Block {
-        id: Uuid::now_v7(),
-        session_id: session.id,
-        position: 0,
-        label: "Stock".into(),
-    };
-    here.add_session(school, &session, &block).await.unwrap();
-    let sender = there.listen();
-    let mut heard = sender.subscribe();
-    // The first word says that listening has begun.
-    heard.recv().await.unwrap();
-    here.add_block(school, session.id, Uuid::now_v7(), "Next")
-        .await
-        .unwrap();
-    assert!(heard.recv().await.unwrap().concerns(school, session.id));
     database.remove().await.unwrap();
 }

@@ -301,3 +301,20 @@ async fn another_school_can_neither_see_nor_mark_nor_add_a_shot() {
     assert!(matches!(added, Err(StoreError::NotFound("session"))));
     scene.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_change_is_heard_by_another_copy_of_the_server() {
+    let scene = Scene::set().await;
+    let there = Store::open(&scene.database.url).await.unwrap();
+    let mut heard = there.listen().subscribe();
+    // The first word says that listening has begun.
+    heard.recv().await.unwrap();
+    let school = scene.coach.school_id;
+    scene
+        .store
+        .store_shot(school, &scene.shot(1, 41.0))
+        .await
+        .unwrap();
+    assert!(heard.recv().await.unwrap().concerns(school, scene.session));
+    scene.clear().await;
+}

@@ -84,36 +84,23 @@ export function BeginSession(props: { player: string; open: boolean; close: () =
           <Input value={place} onChange={(e) => setPlace(e.target.value)} autoComplete="off" />
         </label>
         <div className="pair">
-          <label>
-            Height above the sea
-            <Input
-              value={altitude}
-              onChange={(e) => setAltitude(e.target.value)}
-              inputMode="decimal"
-            />
-          </label>
-          <Select
-            aria-label="Unit of height"
-            value={altitudeUnit}
-            onChange={setAltitudeUnit}
-            options={["m", "ft"].map((u) => ({ value: u, label: u }))}
+          <Measured
+            label="Height above the sea"
+            unitLabel="Unit of height"
+            value={altitude}
+            onValue={setAltitude}
+            unit={altitudeUnit}
+            onUnit={setAltitudeUnit}
+            units={{ m: "m", ft: "ft" }}
           />
-          <label>
-            Temperature
-            <Input
-              value={temperature}
-              onChange={(e) => setTemperature(e.target.value)}
-              inputMode="decimal"
-            />
-          </label>
-          <Select
-            aria-label="Unit of temperature"
-            value={temperatureUnit}
-            onChange={setTemperatureUnit}
-            options={[
-              { value: "c", label: "°C" },
-              { value: "f", label: "°F" },
-            ]}
+          <Measured
+            label="Temperature"
+            unitLabel="Unit of temperature"
+            value={temperature}
+            onValue={setTemperature}
+            unit={temperatureUnit}
+            onUnit={setTemperatureUnit}
+            units={{ c: "°C", f: "°F" }}
           />
         </div>
         <label>
@@ -126,5 +113,33 @@ export function BeginSession(props: { player: string; open: boolean; close: () =
         </Button>
       </form>
     </Modal>
+  );
+}
+
+interface MeasuredProps {
+  label: string;
+  unitLabel: string;
+  value: string;
+  onValue: (value: string) => void;
+  unit: string;
+  onUnit: (unit: string) => void;
+  units: Record<string, string>;
+}
+
+/** A number typed in a unit of the coach's choice. */
+function Measured({ label, unitLabel, value, onValue, unit, onUnit, units }: MeasuredProps) {
+  return (
+    <>
+      <label>
+        {label}
+        <Input value={value} onChange={(e) => onValue(e.target.value)} inputMode="decimal" />
+      </label>
+      <Select
+        aria-label={unitLabel}
+        value={unit}
+        onChange={onUnit}
+        options={Object.entries(units).map(([key, shown]) => ({ value: key, label: shown }))}
+      />
+    </>
   );
 }
