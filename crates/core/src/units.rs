@@ -54,6 +54,8 @@ pub enum Dimension {
     Time,
     /// A short length on the club face.
     FaceOffset,
+    /// Carry for each unit of club speed: a house factor.
+    CarryPerSpeed,
 }
 
 /// A unit in which values come in or are shown.
@@ -82,6 +84,12 @@ pub enum Unit {
     S,
     /// Millimetres.
     Mm,
+    /// Yards for each mile an hour.
+    YdPerMph,
+    /// Metres for each kilometre an hour.
+    MPerKmh,
+    /// Metres for each metre per second.
+    MPerMps,
 }
 
 impl Unit {
@@ -93,7 +101,11 @@ impl Unit {
             Unit::Yd => YARD,
             Unit::Ft => FOOT,
             Unit::Mm => 1e-3,
-            Unit::Mps | Unit::M | Unit::Deg | Unit::Rpm | Unit::One | Unit::S => 1.0,
+            Unit::YdPerMph => YARD / MPH,
+            Unit::MPerKmh => 1.0 / KMH,
+            Unit::Mps | Unit::M | Unit::Deg | Unit::Rpm | Unit::One | Unit::S | Unit::MPerMps => {
+                1.0
+            }
         }
     }
 
@@ -111,6 +123,9 @@ impl Unit {
             Unit::One => "",
             Unit::S => "s",
             Unit::Mm => "mm",
+            Unit::YdPerMph => "yd_per_mph",
+            Unit::MPerKmh => "m_per_kmh",
+            Unit::MPerMps => "m_per_mps",
         }
     }
 
@@ -120,6 +135,9 @@ impl Unit {
             Unit::Kmh => "km/h",
             Unit::Mps => "m/s",
             Unit::Deg => "°",
+            Unit::YdPerMph => "yd per mph",
+            Unit::MPerKmh => "m per km/h",
+            Unit::MPerMps => "m per m/s",
             other => other.suffix(),
         }
     }
@@ -136,6 +154,19 @@ impl Unit {
 }
 
 impl Dimension {
+    /// All dimensions.
+    pub const ALL: [Dimension; 9] = [
+        Dimension::Speed,
+        Dimension::Distance,
+        Dimension::Height,
+        Dimension::Angle,
+        Dimension::Spin,
+        Dimension::Ratio,
+        Dimension::Time,
+        Dimension::FaceOffset,
+        Dimension::CarryPerSpeed,
+    ];
+
     /// The units in which this may be given, the most usual first.
     pub fn accepted(self) -> &'static [Unit] {
         match self {
@@ -146,6 +177,7 @@ impl Dimension {
             Dimension::Ratio => &[Unit::One],
             Dimension::Time => &[Unit::S],
             Dimension::FaceOffset => &[Unit::Mm],
+            Dimension::CarryPerSpeed => &[Unit::YdPerMph, Unit::MPerKmh, Unit::MPerMps],
         }
     }
 
@@ -158,6 +190,8 @@ impl Dimension {
             (Dimension::Distance, Units::MphYd) => Unit::Yd,
             (Dimension::Height, Units::MphYd) => Unit::Ft,
             (Dimension::Distance | Dimension::Height, _) => Unit::M,
+            (Dimension::CarryPerSpeed, Units::KmhM) => Unit::MPerKmh,
+            (Dimension::CarryPerSpeed, Units::MpsM) => Unit::MPerMps,
             (other, _) => other.accepted()[0],
         }
     }
@@ -166,7 +200,7 @@ impl Dimension {
     pub fn decimals(self) -> u8 {
         match self {
             Dimension::Speed | Dimension::Angle | Dimension::Time => 1,
-            Dimension::Ratio => 2,
+            Dimension::Ratio | Dimension::CarryPerSpeed => 2,
             Dimension::Distance | Dimension::Height | Dimension::Spin | Dimension::FaceOffset => 0,
         }
     }
@@ -249,6 +283,23 @@ mod tests {
         assert_eq!(Dimension::Speed.show(speed, Units::MphYd), "100.0 mph");
         assert_eq!(Dimension::Speed.show(speed, Units::KmhM), "160.9 km/h");
         assert_eq!(Dimension::Speed.show(speed, Units::MpsM), "44.7 m/s");
+    }
+
+    #[test]
+    fn a_house_factor_reads_in_the_coach_s_units() {
+        let factor = Unit::YdPerMph.to_internal(2.15);
+        assert_eq!(
+            Dimension::CarryPerSpeed.show(factor, Units::MphYd),
+            "2.15 yd per mph"
+        );
+        assert_eq!(
+            Dimension::CarryPerSpeed.show(factor, Units::KmhM),
+            "1.22 m per km/h"
+        );
+        assert_eq!(
+            Dimension::CarryPerSpeed.show(factor, Units::MpsM),
+            "4.40 m per m/s"
+        );
     }
 
     #[test]

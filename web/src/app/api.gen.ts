@@ -114,7 +114,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Changes of a session as server-sent events named `changed`. */
+        /**
+         * Changes of a session as server-sent events named `changed`. Their data says only
+         *     what changed: browsers drop an event without data.
+         */
         get: operations["live"];
         put?: never;
         post?: never;
@@ -275,7 +278,7 @@ export interface components {
          * @description What kind of thing a quantity is; it decides which units can express it.
          * @enum {string}
          */
-        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset";
+        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed";
         /** @description A reason not to believe a reading. */
         Doubt: {
             /** @description The value that is doubted. */

@@ -4,7 +4,7 @@ use super::{CarryRead, Counts, Question, Table};
 use crate::quantity::Quantity;
 use crate::sentence::Sentence;
 use crate::summary::{Estimate, Summary, needed_for};
-use crate::units::{Dimension, MPH, YARD};
+use crate::units::Dimension;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -298,7 +298,9 @@ fn working(
         rules: [
             Some(row(
                 "House factor",
-                Sentence::of(format!("{:.2} yd per mph for the {}", factor * MPH / YARD, question.club.in_words())),
+                Sentence::default()
+                    .figure(factor, Dimension::CarryPerSpeed)
+                    .words(format!(" for the {}", question.club.in_words())),
             )),
             air.map(|air| row("Air", Sentence::of("× ").figure(air, Dimension::Ratio))),
             Some(row("Margin", Sentence::default().figure(rules.carry_margin, Dimension::Distance))),

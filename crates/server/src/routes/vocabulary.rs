@@ -59,17 +59,6 @@ struct PurposeWord {
     label: &'static str,
 }
 
-const DIMENSIONS: [Dimension; 8] = [
-    Dimension::Speed,
-    Dimension::Distance,
-    Dimension::Height,
-    Dimension::Angle,
-    Dimension::Spin,
-    Dimension::Ratio,
-    Dimension::Time,
-    Dimension::FaceOffset,
-];
-
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(vocabulary))
 }
@@ -79,7 +68,7 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
     let units = Units::ALL
         .into_iter()
-        .flat_map(|units| DIMENSIONS.map(|dimension| (units, dimension)))
+        .flat_map(|units| Dimension::ALL.map(|dimension| (units, dimension)))
         .map(|(units, dimension)| {
             let unit = dimension.shown(units);
             ShownUnit {
