@@ -13,6 +13,10 @@ use tokio::io::{AsyncBufReadExt, BufReader, Lines};
 use tokio::process::{Child, ChildStdout, Command};
 use uuid::Uuid;
 
+/// How long a journey waits for what should appear. Ample: a busy machine is not a
+/// failure.
+const PATIENCE: Duration = Duration::from_secs(30);
+
 /// What a journey is played on.
 pub struct Stage {
     database: TestDatabase,
@@ -90,11 +94,11 @@ impl Stage {
     /// Waits for the first element that matches an XPath.
     ///
     /// # Errors
-    /// When there is none after ten seconds.
+    /// When there is none in time.
     pub async fn find(&self, xpath: &str) -> WebDriverResult<WebElement> {
         self.browser
             .query(By::XPath(xpath))
-            .wait(Duration::from_secs(10), Duration::from_millis(40))
+            .wait(PATIENCE, Duration::from_millis(40))
             .first()
             .await
     }
@@ -102,7 +106,7 @@ impl Stage {
     /// Waits for an element that says `text`.
     ///
     /// # Errors
-    /// When there is none after ten seconds.
+    /// When there is none in time.
     pub async fn says(&self, text: &str) -> WebDriverResult<WebElement> {
         self.find(&format!("//*[contains(normalize-space(.), \"{text}\")][not(self::script)][not(.//*[contains(normalize-space(.), \"{text}\")])]"))
             .await

@@ -21,13 +21,25 @@ export function useLive(session: string): "live" | "away" {
   const queries = useQueryClient();
   const [state, setState] = useState<"live" | "away">("live");
   useEffect(() => {
+    let reading = false;
+    let missed = false;
+    // One reading at a time, and one more for whatever changed meanwhile: a burst of
+    // shots neither starves the screen nor floods the server.
+    const readAgain = async () => {
+      missed = true;
+      if (reading) return;
+      reading = true;
+      while (missed) {
+        missed = false;
+        await queries.invalidateQueries({ queryKey: ["read", session] });
+      }
+      reading = false;
+    };
     const events = new EventSource(`/api/v1/sessions/${session}/live`);
-    events.addEventListener("changed", () =>
-      queries.invalidateQueries({ queryKey: ["read", session] }),
-    );
+    events.addEventListener("changed", readAgain);
     events.onopen = () => {
       setState("live");
-      queries.invalidateQueries({ queryKey: ["read", session] });
+      readAgain();
     };
     events.onerror = () => setState("away");
     return () => events.close();
