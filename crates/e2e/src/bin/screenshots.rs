@@ -38,9 +38,8 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     picture(stage, folder, "read").await?;
 
     stage
-        .find("//section[@aria-labelledby='shots']")
-        .await?
-        .scroll_into_view()
+        .browser
+        .execute("document.querySelector('.shots').scrollIntoView()", vec![])
         .await?;
     picture(stage, folder, "read-shots").await?;
     stage.browser.execute("scrollTo(0, 0)", vec![]).await?;
