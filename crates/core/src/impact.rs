@@ -15,7 +15,7 @@ const BALL_MASS: f64 = 0.045_93;
 /// Restitution lost as the blow turns from square to glancing.
 const GLANCE_LOSS: f64 = 0.223;
 /// Tangential restitution: what it tends to, its fall with spin loft, and the slip
-/// of a nearly square blow. Fitted to the reference averages for the simulator.
+/// of a nearly square blow. Set by hand near the reference averages, for the simulator.
 const TANGENTIAL: [f64; 4] = [0.555, -0.519, -36.8, 0.06];
 /// Ball speed lost per squared distance off centre, 1/m².
 const OFF_CENTRE_LOSS: f64 = 160.0;
