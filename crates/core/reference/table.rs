@@ -1,4 +1,5 @@
-// Shared by the calibration and by the tests that hold the model to it.
+#![allow(dead_code)] // each user takes its own part
+// Shared by the calibrations and by the tests that hold the model to it.
 
 use tally_core::air::Conditions;
 use tally_core::flight::{Aero, Launch, fly_with};
@@ -7,6 +8,9 @@ use tally_core::units::{MPH, YARD};
 /// One club of the reference averages, in the units of the file.
 pub struct Average {
     pub club: String,
+    /// m/s.
+    pub club_speed: f64,
+    pub attack_angle_deg: f64,
     pub launch: Launch,
     pub carry_yd: f64,
     pub apex_yd: f64,
@@ -25,6 +29,8 @@ pub fn averages() -> Vec<Average> {
             let number = |name: &str| cell(name).parse::<f64>().expect("a number");
             Average {
                 club: cell("club").to_owned(),
+                club_speed: number("club_speed_mph") * MPH,
+                attack_angle_deg: number("attack_angle_deg"),
                 launch: Launch {
                     ball_speed: number("ball_speed_mph") * MPH,
                     launch_angle_deg: number("launch_angle_deg"),
@@ -62,6 +68,11 @@ pub const WEIGHTS: [f64; 3] = [2.0, 1.0, 1.5];
 
 /// Root mean square of one column of residuals.
 pub fn rms(residuals: &[[f64; 3]], column: usize) -> f64 {
-    let squares: f64 = residuals.iter().map(|r| r[column] * r[column]).sum();
-    (squares / residuals.len() as f64).sqrt()
+    rms_of(residuals.iter().map(|r| r[column]))
+}
+
+/// Root mean square.
+pub fn rms_of(errors: impl ExactSizeIterator<Item = f64>) -> f64 {
+    let n = errors.len() as f64;
+    (errors.map(|e| e * e).sum::<f64>() / n).sqrt()
 }

@@ -5,7 +5,9 @@
 //! read, the International Standard Atmosphere for the altitude. Viscosity after
 //! Sutherland (1893).
 
+use crate::ground::Ground;
 use crate::invalid::{Invalid, within};
+use crate::wind::Wind;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -18,7 +20,7 @@ const R_VAPOUR: f64 = 461.495;
 /// 0 °C in kelvin.
 const ZERO_C: f64 = 273.15;
 
-/// The weather that matters to a ball, as a coach types it.
+/// The weather and the turf that matter to a ball, as a coach types them.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Conditions {
     /// Height above the sea, m. Gives the pressure when none was read.
@@ -29,22 +31,30 @@ pub struct Conditions {
     pub humidity_pct: f64,
     /// Pressure at the place itself, hPa, when it was read.
     pub pressure_hpa: Option<f64>,
+    /// The wind, when there is any.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub wind: Option<Wind>,
+    /// Where the ball comes down; an average fairway when nothing is said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ground: Option<Ground>,
 }
 
 impl Conditions {
-    /// Mild sea-level air, in which reference figures are published.
+    /// Calm, mild sea-level air over an average fairway, in which reference figures are published.
     pub const REFERENCE: Conditions = Conditions {
         altitude_m: 0.0,
         temperature_c: 25.0,
         humidity_pct: 50.0,
         pressure_hpa: None,
+        wind: None,
+        ground: None,
     };
 
     /// The air in these conditions.
     ///
     /// # Errors
     /// [`Invalid`] outside altitude −450…5,000 m, temperature −30…50 °C, humidity
-    /// 0…100 %, pressure 500…1,100 hPa.
+    /// 0…100 %, pressure 500…1,100 hPa, or a wind that [`Wind::velocity`] refuses.
     pub fn air(&self) -> Result<Air, Invalid> {
         let altitude = within("altitude_m", self.altitude_m, -450.0..=5000.0, "m")?;
         let celsius = within("temperature_c", self.temperature_c, -30.0..=50.0, "°C")?;
@@ -58,7 +68,16 @@ impl Conditions {
         Ok(Air {
             density: (pressure - vapour) / (R_DRY * kelvin) + vapour / (R_VAPOUR * kelvin),
             viscosity: 1.458e-6 * kelvin.powf(1.5) / (kelvin + 110.4),
+            wind: match &self.wind {
+                Some(wind) => wind.velocity()?,
+                None => [0.0, 0.0],
+            },
         })
+    }
+
+    /// The ground in these conditions.
+    pub fn ground(&self) -> Ground {
+        self.ground.unwrap_or(Ground::AVERAGE_FAIRWAY)
     }
 }
 
@@ -69,6 +88,8 @@ pub struct Air {
     pub density: f64,
     /// Dynamic viscosity, Pa·s.
     pub viscosity: f64,
+    /// Wind ten metres up, m/s: towards the target, and to the right.
+    pub wind: [f64; 2],
 }
 
 /// Pressure of the standard atmosphere at an altitude below 11 km, Pa (ISO 2533:1975).
@@ -90,7 +111,7 @@ mod tests {
             altitude_m,
             temperature_c,
             humidity_pct,
-            pressure_hpa: None,
+            ..Conditions::REFERENCE
         }
         .air()
         .unwrap()

@@ -2,7 +2,7 @@
 
 use crate::air::Conditions;
 use crate::flight::{Launch, fly};
-use crate::impact::Head;
+use crate::impact::{Contact, Delivery, Head, strike_with};
 use crate::invalid::Invalid;
 use crate::units::{MPH, YARD};
 use serde::{Deserialize, Serialize};
@@ -42,13 +42,14 @@ pub enum Club {
     WedgeSand,
 }
 
-/// A club's row: names, head and reference launch.
+/// A club's row: names, head and reference delivery.
 struct Row {
     club: Club,
     key: &'static str,
     label: &'static str,
     head: Head,
-    /// Club speed, mph; ball speed, mph; launch, deg; spin, rpm.
+    /// Club speed, mph; angle of attack, deg; dynamic loft, deg; impact high on the
+    /// face, mm.
     reference: [f64; 4],
 }
 
@@ -56,26 +57,55 @@ const fn row(
     club: Club,
     key: &'static str,
     label: &'static str,
-    mass: f64,
-    restitution: f64,
+    head: Head,
     reference: [f64; 4],
 ) -> Row {
     Row {
         club,
         key,
         label,
-        head: Head { mass, restitution },
+        head,
         reference,
     }
 }
+
+/// What the shaft adds to the mass that the ball feels, kg: about a third of it.
+const SHAFT_SHARE: f64 = 0.025;
+
+const fn wood(mass: f64, spring: f64, depth: f64, inertia: [f64; 2], radius: f64) -> Head {
+    Head {
+        mass: mass + SHAFT_SHARE,
+        spring,
+        depth,
+        inertia,
+        bulge: 1.0 / radius,
+    }
+}
+
+const fn iron(mass: f64) -> Head {
+    Head {
+        mass: mass + SHAFT_SHARE,
+        spring: 0.0,
+        depth: 0.008,
+        inertia: [2.4e-4, 0.9e-4],
+        bulge: 0.0,
+    }
+}
+
+const DRIVER: Head = wood(0.200, 0.097, 0.036, [4.8e-4, 2.9e-4], 0.305);
+const WOOD3: Head = wood(0.212, 0.076, 0.026, [2.8e-4, 1.6e-4], 0.254);
+const WOOD5: Head = wood(0.218, 0.076, 0.024, [2.6e-4, 1.5e-4], 0.254);
+const HYBRID: Head = wood(0.228, 0.056, 0.018, [2.6e-4, 1.3e-4], 0.305);
 
 /// Club speed of a sound club player as a share of the elite's. Carry per mph falls
 /// with speed, so an elite factor would ask too much of those who come to a coach.
 const SOUND_SHARE: f64 = 0.85;
 
-/// Head masses are usual ones for the length of club; restitutions are effective
-/// values that include the mean loss off centre. Reference launches are the
-/// published averages of elite men, continued to the sand wedge by us.
+/// Heads have the usual mass, depth and inertia of their kind; the driver's
+/// spring takes it to the legal limit at elite speed, the others are fitted with the
+/// contact by `examples/calibrate_impact.rs`. Reference deliveries have the
+/// published club speeds and attack angles of elite men with the dynamic loft that
+/// gives their launch, continued to the sand wedge by us.
 static ROWS: [Row; 13] = {
     use Club as C;
     [
@@ -83,105 +113,80 @@ static ROWS: [Row; 13] = {
             C::Driver,
             "driver",
             "Driver",
-            0.200,
-            0.885,
-            [113.0, 167.0, 10.9, 2686.0],
+            DRIVER,
+            [113.0, -1.3, 12.6, 2.0],
         ),
-        row(
-            C::Wood3,
-            "wood3",
-            "3-wood",
-            0.212,
-            0.865,
-            [107.0, 158.0, 9.2, 3655.0],
-        ),
-        row(
-            C::Wood5,
-            "wood5",
-            "5-wood",
-            0.218,
-            0.865,
-            [103.0, 152.0, 9.4, 4350.0],
-        ),
+        row(C::Wood3, "wood3", "3-wood", WOOD3, [107.0, -2.9, 11.9, 0.0]),
+        row(C::Wood5, "wood5", "5-wood", WOOD5, [103.0, -3.3, 12.7, 0.0]),
         row(
             C::Hybrid,
             "hybrid",
             "Hybrid",
-            0.228,
-            0.850,
-            [100.0, 146.0, 10.2, 4437.0],
+            HYBRID,
+            [100.0, -3.5, 13.6, 0.0],
         ),
         row(
             C::Iron3,
             "iron3",
             "3-iron",
-            0.238,
-            0.820,
-            [98.0, 142.0, 10.4, 4630.0],
+            iron(0.238),
+            [98.0, -3.1, 14.0, 0.0],
         ),
         row(
             C::Iron4,
             "iron4",
             "4-iron",
-            0.244,
-            0.805,
-            [96.0, 137.0, 11.0, 4836.0],
+            iron(0.244),
+            [96.0, -3.4, 15.2, 0.0],
         ),
         row(
             C::Iron5,
             "iron5",
             "5-iron",
-            0.250,
-            0.800,
-            [94.0, 132.0, 12.1, 5361.0],
+            iron(0.250),
+            [94.0, -3.7, 17.0, 0.0],
         ),
         row(
             C::Iron6,
             "iron6",
             "6-iron",
-            0.257,
-            0.800,
-            [92.0, 127.0, 14.1, 6231.0],
+            iron(0.257),
+            [92.0, -4.1, 20.0, 0.0],
         ),
         row(
             C::Iron7,
             "iron7",
             "7-iron",
-            0.264,
-            0.800,
-            [90.0, 120.0, 16.3, 7097.0],
+            iron(0.264),
+            [90.0, -4.3, 23.1, 0.0],
         ),
         row(
             C::Iron8,
             "iron8",
             "8-iron",
-            0.272,
-            0.825,
-            [87.0, 115.0, 18.1, 7998.0],
+            iron(0.272),
+            [87.0, -4.5, 25.7, 0.0],
         ),
         row(
             C::Iron9,
             "iron9",
             "9-iron",
-            0.280,
-            0.840,
-            [85.0, 109.0, 20.4, 8647.0],
+            iron(0.280),
+            [85.0, -4.7, 29.1, 0.0],
         ),
         row(
             C::WedgePitching,
             "wedge_pitching",
             "Pitching wedge",
-            0.286,
-            0.860,
-            [83.0, 102.0, 24.2, 9304.0],
+            iron(0.286),
+            [83.0, -5.0, 35.0, 0.0],
         ),
         row(
             C::WedgeSand,
             "wedge_sand",
             "Sand wedge",
-            0.300,
-            0.860,
-            [79.0, 90.0, 29.5, 10_000.0],
+            iron(0.300),
+            [79.0, -5.2, 43.0, 0.0],
         ),
     ]
 };
@@ -233,18 +238,23 @@ impl Club {
         })
     }
 
-    /// The launch of a sound strike at `club_speed` (m/s): the smash, launch and spin
-    /// per speed of the reference launch, whose shape hardly changes with speed.
-    pub fn reference_launch(self, club_speed: f64) -> Launch {
-        let [reference_speed, ball_speed, launch_angle_deg, spin] = self.row().reference;
-        let share = club_speed / (reference_speed * MPH);
-        Launch {
-            ball_speed: ball_speed * MPH * share,
-            launch_angle_deg,
-            launch_direction_deg: 0.0,
-            spin_rate_rpm: spin * share,
-            spin_axis_deg: 0.0,
+    /// A sound delivery at `club_speed` (m/s): the reference delivery, whose shape
+    /// hardly changes with speed.
+    pub fn reference_delivery(self, club_speed: f64) -> Delivery {
+        let [_, attack, loft, high_mm] = self.row().reference;
+        Delivery {
+            impact_high: high_mm / 1000.0,
+            ..Delivery::straight(club_speed, attack, loft)
         }
+    }
+
+    /// The launch of that delivery.
+    pub fn reference_launch(self, club_speed: f64) -> Launch {
+        strike_with(
+            &self.reference_delivery(club_speed),
+            &self.head(),
+            &Contact::CALIBRATED,
+        )
     }
 
     /// Reference club speed, m/s.
@@ -253,7 +263,7 @@ impl Club {
     }
 
     /// Our default house factor: yards of carry per mph of club speed, from the
-    /// flight of the reference launch at a sound club player's speed
+    /// flight of the reference delivery at a sound club player's speed
     /// ([`SOUND_SHARE`] of the elite's) in reference air, rounded to 0.05.
     pub fn default_house_factor(self) -> f64 {
         let speed = SOUND_SHARE * self.reference_club_speed();

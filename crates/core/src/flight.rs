@@ -1,37 +1,37 @@
 //! Where a ball goes once it has left the club.
 //!
-//! A point mass under gravity, drag and lift, in still air:
+//! A point mass under gravity, drag and lift, in air that may move:
 //!
 //! ```text
-//! m dv/dt = m g − ½ρA·Cd·|v|·v + ½ρA·Cl·|v|²·(ŝ × v̂)
-//! dω/dt   = −2.0e-5 · ω·|v| / r                          (Smits & Smith 1994)
+//! u = v − wind(z)
+//! m dv/dt = m g − ½ρA·Cd·|u|·u + ½ρA·Cl·|u|²·(ŝ × û)
+//! dω/dt   = −2.0e-5 · ω·|u| / r                          (Smits & Smith 1994)
 //! ```
 //!
-//! `ŝ` is the spin axis, fixed in space. Cd and Cl are smooth functions of the spin
+//! `ŝ` is the spin axis, fixed in space; the wind grows with height as
+//! [`crate::wind`] tells. Cd and Cl are smooth functions of the spin
 //! ratio S = ωr/|v| and the Reynolds number (Bearman & Harvey 1976; Smits & Smith
 //! 1994; see [`Aero`]), calibrated by `examples/calibrate_flight.rs`. Integration is
 //! adaptive Dormand & Prince (1980) 5(4); apex and landing are found on each step's
 //! cubic Hermite interpolant.
 
+pub(crate) mod motion;
+
 use crate::air::{Air, Conditions};
 use crate::invalid::{Invalid, within};
+use motion::{Forces, Touch};
+use rayon::prelude::*;
+use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
+use utoipa::ToSchema;
 
-/// Standard gravity, m/s².
-const GRAVITY: f64 = 9.806_65;
 /// Mass of a ball, kg: the most the rules of golf allow.
-const BALL_MASS: f64 = 0.045_93;
+pub const BALL_MASS: f64 = 0.045_93;
 /// Radius of a ball, m: the least the rules of golf allow.
 pub const BALL_RADIUS: f64 = 0.021_335;
-/// Spin decay constant (Smits & Smith 1994).
-const SPIN_DECAY: f64 = 2.0e-5;
-/// Error allowed per step, m and m/s; keeps carry within 0.1 yd of a 1 ms RK4.
-const TOLERANCE: f64 = 3e-4;
-/// No flight in the accepted domain lasts longer, s.
-const LONGEST: f64 = 30.0;
 
 /// How a ball leaves the club.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Launch {
     /// Ball speed, m/s.
     pub ball_speed: f64,
@@ -114,6 +114,7 @@ impl Aero {
     };
 
     /// Drag and lift coefficients.
+    #[inline]
     fn coefficients(&self, spin_ratio: f64, reynolds: f64) -> (f64, f64) {
         let slow = (reynolds / self.slow_re).powi(3);
         let drag = self.drag_least
@@ -125,7 +126,7 @@ impl Aero {
 }
 
 /// What became of a ball, up to its first touch of level ground.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
 pub struct Flight {
     /// Straight-line distance from the tee to the landing point, m.
     pub carry: f64,
@@ -141,6 +142,33 @@ pub struct Flight {
     pub landing_spin_rpm: f64,
     /// Time in the air, s.
     pub hang_time: f64,
+}
+
+impl Flight {
+    pub(crate) fn from_touch(touch: &Touch) -> Self {
+        let [x, y, _, vx, vy, vz, spin] = touch.at;
+        let ground_speed = vx.hypot(vy);
+        Flight {
+            carry: x.hypot(y),
+            side: -y,
+            apex: touch.apex,
+            landing_angle_deg: (-vz).atan2(ground_speed).to_degrees(),
+            landing_speed: ground_speed.hypot(vz),
+            landing_spin_rpm: spin * 30.0 / PI,
+            hang_time: touch.time,
+        }
+    }
+}
+
+/// Where the ball was at one moment.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct PathPoint {
+    /// Along the target line, m.
+    pub along: f64,
+    /// Right (+) of it, m.
+    pub side: f64,
+    /// Above the ground, m.
+    pub height: f64,
 }
 
 /// Flies `launch` through the air of `conditions`.
@@ -167,220 +195,32 @@ pub fn fly(launch: &Launch, conditions: &Conditions) -> Result<Flight, Invalid> 
     Ok(fly_with(launch, &conditions.air()?, &Aero::CALIBRATED))
 }
 
-/// Flies a checked launch with given coefficients; for calibration.
+/// Flies a checked launch with given coefficients; for calibration and for maps.
 pub fn fly_with(launch: &Launch, air: &Air, aero: &Aero) -> Flight {
-    let forces = Forces::new(launch, air, aero);
-    let mut at = forces.start(launch);
-    let mut slope = forces.slope(&at);
-    let (mut time, mut step, mut apex) = (0.0, 0.02, 0.0_f64);
-    loop {
-        let (next, next_slope, error) = forces.dormand_prince(&at, &slope, step);
-        if error > TOLERANCE {
-            step *= (0.9 * (TOLERANCE / error).powf(0.2)).max(0.2);
-            continue;
-        }
-        let stretch = Stretch {
-            from: &at,
-            from_slope: &slope,
-            to: &next,
-            to_slope: &next_slope,
-            step,
-        };
-        if at[VZ] > 0.0 && next[VZ] <= 0.0 {
-            let peak = stretch.crossing(VZ);
-            apex = apex.max(stretch.at(peak)[Z]);
-        }
-        if next[Z] <= 0.0 || time > LONGEST {
-            let touch = stretch.crossing(Z);
-            return landed(&stretch.at(touch), apex, time + touch * step);
-        }
-        time += step;
-        at = next;
-        slope = next_slope;
-        step *= (0.9 * (TOLERANCE / error.max(1e-9)).powf(0.2)).clamp(0.3, 4.0);
-    }
+    let (forces, start) = Forces::at_launch(launch, air, aero);
+    Flight::from_touch(&forces.descend(start, |_, _| ()))
 }
 
-/// State of a ball: position (m), velocity (m/s), spin (rad/s). Axes: x to the
-/// target, y to the left, z up.
-type State = [f64; 7];
-const X: usize = 0;
-const Y: usize = 1;
-const Z: usize = 2;
-const VX: usize = 3;
-const VY: usize = 4;
-const VZ: usize = 5;
-const SPIN: usize = 6;
-
-fn landed(at: &State, apex: f64, hang_time: f64) -> Flight {
-    let ground_speed = at[VX].hypot(at[VY]);
-    Flight {
-        carry: at[X].hypot(at[Y]),
-        side: -at[Y],
-        apex,
-        landing_angle_deg: (-at[VZ]).atan2(ground_speed).to_degrees(),
-        landing_speed: ground_speed.hypot(at[VZ]),
-        landing_spin_rpm: at[SPIN] * 30.0 / PI,
-        hang_time,
-    }
-}
-
-/// The forces on one ball in one air, with what does not change worked out once.
-struct Forces<'a> {
-    aero: &'a Aero,
-    /// Spin axis, unit vector fixed in space.
-    axis: [f64; 3],
-    /// ½ρA/m, 1/m.
-    pressure_per_mass: f64,
-    /// Reynolds number per speed, s/m.
-    reynolds_per_speed: f64,
-}
-
-impl<'a> Forces<'a> {
-    fn new(launch: &Launch, air: &Air, aero: &'a Aero) -> Self {
-        let (up, away) = (
-            launch.launch_angle_deg.to_radians(),
-            launch.launch_direction_deg.to_radians(),
-        );
-        let tilt = launch.spin_axis_deg.to_radians();
-        // Right of the flight, and the upward normal to it; the axis of pure backspin
-        // points right, and tilting it dips its right end.
-        let right = [-away.sin(), -away.cos(), 0.0];
-        let normal = [-up.sin() * away.cos(), up.sin() * away.sin(), up.cos()];
-        let axis = std::array::from_fn(|i| right[i] * tilt.cos() - normal[i] * tilt.sin());
-        Self {
-            aero,
-            axis,
-            pressure_per_mass: 0.5 * air.density * PI * BALL_RADIUS * BALL_RADIUS / BALL_MASS,
-            reynolds_per_speed: air.density * 2.0 * BALL_RADIUS / air.viscosity,
-        }
-    }
-
-    fn start(&self, launch: &Launch) -> State {
-        let (up, away) = (
-            launch.launch_angle_deg.to_radians(),
-            launch.launch_direction_deg.to_radians(),
-        );
-        let level = launch.ball_speed * up.cos();
-        [
-            0.0,
-            0.0,
-            0.0,
-            level * away.cos(),
-            -level * away.sin(),
-            launch.ball_speed * up.sin(),
-            launch.spin_rate_rpm * PI / 30.0,
-        ]
-    }
-
-    fn slope(&self, at: &State) -> State {
-        let [_, _, _, vx, vy, vz, spin] = *at;
-        let speed = (vx * vx + vy * vy + vz * vz).sqrt().max(1e-6);
-        let (drag, lift) = self
-            .aero
-            .coefficients(spin * BALL_RADIUS / speed, self.reynolds_per_speed * speed);
-        let slow = self.pressure_per_mass * drag * speed;
-        let turn = self.pressure_per_mass * lift * speed;
-        let [ax, ay, az] = self.axis;
-        [
-            vx,
-            vy,
-            vz,
-            -slow * vx + turn * (ay * vz - az * vy),
-            -slow * vy + turn * (az * vx - ax * vz),
-            -slow * vz + turn * (ax * vy - ay * vx) - GRAVITY,
-            -SPIN_DECAY * spin * speed / BALL_RADIUS,
-        ]
-    }
-
-    /// One step of Dormand & Prince (1980): the new state, its slope, and the error.
-    fn dormand_prince(&self, at: &State, k1: &State, h: f64) -> (State, State, f64) {
-        let sum = |terms: &[(f64, &State)]| -> State {
-            std::array::from_fn(|i| at[i] + h * terms.iter().map(|(b, k)| b * k[i]).sum::<f64>())
-        };
-        let k2 = self.slope(&sum(&[(1.0 / 5.0, k1)]));
-        let k3 = self.slope(&sum(&[(3.0 / 40.0, k1), (9.0 / 40.0, &k2)]));
-        let k4 = self.slope(&sum(&[
-            (44.0 / 45.0, k1),
-            (-56.0 / 15.0, &k2),
-            (32.0 / 9.0, &k3),
-        ]));
-        let k5 = self.slope(&sum(&[
-            (19372.0 / 6561.0, k1),
-            (-25360.0 / 2187.0, &k2),
-            (64448.0 / 6561.0, &k3),
-            (-212.0 / 729.0, &k4),
-        ]));
-        let k6 = self.slope(&sum(&[
-            (9017.0 / 3168.0, k1),
-            (-355.0 / 33.0, &k2),
-            (46732.0 / 5247.0, &k3),
-            (49.0 / 176.0, &k4),
-            (-5103.0 / 18656.0, &k5),
-        ]));
-        let next = sum(&[
-            (35.0 / 384.0, k1),
-            (500.0 / 1113.0, &k3),
-            (125.0 / 192.0, &k4),
-            (-2187.0 / 6784.0, &k5),
-            (11.0 / 84.0, &k6),
-        ]);
-        let k7 = self.slope(&next);
-        // Spin is left out: it is in other units and far smoother than the motion.
-        let error = (0..SPIN)
-            .map(|i| {
-                h * (71.0 / 57600.0 * k1[i] - 71.0 / 16695.0 * k3[i] + 71.0 / 1920.0 * k4[i]
-                    - 17253.0 / 339_200.0 * k5[i]
-                    + 22.0 / 525.0 * k6[i]
-                    - 1.0 / 40.0 * k7[i])
-                    .abs()
-            })
-            .fold(0.0, f64::max);
-        (next, k7, error)
-    }
-}
-
-/// One accepted step, with the cubic Hermite interpolant through it.
-struct Stretch<'a> {
-    from: &'a State,
-    from_slope: &'a State,
-    to: &'a State,
-    to_slope: &'a State,
-    step: f64,
-}
-
-impl Stretch<'_> {
-    /// State at a share `t` (0…1) of the step.
-    fn at(&self, t: f64) -> State {
-        std::array::from_fn(|i| self.component(i, t))
-    }
-
-    fn component(&self, i: usize, t: f64) -> f64 {
-        let (u, h) = (1.0 - t, self.step);
-        self.from[i] * u * u * (1.0 + 2.0 * t)
-            + self.to[i] * t * t * (3.0 - 2.0 * t)
-            + h * t * u * (u * self.from_slope[i] - t * self.to_slope[i])
-    }
-
-    /// Share of the step at which component `i` falls through zero.
-    fn crossing(&self, i: usize) -> f64 {
-        let (mut low, mut high) = (0.0, 1.0);
-        for _ in 0..40 {
-            let middle = 0.5 * (low + high);
-            if self.component(i, middle) > 0.0 {
-                low = middle;
-            } else {
-                high = middle;
-            }
-        }
-        high
-    }
+/// Flies many launches through the same air, over all cores.
+///
+/// # Errors
+/// [`Invalid`] for the first launch outside the domain, or for the conditions.
+pub fn fly_many(launches: &[Launch], conditions: &Conditions) -> Result<Vec<Flight>, Invalid> {
+    let air = conditions.air()?;
+    launches.iter().try_for_each(Launch::check)?;
+    Ok(launches
+        .par_iter()
+        .with_min_len(64)
+        .map(|launch| fly_with(launch, &air, &Aero::CALIBRATED))
+        .collect())
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::units::{MPH, YARD};
+    use crate::wind::Wind;
+    use motion::{GRAVITY, State, Z};
     use proptest::prelude::*;
 
     fn launch(ball_speed: f64, launch_angle_deg: f64, spin_rate_rpm: f64) -> Launch {
@@ -393,14 +233,23 @@ mod tests {
         }
     }
 
+    fn windy(speed_mps: f64, from_deg: f64) -> Conditions {
+        Conditions {
+            wind: Some(Wind {
+                speed_mps,
+                from_deg,
+            }),
+            ..Conditions::REFERENCE
+        }
+    }
+
     fn driver() -> Launch {
         launch(150.0 * MPH, 12.0, 2600.0)
     }
 
     /// The same equations by fixed 1 ms RK4, landing by straight line: the yardstick.
     fn rk4(launch: &Launch, air: &Air) -> Flight {
-        let forces = Forces::new(launch, air, &Aero::CALIBRATED);
-        let mut at = forces.start(launch);
+        let (forces, mut at) = Forces::at_launch(launch, air, &Aero::CALIBRATED);
         let (h, mut time, mut apex) = (1e-3, 0.0, 0.0_f64);
         loop {
             let step = |k: &State, h: f64| -> State { std::array::from_fn(|i| at[i] + h * k[i]) };
@@ -415,7 +264,11 @@ mod tests {
             if next[Z] <= 0.0 {
                 let t = at[Z] / (at[Z] - next[Z]);
                 let touch: State = std::array::from_fn(|i| at[i] + t * (next[i] - at[i]));
-                return landed(&touch, apex, time + t * h);
+                return Flight::from_touch(&Touch {
+                    at: touch,
+                    apex,
+                    time: time + t * h,
+                });
             }
             time += h;
             at = next;
@@ -427,6 +280,7 @@ mod tests {
         let vacuum = Air {
             density: 1e-12,
             viscosity: 1.8e-5,
+            wind: [0.0, 0.0],
         };
         let flight = fly_with(&launch(40.0, 30.0, 0.0), &vacuum, &Aero::CALIBRATED);
         let range = 40.0 * 40.0 * (60f64).to_radians().sin() / GRAVITY;
@@ -465,6 +319,51 @@ mod tests {
         assert!((0.02..0.06).contains(&a_second), "{a_second}");
     }
 
+    #[test]
+    fn a_head_wind_costs_more_than_a_tail_wind_gives_and_a_side_wind_drifts() {
+        let carry = |conditions: &Conditions| fly(&driver(), conditions).unwrap().carry / YARD;
+        let calm = carry(&Conditions::REFERENCE);
+        let (lost, won) = (
+            calm - carry(&windy(5.0, 0.0)),
+            carry(&windy(5.0, 180.0)) - calm,
+        );
+        assert!(lost > won && won > 5.0, "{lost} {won}");
+        let from_right = fly(&driver(), &windy(5.0, 90.0)).unwrap();
+        assert!(
+            (-30.0..-8.0).contains(&(from_right.side / YARD)),
+            "{}",
+            from_right.side / YARD
+        );
+    }
+
+    #[test]
+    fn a_breath_of_wind_changes_a_flight_by_a_breath() {
+        let calm = fly(&driver(), &Conditions::REFERENCE).unwrap();
+        let breath = fly(&driver(), &windy(1e-6, 0.0)).unwrap();
+        assert!((calm.carry - breath.carry).abs() < 0.02);
+    }
+
+    #[test]
+    fn a_ball_struck_below_the_horizon_has_no_carry() {
+        assert_eq!(
+            fly(&launch(60.0, -2.0, 3000.0), &Conditions::REFERENCE)
+                .unwrap()
+                .carry,
+            0.0
+        );
+    }
+
+    #[test]
+    fn many_flights_at_once_are_the_same_flights() {
+        let launches: Vec<_> = (0..200)
+            .map(|i| launch(40.0 + 0.2 * f64::from(i), 12.0, 3000.0))
+            .collect();
+        let at_once = fly_many(&launches, &Conditions::REFERENCE).unwrap();
+        for (launch, flight) in launches.iter().zip(&at_once) {
+            assert_eq!(fly(launch, &Conditions::REFERENCE).unwrap(), *flight);
+        }
+    }
+
     proptest! {
         #[test]
         fn a_mirrored_spin_axis_mirrors_the_landing_point(
@@ -499,9 +398,10 @@ mod tests {
         #[test]
         fn the_adaptive_answer_is_within_a_tenth_of_a_yard_of_fixed_milliseconds(
             speed in 20.0..100.0f64, up in -5.0..60.0f64, spin in 0.0..12_000.0f64, axis in -30.0..30.0f64,
+            wind in 0.0..15.0f64, from in 0.0..360.0f64,
         ) {
             let launch = Launch { spin_axis_deg: axis, ..launch(speed, up, spin) };
-            let air = Conditions::REFERENCE.air().unwrap();
+            let air = windy(wind, from).air().unwrap();
             let (fast, slow) = (fly_with(&launch, &air, &Aero::CALIBRATED), rk4(&launch, &air));
             prop_assert!((fast.carry - slow.carry).abs() < 0.1 * YARD, "{} {}", fast.carry, slow.carry);
             prop_assert!((fast.side - slow.side).abs() < 0.1 * YARD);

@@ -4,6 +4,7 @@
 //! in *Working* and, later, change it.
 
 use crate::club::Club;
+use crate::impact::LEGAL_SMASH;
 use crate::units::{MPH, YARD};
 
 /// Every rule that the computations take from the house.
@@ -32,7 +33,7 @@ impl Default for HouseRules {
         Self {
             interval_level: 0.90,
             carry_margin: 5.0 * YARD,
-            smash_limit: 1.52,
+            smash_limit: LEGAL_SMASH,
             carry_mismatch: 0.15,
             most_more_balls: 200,
             factor: None,

@@ -5,7 +5,7 @@
 //! degrees and rpm where a name says so; [`units`] converts at the edges.
 //!
 //! - [`quantity`], [`units`], [`reading`]: what a device reports, and how it is shown.
-//! - [`air`], [`flight`], [`impact`], [`club`]: the physics.
+//! - [`air`], [`wind`], [`flight`], [`ground`], [`impact`], [`club`]: the physics.
 //! - [`purpose`]: why a session is held.
 //! - [`summary`], [`expected_carry`], [`doubt`], [`read`]: what a coach concludes.
 //! - [`sentence`], [`house_rules`]: how it is said, and by whose thresholds.
@@ -15,6 +15,7 @@ pub mod club;
 pub mod doubt;
 pub mod expected_carry;
 pub mod flight;
+pub mod ground;
 pub mod house_rules;
 pub mod impact;
 pub mod invalid;
@@ -25,3 +26,4 @@ pub mod reading;
 pub mod sentence;
 pub mod summary;
 pub mod units;
+pub mod wind;

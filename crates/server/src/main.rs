@@ -2,7 +2,8 @@
 
 use clap::{Parser, Subcommand};
 use std::process::ExitCode;
-use tally_server::cli::{demo, flight, openapi, serve, simulate};
+use tally_formats::{flight_csv, impact_csv};
+use tally_server::cli::{demo, openapi, serve, simulate, table};
 use tracing_subscriber::EnvFilter;
 
 /// Launch-monitor sessions for golf coaches: every shot counted, every figure with its
@@ -24,6 +25,8 @@ enum Command {
     Simulate(simulate::Simulate),
     /// Adds flights to a CSV table of launches (standard input to standard output).
     Flight,
+    /// Adds launches to a CSV table of deliveries (standard input to standard output).
+    Impact,
     /// Prints the API's description.
     Openapi,
 }
@@ -39,7 +42,8 @@ async fn main() -> ExitCode {
         Command::Serve(args) => told(serve::run(args).await),
         Command::Demo(args) => told(demo::run(args).await),
         Command::Simulate(args) => told(simulate::run(args).await),
-        Command::Flight => flight::run(),
+        Command::Flight => table::run(|i, o, r| flight_csv::run(i, o, r)),
+        Command::Impact => table::run(|i, o, r| impact_csv::run(i, o, r)),
         Command::Openapi => {
             println!("{}", openapi::run());
             ExitCode::SUCCESS

@@ -5,7 +5,7 @@ use rand_distr::{Distribution, Normal};
 use tally_core::air::Conditions;
 use tally_core::club::Club;
 use tally_core::flight::{Flight, Launch, fly};
-use tally_core::impact::{Delivery, strike};
+use tally_core::impact::{Contact, Delivery, strike_with};
 use tally_core::units::MPH;
 
 /// A golfer's habits with one club: means and, in `scatter`, how far they stray.
@@ -77,39 +77,19 @@ pub struct Truth {
     pub flight: Flight,
 }
 
-/// Attack and dynamic loft that a club asks for, deg: driver up to wedge down.
-fn usual_delivery(club: Club) -> (f64, f64) {
-    let [attack, loft] = match club {
-        Club::Driver => [-1.0, 13.2],
-        Club::Wood3 => [-2.5, 11.8],
-        Club::Wood5 => [-2.8, 12.6],
-        Club::Hybrid => [-3.3, 13.8],
-        Club::Iron3 => [-3.1, 14.0],
-        Club::Iron4 => [-3.4, 15.0],
-        Club::Iron5 => [-3.7, 17.0],
-        Club::Iron6 => [-4.1, 20.0],
-        Club::Iron7 => [-4.3, 23.0],
-        Club::Iron8 => [-4.5, 26.0],
-        Club::Iron9 => [-4.7, 29.5],
-        Club::WedgePitching => [-5.0, 35.0],
-        Club::WedgeSand => [-5.0, 43.0],
-    };
-    (attack, loft)
-}
-
 impl Golfer {
     /// Swings once.
     pub fn swing(&self, club: Club, conditions: &Conditions, rng: &mut impl Rng) -> Truth {
         let mut stray = |spread: f64| spread * self.scatter * standard_normal(rng);
-        let (attack, loft) = usual_delivery(club);
+        let usual = club.reference_delivery(self.speed_share * club.reference_club_speed());
         let mut delivery = Delivery {
-            club_speed: self.speed_share * club.reference_club_speed() + stray(0.9 * MPH),
-            angle_of_attack_deg: attack + self.attack_deg + stray(0.8),
-            dynamic_loft_deg: loft + self.loft_deg + stray(0.9),
+            club_speed: usual.club_speed + stray(0.9 * MPH),
+            angle_of_attack_deg: usual.angle_of_attack_deg + self.attack_deg + stray(0.8),
+            dynamic_loft_deg: usual.dynamic_loft_deg + self.loft_deg + stray(0.9),
             club_path_deg: self.path_deg + stray(1.4),
             face_angle_deg: self.face_deg + stray(1.2),
             impact_toe: self.toe + stray(0.005),
-            impact_high: stray(0.004),
+            impact_high: usual.impact_high + stray(0.004),
         };
         if rng.random_bool(self.mishits) {
             // A real mishit: out on the heel or toe, and low.
@@ -117,7 +97,7 @@ impl Golfer {
             delivery.impact_high -= 0.009;
             delivery.club_speed *= 0.97;
         }
-        let launch = within_domain(strike(&delivery, &club.head()));
+        let launch = within_domain(strike_with(&delivery, &club.head(), &Contact::CALIBRATED));
         let flight =
             fly(&launch, conditions).expect("launch and conditions were held to the domain");
         Truth {

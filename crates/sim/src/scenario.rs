@@ -64,7 +64,7 @@ impl DemoSession {
             altitude_m: PLATEAU_M,
             temperature_c: self.temperature_c,
             humidity_pct: 55.0,
-            pressure_hpa: None,
+            ..Conditions::REFERENCE
         }
     }
 

@@ -49,6 +49,7 @@ impl Session {
             temperature_c: self.temperature_c,
             humidity_pct: self.humidity_pct,
             pressure_hpa: self.pressure_hpa,
+            ..Conditions::REFERENCE
         }
     }
 }

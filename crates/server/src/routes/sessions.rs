@@ -242,7 +242,7 @@ impl NewSession {
             altitude_m,
             temperature_c,
             humidity_pct: self.humidity_pct.unwrap_or(50.0),
-            pressure_hpa: None,
+            ..Conditions::REFERENCE
         };
         if let Err(error) = conditions.air() {
             errors.push(error);

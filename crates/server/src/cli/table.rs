@@ -1,14 +1,20 @@
-//! `amber-tally flight`: launches in, flights out, as CSV.
+//! `amber-tally flight` and `amber-tally impact`: CSV in, CSV with results out.
 
-use std::io::{BufWriter, stdin, stdout};
+use std::io::{BufWriter, StdinLock, StdoutLock, stdin, stdout};
 use std::process::ExitCode;
-use tally_formats::flight_csv;
+use tally_formats::table::{Done, TableError};
 
 /// Reads standard input, writes standard output; tells bad rows on standard error.
 /// The exit code is 1 when any row was refused.
-pub fn run() -> ExitCode {
+pub fn run(
+    table: fn(
+        StdinLock<'static>,
+        BufWriter<StdoutLock<'static>>,
+        fn(&TableError),
+    ) -> Result<Done, TableError>,
+) -> ExitCode {
     let out = BufWriter::new(stdout().lock());
-    match flight_csv::run(stdin().lock(), out, |refused| eprintln!("{refused}")) {
+    match table(stdin().lock(), out, |refused| eprintln!("{refused}")) {
         Ok(done) if done.bad == 0 => ExitCode::SUCCESS,
         Ok(done) => {
             eprintln!("{} rows written, {} refused", done.good, done.bad);

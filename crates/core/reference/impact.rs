@@ -1,0 +1,33 @@
+// Shared by the impact calibration and by the test that holds the model to it.
+
+use super::table::Average;
+use tally_core::club::Club;
+use tally_core::impact::{Contact, Delivery, Head, strike_with};
+use tally_core::units::MPH;
+
+/// The reference strike, by the head for each loft, with the dynamic loft that gives the published launch, and
+/// model against published: ball speed (mph) and spin (share).
+pub fn compare(row: &Average, head: impl Fn(f64) -> Head, contact: &Contact) -> (f64, [f64; 2]) {
+    let at = |loft: f64| {
+        let delivery = Delivery::straight(row.club_speed, row.attack_angle_deg, loft);
+        strike_with(&delivery, &head(loft), contact)
+    };
+    let (mut low, mut high) = (0.0, 70.0);
+    for _ in 0..60 {
+        let middle = 0.5 * (low + high);
+        if at(middle).launch_angle_deg < row.launch.launch_angle_deg {
+            low = middle;
+        } else {
+            high = middle;
+        }
+    }
+    let struck = at(low);
+    let ball = (struck.ball_speed - row.launch.ball_speed) / MPH;
+    let spin = struck.spin_rate_rpm / row.launch.spin_rate_rpm - 1.0;
+    (low, [ball, spin])
+}
+
+/// The club of a row; rows stand in the order of the clubs.
+pub fn club_of(row: usize) -> Club {
+    Club::all().nth(row).expect("a club for each row")
+}

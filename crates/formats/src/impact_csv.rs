@@ -1,0 +1,120 @@
+//! The impact table: deliveries in, the same rows with their launches added.
+
+use crate::table::{self, Cells, Columns, Done, TableError};
+use std::io::{Read, Write};
+use tally_core::club::Club;
+use tally_core::impact::{Delivery, Head, strike};
+use tally_core::invalid::{Invalid, within};
+use tally_core::units::MPH;
+
+const COLUMNS: Columns = Columns {
+    needed: &["club_speed_mph", "attack_angle_deg", "dynamic_loft_deg"],
+    optional: &[
+        "club_path_deg",
+        "face_angle_deg",
+        "impact_toe_mm",
+        "impact_high_mm",
+        "club",
+    ],
+    added: &[
+        "ball_speed_mph",
+        "smash_factor",
+        "launch_angle_deg",
+        "launch_direction_deg",
+        "spin_rate_rpm",
+        "spin_axis_deg",
+    ],
+};
+
+/// Reads deliveries from `input`, writes rows with launches to `output`, and tells
+/// each refused row to `report`. Without a club, the head is the one that usually
+/// delivers such a loft.
+///
+/// # Errors
+/// [`TableError`] when the header is unusable or the output cannot be written.
+pub fn run(
+    input: impl Read,
+    output: impl Write,
+    report: impl FnMut(&TableError),
+) -> Result<Done, TableError> {
+    table::run(&COLUMNS, input, output, report, |cells| {
+        let delivery = delivery(cells)?;
+        let head = match cells.text("club") {
+            Some(key) => Club::from_key("club", key)?.head(),
+            None => Head::for_loft(delivery.dynamic_loft_deg),
+        };
+        let launch = strike(&delivery, &head).map_err(|why| Invalid {
+            field: match why.field.as_str() {
+                "angle_of_attack_deg" => "attack_angle_deg".to_owned(),
+                _ => why.field.clone(),
+            },
+            ..why
+        })?;
+        Ok([
+            launch.ball_speed / MPH,
+            launch.ball_speed / delivery.club_speed,
+            launch.launch_angle_deg,
+            launch.launch_direction_deg,
+            launch.spin_rate_rpm,
+            launch.spin_axis_deg,
+        ])
+    })
+}
+
+fn delivery(cells: &Cells<'_>) -> Result<Delivery, Invalid> {
+    let degrees = |name| Ok(cells.optional(name)?.unwrap_or(0.0));
+    let metres = |name| match cells.optional(name)? {
+        Some(mm) => Ok(within(name, mm, -40.0..=40.0, "mm")? / 1000.0),
+        None => Ok(0.0),
+    };
+    Ok(Delivery {
+        club_speed: cells.mph("club_speed_mph", 12.0..=156.0)?,
+        angle_of_attack_deg: cells.number("attack_angle_deg")?,
+        dynamic_loft_deg: cells.number("dynamic_loft_deg")?,
+        club_path_deg: degrees("club_path_deg")?,
+        face_angle_deg: degrees("face_angle_deg")?,
+        impact_toe: metres("impact_toe_mm")?,
+        impact_high: metres("impact_high_mm")?,
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn struck(input: &str) -> (String, Vec<String>) {
+        let (mut output, mut reports) = (Vec::new(), Vec::new());
+        run(input.as_bytes(), &mut output, |r| {
+            reports.push(r.to_string())
+        })
+        .unwrap();
+        (String::from_utf8(output).unwrap(), reports)
+    }
+
+    #[test]
+    fn deliveries_come_back_with_their_launches() {
+        let (output, reports) = struck(
+            "club_speed_mph,attack_angle_deg,dynamic_loft_deg,club,face_angle_deg\n113,-1.3,12.8,driver,\n92,-4.1,20,,2\n",
+        );
+        assert!(reports.is_empty(), "{reports:?}");
+        insta::assert_snapshot!(output, @r"
+        club_speed_mph,attack_angle_deg,dynamic_loft_deg,club,face_angle_deg,ball_speed_mph,smash_factor,launch_angle_deg,launch_direction_deg,spin_rate_rpm,spin_axis_deg
+        113,-1.3,12.8,driver,,166.68,1.48,10.65,0.00,3124.18,0.00
+        92,-4.1,20,,2,127.09,1.38,14.11,1.48,6548.23,4.72
+        ");
+    }
+
+    #[test]
+    fn a_refusal_names_the_columns_of_the_table() {
+        let (_, reports) = struck(
+            "club_speed_mph,attack_angle_deg,dynamic_loft_deg,club,impact_toe_mm\n113,-45,12,,\n113,8,5,,\n113,0,12,spoon,\n113,0,12,,90\n900,0,12,,\n",
+        );
+        insta::assert_snapshot!(reports.join("\n"), @r#"
+        line 2, column 2 (attack_angle_deg): attack_angle_deg: "-45" is out of range; give a number from -20 to 20 deg
+        line 3, column 3 (dynamic_loft_deg): dynamic_loft_deg: "5" lies below the angle of attack, 8; give a dynamic loft above the angle of attack
+        line 4, column 4 (club): club: "spoon" is not a club; use one of driver, wood3, wood5, hybrid, iron3, iron4, iron5, iron6, iron7, iron8, iron9, wedge_pitching, wedge_sand
+        line 5, column 5 (impact_toe_mm): impact_toe_mm: "90" is out of range; give a number from -40 to 40 mm
+        line 6, column 1 (club_speed_mph): club_speed_mph: "900" is out of range; give a number from 12 to 156 mph
+        "#);
+    }
+}

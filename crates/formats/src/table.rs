@@ -1,0 +1,268 @@
+//! Tables that a command adds columns to: CSV in, the same rows with results out.
+//!
+//! Rows stream through one at a time, so that a million need no more memory than
+//! ten. A bad row is reported by line and column and left out; the good ones are
+//! written.
+
+use csv::{ReaderBuilder, StringRecord, Writer};
+use std::io::{Read, Write};
+use tally_core::invalid::{Invalid, within};
+use tally_core::units::MPH;
+
+/// The columns of one command's table.
+#[derive(Debug)]
+pub struct Columns {
+    /// Columns that must be there.
+    pub needed: &'static [&'static str],
+    /// Columns that may be there; an empty cell means the same as no column.
+    pub optional: &'static [&'static str],
+    /// Columns that are added.
+    pub added: &'static [&'static str],
+}
+
+/// Why a table, or a row of it, could not be used.
+#[derive(Debug, thiserror::Error)]
+pub enum TableError {
+    /// The header lacks a column.
+    #[error("line 1: there is no column {0:?}; the header needs {needed}", needed = .1.join(", "))]
+    NoColumn(&'static str, &'static [&'static str]),
+    /// The header has a column twice, or one that would be added.
+    #[error("line 1: column {0:?} {1}")]
+    Column(String, &'static str),
+    /// A row was refused.
+    #[error("line {line}, column {column} ({name}): {why}")]
+    Row {
+        /// Line of the file, from 1.
+        line: u64,
+        /// Column of the row, from 1.
+        column: usize,
+        /// The column's name.
+        name: String,
+        /// What is wrong.
+        why: Box<Invalid>,
+    },
+    /// The text is not CSV, or could not be read.
+    #[error("line {line}: {source}; check the number of columns and the quotes")]
+    Text {
+        /// Line of the file, from 1.
+        line: u64,
+        /// The reader's own words.
+        source: csv::Error,
+    },
+    /// The result could not be written.
+    #[error("cannot write the result: {0}")]
+    Write(#[from] csv::Error),
+}
+
+/// What became of the rows.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct Done {
+    /// Rows written.
+    pub good: u64,
+    /// Rows refused.
+    pub bad: u64,
+}
+
+/// Reads rows from `input`, has `compute` make the added cells of each, writes rows to
+/// `output`, and tells each refused row to `report`.
+///
+/// # Errors
+/// [`TableError`] when the header is unusable or the output cannot be written.
+pub fn run<const ADDED: usize>(
+    columns: &Columns,
+    input: impl Read,
+    output: impl Write,
+    mut report: impl FnMut(&TableError),
+    compute: impl Fn(&Cells<'_>) -> Result<[f64; ADDED], Invalid>,
+) -> Result<Done, TableError> {
+    let mut reader = ReaderBuilder::new().from_reader(input);
+    let header = reader
+        .headers()
+        .map_err(|source| TableError::Text { line: 1, source })?
+        .clone();
+    let names = columns.find(&header)?;
+    let mut writer = Writer::from_writer(output);
+    writer.write_record(header.iter().chain(columns.added.iter().copied()))?;
+
+    let mut done = Done::default();
+    let mut row = StringRecord::new();
+    loop {
+        match reader.read_record(&mut row) {
+            Ok(false) => break,
+            Ok(true) => {
+                let cells = Cells {
+                    names: &names,
+                    row: &row,
+                };
+                match compute(&cells) {
+                    Ok(added) => {
+                        done.good += 1;
+                        let added = added.map(decimals);
+                        writer.write_record(row.iter().chain(added.iter().map(String::as_str)))?;
+                    }
+                    Err(why) => {
+                        done.bad += 1;
+                        report(&cells.refuse(why));
+                    }
+                }
+            }
+            Err(source) => {
+                done.bad += 1;
+                let line = source.position().map_or(0, csv::Position::line);
+                let fatal = matches!(source.kind(), csv::ErrorKind::Io(_));
+                report(&TableError::Text { line, source });
+                if fatal {
+                    break;
+                }
+            }
+        }
+    }
+    writer.flush().map_err(csv::Error::from)?;
+    Ok(done)
+}
+
+/// A result with two decimals; adding zero turns a rounded −0 into 0.
+fn decimals(value: f64) -> String {
+    format!("{:.2}", (value * 100.0).round() / 100.0 + 0.0)
+}
+
+impl Columns {
+    /// The names of the header's columns, once they are known to be usable.
+    fn find(&self, header: &StringRecord) -> Result<Vec<String>, TableError> {
+        let clean = |name: &str| name.trim_start_matches('\u{feff}').trim().to_owned();
+        let names: Vec<String> = header.iter().map(clean).collect();
+        let count = |name: &str| names.iter().filter(|n| *n == name).count();
+        let column = |name: &str, problem| Err(TableError::Column(name.to_owned(), problem));
+        for known in self.needed.iter().chain(self.optional) {
+            if count(known) > 1 {
+                return column(known, "stands twice; keep one");
+            }
+        }
+        if let Some(taken) = self.added.iter().find(|a| count(a) > 0) {
+            return column(taken, "would be added by this command; rename it");
+        }
+        match self.needed.iter().find(|n| count(n) == 0) {
+            Some(missing) => Err(TableError::NoColumn(missing, self.needed)),
+            None => Ok(names),
+        }
+    }
+}
+
+/// The cells of one row, by column name.
+pub struct Cells<'a> {
+    names: &'a [String],
+    row: &'a StringRecord,
+}
+
+impl Cells<'_> {
+    fn place(&self, name: &str) -> Option<usize> {
+        self.names.iter().position(|n| n == name)
+    }
+
+    /// The text of a cell; absent when there is no such column or it is empty.
+    pub fn text(&self, name: &str) -> Option<&str> {
+        let cell = self.row.get(self.place(name)?)?.trim();
+        (!cell.is_empty()).then_some(cell)
+    }
+
+    /// The number in a cell, when there is one.
+    ///
+    /// # Errors
+    /// [`Invalid`] when the cell holds something else.
+    pub fn optional(&self, name: &str) -> Result<Option<f64>, Invalid> {
+        self.text(name)
+            .map(|cell| {
+                cell.parse().map_err(|_| {
+                    Invalid::new(
+                        name,
+                        cell,
+                        "is not a number",
+                        "give a plain number such as 12.5",
+                    )
+                })
+            })
+            .transpose()
+    }
+
+    /// The number in a cell that must have one.
+    ///
+    /// # Errors
+    /// [`Invalid`] when it has none.
+    pub fn number(&self, name: &str) -> Result<f64, Invalid> {
+        self.optional(name)?
+            .ok_or_else(|| Invalid::missing(name, "give a plain number such as 12.5"))
+    }
+
+    /// The speed in a cell in mph, within a range of mph, as m/s.
+    ///
+    /// # Errors
+    /// [`Invalid`] when it has none, or one out of range.
+    pub fn mph(&self, name: &str, range: std::ops::RangeInclusive<f64>) -> Result<f64, Invalid> {
+        Ok(within(name, self.number(name)?, range, "mph")? * MPH)
+    }
+
+    fn refuse(&self, why: Invalid) -> TableError {
+        TableError::Row {
+            line: self.row.position().map_or(0, csv::Position::line),
+            column: self.place(&why.field).map_or(0, |i| i + 1),
+            name: why.field.clone(),
+            why: Box::new(why),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const COLUMNS: Columns = Columns {
+        needed: &["a"],
+        optional: &["b"],
+        added: &["sum"],
+    };
+
+    fn summed(input: &str) -> Result<(String, Vec<String>, Done), TableError> {
+        let (mut output, mut reports) = (Vec::new(), Vec::new());
+        let done = run(
+            &COLUMNS,
+            input.as_bytes(),
+            &mut output,
+            |r| reports.push(r.to_string()),
+            |cells| Ok([cells.number("a")? + cells.optional("b")?.unwrap_or(0.0)]),
+        )?;
+        Ok((String::from_utf8(output).unwrap(), reports, done))
+    }
+
+    #[test]
+    fn other_columns_come_back_untouched_and_empty_optional_cells_are_absent() {
+        let (output, _, done) = summed("note,a,b\n\"x, y\",1,2\nz,3,\n").unwrap();
+        assert_eq!(done, Done { good: 2, bad: 0 });
+        assert_eq!(output, "note,a,b,sum\n\"x, y\",1,2,3.00\nz,3,,3.00\n");
+    }
+
+    #[test]
+    fn a_missing_or_doubled_column_is_named() {
+        let refused = |header: &str| summed(header).unwrap_err().to_string();
+        assert!(refused("b\n").contains("\"a\""));
+        assert!(refused("a,a\n").contains("twice"));
+        assert!(refused("a,sum\n").contains("rename"));
+        assert!(refused("").contains("\"a\""));
+    }
+
+    #[test]
+    fn a_row_of_another_length_is_told_and_the_next_one_still_read() {
+        let (output, reports, done) = summed("a,b\n1,1\n1\n,5\n2,2\n").unwrap();
+        assert_eq!(done, Done { good: 2, bad: 2 });
+        assert_eq!(output.lines().count(), 3);
+        assert!(reports[0].starts_with("line 3: CSV error"), "{reports:?}");
+        assert!(
+            reports[1].starts_with("line 4, column 1 (a): a: \"\" is missing"),
+            "{reports:?}"
+        );
+    }
+
+    #[test]
+    fn a_byte_order_mark_does_not_hide_the_first_column() {
+        assert_eq!(summed("\u{feff}a\n1\n").unwrap().2.good, 1);
+    }
+}
