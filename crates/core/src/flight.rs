@@ -201,6 +201,13 @@ pub fn fly_with(launch: &Launch, air: &Air, aero: &Aero) -> Flight {
     Flight::from_touch(&forces.descend(start, |_, _| ()))
 }
 
+/// The same equations by plain Runge–Kutta steps of `step` seconds, landing by straight
+/// line: the yardstick for speed and agreement of [`fly_with`].
+pub fn fly_by_fixed_steps(launch: &Launch, air: &Air, step: f64) -> Flight {
+    let (forces, at) = Forces::at_launch(launch, air, &Aero::CALIBRATED);
+    Flight::from_touch(&forces.descend_by_fixed_steps(at, step))
+}
+
 /// Flies many launches through the same air, over all cores.
 ///
 /// # Errors
@@ -220,7 +227,7 @@ mod tests {
     use super::*;
     use crate::units::{MPH, YARD};
     use crate::wind::Wind;
-    use motion::{GRAVITY, State, Z};
+    use motion::GRAVITY;
     use proptest::prelude::*;
 
     fn launch(ball_speed: f64, launch_angle_deg: f64, spin_rate_rpm: f64) -> Launch {
@@ -245,34 +252,6 @@ mod tests {
 
     fn driver() -> Launch {
         launch(150.0 * MPH, 12.0, 2600.0)
-    }
-
-    /// The same equations by fixed 1 ms RK4, landing by straight line: the yardstick.
-    fn rk4(launch: &Launch, air: &Air) -> Flight {
-        let (forces, mut at) = Forces::at_launch(launch, air, &Aero::CALIBRATED);
-        let (h, mut time, mut apex) = (1e-3, 0.0, 0.0_f64);
-        loop {
-            let step = |k: &State, h: f64| -> State { std::array::from_fn(|i| at[i] + h * k[i]) };
-            let k1 = forces.slope(&at);
-            let k2 = forces.slope(&step(&k1, h / 2.0));
-            let k3 = forces.slope(&step(&k2, h / 2.0));
-            let k4 = forces.slope(&step(&k3, h));
-            let next: State = std::array::from_fn(|i| {
-                at[i] + h / 6.0 * (k1[i] + 2.0 * k2[i] + 2.0 * k3[i] + k4[i])
-            });
-            apex = apex.max(next[Z]);
-            if next[Z] <= 0.0 {
-                let t = at[Z] / (at[Z] - next[Z]);
-                let touch: State = std::array::from_fn(|i| at[i] + t * (next[i] - at[i]));
-                return Flight::from_touch(&Touch {
-                    at: touch,
-                    apex,
-                    time: time + t * h,
-                });
-            }
-            time += h;
-            at = next;
-        }
     }
 
     #[test]
@@ -402,7 +381,7 @@ mod tests {
         ) {
             let launch = Launch { spin_axis_deg: axis, ..launch(speed, up, spin) };
             let air = windy(wind, from).air().unwrap();
-            let (fast, slow) = (fly_with(&launch, &air, &Aero::CALIBRATED), rk4(&launch, &air));
+            let (fast, slow) = (fly_with(&launch, &air, &Aero::CALIBRATED), fly_by_fixed_steps(&launch, &air, 1e-3));
             prop_assert!((fast.carry - slow.carry).abs() < 0.1 * YARD, "{} {}", fast.carry, slow.carry);
             prop_assert!((fast.side - slow.side).abs() < 0.1 * YARD);
             prop_assert!((fast.apex - slow.apex).abs() < 0.1 * YARD);

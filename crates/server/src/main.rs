@@ -42,8 +42,8 @@ async fn main() -> ExitCode {
         Command::Serve(args) => told(serve::run(args).await),
         Command::Demo(args) => told(demo::run(args).await),
         Command::Simulate(args) => told(simulate::run(args).await),
-        Command::Flight => table::run(|i, o, r| flight_csv::run(i, o, r)),
-        Command::Impact => table::run(|i, o, r| impact_csv::run(i, o, r)),
+        Command::Flight => table::run(flight_csv::run),
+        Command::Impact => table::run(impact_csv::run),
         Command::Openapi => {
             println!("{}", openapi::run());
             ExitCode::SUCCESS

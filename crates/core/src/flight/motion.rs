@@ -117,8 +117,34 @@ impl<'a> Forces<'a> {
         }
     }
 
+    /// The yardstick: fixed steps of classical Runge–Kutta.
+    pub fn descend_by_fixed_steps(&self, start: State, h: f64) -> Touch {
+        let (mut at, mut time, mut apex) = (start, 0.0, 0.0_f64);
+        loop {
+            let step = |k: &State, h: f64| -> State { std::array::from_fn(|i| at[i] + h * k[i]) };
+            let k1 = self.slope(&at);
+            let k2 = self.slope(&step(&k1, h / 2.0));
+            let k3 = self.slope(&step(&k2, h / 2.0));
+            let k4 = self.slope(&step(&k3, h));
+            let next: State = std::array::from_fn(|i| {
+                at[i] + h / 6.0 * (k1[i] + 2.0 * k2[i] + 2.0 * k3[i] + k4[i])
+            });
+            apex = apex.max(next[Z]);
+            if next[Z] <= 0.0 {
+                let share = at[Z] / (at[Z] - next[Z]);
+                return Touch {
+                    at: std::array::from_fn(|i| at[i] + share * (next[i] - at[i])),
+                    apex,
+                    time: time + share * h,
+                };
+            }
+            time += h;
+            at = next;
+        }
+    }
+
     #[inline]
-    pub fn slope(&self, at: &State) -> State {
+    fn slope(&self, at: &State) -> State {
         let [_, _, z, vx, vy, vz, spin] = *at;
         let (ux, uy) = match self.wind {
             None => (vx, vy),

@@ -4,14 +4,13 @@ use std::io::{BufWriter, StdinLock, StdoutLock, stdin, stdout};
 use std::process::ExitCode;
 use tally_formats::table::{Done, TableError};
 
+type Input = StdinLock<'static>;
+type Output = BufWriter<StdoutLock<'static>>;
+
 /// Reads standard input, writes standard output; tells bad rows on standard error.
 /// The exit code is 1 when any row was refused.
 pub fn run(
-    table: fn(
-        StdinLock<'static>,
-        BufWriter<StdoutLock<'static>>,
-        fn(&TableError),
-    ) -> Result<Done, TableError>,
+    table: impl FnOnce(Input, Output, fn(&TableError)) -> Result<Done, TableError>,
 ) -> ExitCode {
     let out = BufWriter::new(stdout().lock());
     match table(stdin().lock(), out, |refused| eprintln!("{refused}")) {
