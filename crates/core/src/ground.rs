@@ -9,7 +9,7 @@
 //! ball flies as in [`crate::flight`]. When the hops are spent it rolls to rest under
 //! a constant resistance.
 //!
-//! Penner's values are for a green. A fairway's friction and dent, and what firmness
+//! Penner's values are for a green. A fairway's friction, dent and drag, and what firmness
 //! does to dent, rebound and rolling, are ours, set so that on an average fairway a
 //! strong driver flight runs 15–30 yd, a middle iron 3–8 and a wedge about 0–3.
 
@@ -92,7 +92,7 @@ impl Ground {
         let grass = match self.surface {
             Surface::Green => 1.0,
             // The mat of grass spreads the blow.
-            Surface::Fairway => 0.8,
+            Surface::Fairway => 0.4,
         };
         grass * (1.5 - self.firmness)
     }
@@ -103,6 +103,14 @@ impl Ground {
             Surface::Green => GREEN_FRICTION,
             // Blades bent under the ball slide with it.
             Surface::Fairway => 0.17,
+        }
+    }
+
+    /// Share of the level speed that each touch leaves in the grass.
+    fn ploughing(&self) -> f64 {
+        match self.surface {
+            Surface::Green => 0.0,
+            Surface::Fairway => 0.25,
         }
     }
 
@@ -126,7 +134,7 @@ impl Ground {
         match self.surface {
             // About 1.8…3.9 m after the usual 1.83 m/s release.
             Surface::Green => 0.095 - 0.05 * self.firmness,
-            Surface::Fairway => 0.50 - 0.34 * self.firmness,
+            Surface::Fairway => 0.75 - 0.51 * self.firmness,
         }
     }
 }
@@ -310,6 +318,7 @@ fn bounce(
     } else {
         Vector3::zeros()
     };
+    let rub = rub - heading * (ground.ploughing() * level);
     (
         velocity + normal * push + rub,
         spin + arm.cross(&rub) / (0.4 * BALL_RADIUS * BALL_RADIUS),

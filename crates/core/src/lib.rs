@@ -27,3 +27,4 @@ pub mod sentence;
 pub mod summary;
 pub mod units;
 pub mod wind;
+pub mod window;
