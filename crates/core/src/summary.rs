@@ -82,7 +82,7 @@ pub fn needed_for(half: f64, spread: f64, level: f64, most: usize) -> Option<usi
 }
 
 /// Two-sided quantile of Student's t.
-fn student_t(level: f64, degrees: usize) -> f64 {
+pub(crate) fn student_t(level: f64, degrees: usize) -> f64 {
     StudentsT::new(0.0, 1.0, degrees as f64)
         .expect("degrees of freedom are at least one")
         .inverse_cdf(0.5 + level / 2.0)
