@@ -1,9 +1,9 @@
 //! How far a shot should have carried.
 //!
-//! Two schools so far. **By club speed**: carry = k · club speed, with the house
+//! Three schools. **By club speed**: carry = k · club speed, with the house
 //! factor k of the club, scaled from reference air to the air of the day by our
 //! flight model. **By launch**: the flight model from the ball's own speed, launch
-//! and spin, in the air of the day.
+//! and spin, in the air of the day. **By the player's own line**: [`crate::own_line`].
 
 use crate::air::Conditions;
 use crate::club::Club;
@@ -65,31 +65,38 @@ pub fn by_club_speed(
     })
 }
 
-/// Expected carry from ball speed, launch and spin by the flight model. Direction and
-/// axis count as zero when the device gives none.
+/// The launch in a reading, and whether a value of it was only calculated. Direction
+/// and axis count as zero when the device gives none.
 ///
 /// # Errors
-/// [`NoExpectation`] without one of the three, or outside the model's domain.
-pub fn by_launch(reading: &Reading, conditions: &Conditions) -> Result<Expected, NoExpectation> {
+/// [`NoExpectation`] without ball speed, launch angle or spin rate.
+pub fn launch_of(reading: &Reading) -> Result<(Launch, bool), NoExpectation> {
     let needed = |quantity, name| reading.value(quantity).ok_or(NoExpectation::Missing(name));
     let speed = needed(Quantity::BallSpeed, "ball speed")?;
     let launch = needed(Quantity::LaunchAngle, "launch angle")?;
     let spin = needed(Quantity::SpinRate, "spin rate")?;
-    let flight = fly(
-        &Launch {
-            ball_speed: speed.si,
-            launch_angle_deg: launch.si,
-            launch_direction_deg: reading.get(Quantity::LaunchDirection).unwrap_or(0.0),
-            spin_rate_rpm: spin.si,
-            spin_axis_deg: reading.get(Quantity::SpinAxis).unwrap_or(0.0),
-        },
-        conditions,
-    )?;
+    let calculated = [speed, launch, spin]
+        .iter()
+        .any(|v| v.from == Provenance::Calculated);
+    let launch = Launch {
+        ball_speed: speed.si,
+        launch_angle_deg: launch.si,
+        launch_direction_deg: reading.get(Quantity::LaunchDirection).unwrap_or(0.0),
+        spin_rate_rpm: spin.si,
+        spin_axis_deg: reading.get(Quantity::SpinAxis).unwrap_or(0.0),
+    };
+    Ok((launch, calculated))
+}
+
+/// Expected carry from ball speed, launch and spin by the flight model.
+///
+/// # Errors
+/// [`NoExpectation`] without one of the three, or outside the model's domain.
+pub fn by_launch(reading: &Reading, conditions: &Conditions) -> Result<Expected, NoExpectation> {
+    let (launch, rests_on_calculated) = launch_of(reading)?;
     Ok(Expected {
-        carry: flight.carry,
-        rests_on_calculated: [speed, launch, spin]
-            .iter()
-            .any(|v| v.from == Provenance::Calculated),
+        carry: fly(&launch, conditions)?.carry,
+        rests_on_calculated,
     })
 }
 

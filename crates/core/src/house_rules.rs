@@ -5,7 +5,7 @@
 
 use crate::club::Club;
 use crate::impact::LEGAL_SMASH;
-use crate::units::{MPH, YARD};
+use crate::units::{FOOT, MPH, YARD};
 
 /// Every rule that the computations take from the house.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -24,6 +24,29 @@ pub struct HouseRules {
     pub carry_mismatch: f64,
     /// Balls beyond which "more balls" is no advice. Default 200.
     pub most_more_balls: usize,
+    /// Share of the furthest that a solid shot makes. Default 0.94: what the flight
+    /// model gives elite averages.
+    pub efficiency_solid: f64,
+    /// Share of the furthest that a typical shot makes. Default 0.87: a sound strike
+    /// at club players' speeds.
+    pub efficiency_typical: f64,
+    /// Least apex of an iron for its club speed, m per m/s. Default: as many feet as
+    /// miles an hour.
+    pub apex_per_speed: f64,
+    /// Least landing angle that holds a green, deg. Default 43: elite averages land at
+    /// 46 to 52, on greens that take less.
+    pub landing_least_deg: f64,
+    /// Dynamic loft below the reference delivery's that is delofted, deg. Default 4:
+    /// one club's worth.
+    pub delofted_deg: f64,
+    /// Share of the reference spin that may be missing. Default 0.25: twice the impact
+    /// model's own spread.
+    pub spin_share: f64,
+    /// Spin axis beyond which a shot curves too far, deg. Default 12.
+    pub curve_most_deg: f64,
+    /// Distance to the best within which launch and spin are as good, m. Default 3 yd:
+    /// what the flight model can tell apart.
+    pub window_tolerance: f64,
     /// House factors the coach set, m of carry per m/s of club speed.
     pub factor: Option<f64>,
 }
@@ -36,6 +59,14 @@ impl Default for HouseRules {
             smash_limit: LEGAL_SMASH,
             carry_mismatch: 0.15,
             most_more_balls: 200,
+            efficiency_solid: 0.94,
+            efficiency_typical: 0.87,
+            apex_per_speed: FOOT / MPH,
+            landing_least_deg: 43.0,
+            delofted_deg: 4.0,
+            spin_share: 0.25,
+            curve_most_deg: 12.0,
+            window_tolerance: 3.0 * YARD,
             factor: None,
         }
     }

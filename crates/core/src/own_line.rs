@@ -16,6 +16,8 @@ pub const LEAST_SHOTS: usize = 8;
 const LEAST_SPREAD: f64 = 1.0;
 /// How far beyond the speeds that were hit the line may be used, as a share of them.
 const BEYOND: f64 = 0.25;
+/// Shots whose pairs are all looked at.
+const MOST_PAIRED: usize = 600;
 /// Makes the median absolute deviation of a normal sample its standard deviation.
 const MAD_TO_SPREAD: f64 = 1.4826;
 
@@ -81,9 +83,11 @@ impl OwnLine {
         if hit[1] - hit[0] < LEAST_SPREAD {
             return Err(NoLine::OneSpeed);
         }
-        let mut slopes = Vec::with_capacity(n * (n - 1) / 2);
-        for (i, a) in shots.iter().enumerate() {
-            for b in &shots[i + 1..] {
+        // Every pair of a few hundred shots is plenty; of thousands, it is slow.
+        let thinned: Vec<_> = shots.iter().step_by(n.div_ceil(MOST_PAIRED)).collect();
+        let mut slopes = Vec::with_capacity(thinned.len() * (thinned.len() - 1) / 2);
+        for (i, a) in thinned.iter().enumerate() {
+            for b in &thinned[i + 1..] {
                 if (b[0] - a[0]).abs() > 1e-6 {
                     slopes.push((b[1] - a[1]) / (b[0] - a[0]));
                 }

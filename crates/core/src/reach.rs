@@ -1,0 +1,554 @@
+//! From a distance to what must be true for it, and back from a speed.
+//!
+//! *Efficiency* is the share that a shot makes of the furthest that its club speed can
+//! be sent ([`crate::window`]): 1 with everything right. The better it is, the less
+//! speed a distance needs. The furthest is searched at a few speeds and interpolated
+//! by a parabola through the three nearest; speeds are then found by bisection, as
+//! more speed always goes further.
+
+use crate::air::Conditions;
+use crate::club::Club;
+use crate::house_rules::HouseRules;
+use crate::invalid::{Invalid, within};
+use crate::sentence::Sentence;
+use crate::units::{Dimension, Units};
+use crate::window::{Aim, Freedom, Question, Speed, Window, best, window};
+use rayon::prelude::*;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// Club speeds between which distances are searched, m/s.
+const SLOWEST: f64 = 18.0;
+const FASTEST: f64 = 62.0;
+/// Speeds at which the furthest is searched.
+const NODES: usize = 12;
+/// Efficiencies over which the iso-distance curve is drawn.
+const CURVE: [f64; 2] = [0.70, 1.0];
+const CURVE_POINTS: usize = 31;
+
+/// What is asked.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct ReachQuestion {
+    /// Where from.
+    pub from: From,
+    /// The club.
+    pub club: Club,
+    /// Carry or total.
+    pub aim: Aim,
+    /// Air, wind and ground.
+    pub conditions: Conditions,
+    /// What may be delivered.
+    pub freedom: Freedom,
+    /// Distance to the best within which a delivery is as good, m.
+    pub tolerance: f64,
+    /// The player's shot of today.
+    pub today: Option<Today>,
+    /// The house's efficiencies.
+    pub rules: HouseRules,
+}
+
+/// Which end the question starts from.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum From {
+    /// A distance to reach, m.
+    Target(f64),
+    /// A club speed to make the most of, m/s.
+    ClubSpeed(f64),
+}
+
+/// What a player does today.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Today {
+    /// Club speed, m/s.
+    pub club_speed: f64,
+    /// Distance of the kind asked for, m.
+    pub distance: f64,
+}
+
+/// One efficiency, with the speed and the distance that belong to it.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct EfficiencyLevel {
+    /// Its name.
+    #[schema(value_type = String)]
+    pub label: &'static str,
+    /// Share of the furthest, 0…1.
+    pub efficiency: f64,
+    /// Club speed, m/s.
+    pub club_speed: f64,
+    /// Distance, m.
+    pub distance: f64,
+    /// Best launch and spin at that speed, and what is as good.
+    pub window: Window,
+}
+
+/// A point of the iso-distance curve, or of a speed's distances.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct CurvePoint {
+    /// Share of the furthest, 0…1.
+    pub efficiency: f64,
+    /// Club speed, m/s.
+    pub club_speed: f64,
+}
+
+/// The furthest with one angle of attack.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct AttackWorth {
+    /// Angle of attack, deg.
+    pub angle_of_attack_deg: f64,
+    /// The furthest with it at the first level's speed, m.
+    pub distance: f64,
+}
+
+/// The player's shot of today against the question.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct TodayRead {
+    /// Club speed, m/s.
+    pub club_speed: f64,
+    /// Distance, m.
+    pub distance: f64,
+    /// Share of the furthest at that speed.
+    pub efficiency: f64,
+    /// Club speed that reaches the target at that efficiency, m/s, when one does.
+    pub speed_needed: Option<f64>,
+    /// Efficiency that reaches the target at that speed; above 1 when none does.
+    pub efficiency_needed: Option<f64>,
+}
+
+/// The answer.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Reach {
+    /// What to change first and what it is worth.
+    pub sentence: Sentence,
+    /// Everything right, solid, typical.
+    pub levels: Vec<EfficiencyLevel>,
+    /// Speed against efficiency at the target; empty when a speed was given.
+    pub curve: Vec<CurvePoint>,
+    /// What the angle of attack is worth.
+    pub attack: Vec<AttackWorth>,
+    /// The player's shot of today.
+    pub today: Option<TodayRead>,
+}
+
+/// Why there is no answer.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum NoReach {
+    /// An input cannot be used.
+    #[error(transparent)]
+    Invalid(#[from] Invalid),
+    /// No delivery goes that far.
+    #[error("no delivery reaches {target} m at {club_speed} m/s; the most is {most} m")]
+    TooFar {
+        /// What was asked for, m.
+        target: f64,
+        /// The fastest that was tried, m/s.
+        club_speed: f64,
+        /// How far that goes, m.
+        most: f64,
+    },
+}
+
+impl NoReach {
+    /// The refusal in the coach's units, under the name of the field.
+    pub fn in_words(self, field: &str, units: Units) -> Invalid {
+        match self {
+            NoReach::Invalid(invalid) => invalid,
+            NoReach::TooFar {
+                target,
+                club_speed,
+                most,
+            } => {
+                let far = |m: f64| Dimension::Distance.show(m, units);
+                let speed = Dimension::Speed.show(club_speed, units);
+                Invalid::new(
+                    field,
+                    far(target),
+                    format!(
+                        "is out of reach: no delivery reaches {} at {speed}; the most is {}",
+                        far(target),
+                        far(most)
+                    ),
+                    format!("give at most {}", far(most)),
+                )
+            }
+        }
+    }
+}
+
+/// Answers `question`.
+///
+/// # Errors
+/// [`NoReach`] for inputs out of range or a distance no swing reaches.
+pub fn reach(question: &ReachQuestion) -> Result<Reach, NoReach> {
+    check(question)?;
+    let furthest = Furthest::search(question)?;
+    let rules = &question.rules;
+    let levels = [
+        ("Everything right", 1.0),
+        ("Solid", rules.efficiency_solid),
+        ("Typical", rules.efficiency_typical),
+    ];
+    if let From::Target(target) = question.from {
+        furthest.speed_for(target)?;
+    }
+    let levels = levels
+        .into_par_iter()
+        .filter_map(|(label, efficiency)| {
+            let club_speed = match question.from {
+                From::ClubSpeed(speed) => speed,
+                // A speed beyond any swing is left out; the curve shows it go there.
+                From::Target(target) => furthest.speed_for(target / efficiency).ok()?,
+            };
+            let window = window(&at(question, club_speed, question.freedom));
+            Some(window.map(|window| EfficiencyLevel {
+                label,
+                efficiency,
+                club_speed,
+                distance: match question.from {
+                    From::Target(target) => target,
+                    From::ClubSpeed(_) => efficiency * window.best.distance,
+                },
+                window,
+            }))
+        })
+        .collect::<Result<Vec<_>, _>>()?;
+    let curve = match question.from {
+        From::ClubSpeed(_) => vec![],
+        From::Target(target) => curve(&furthest, target),
+    };
+    let today = question
+        .today
+        .map(|today| today_read(question, today, &furthest));
+    let attack = attack_worth(question, levels[0].club_speed)?;
+    Ok(Reach {
+        sentence: sentence(question, &levels, today.as_ref(), &furthest),
+        levels,
+        curve,
+        attack,
+        today,
+    })
+}
+
+fn check(question: &ReachQuestion) -> Result<(), Invalid> {
+    match question.from {
+        From::Target(target) => within("target", target, 30.0..=600.0, "m")?,
+        From::ClubSpeed(speed) => within("club_speed", speed, SLOWEST..=FASTEST, "m/s")?,
+    };
+    if let Some(today) = question.today {
+        within(
+            "today_club_speed",
+            today.club_speed,
+            SLOWEST..=FASTEST,
+            "m/s",
+        )?;
+        within("today_distance", today.distance, 10.0..=500.0, "m")?;
+    }
+    Ok(())
+}
+
+fn at(question: &ReachQuestion, club_speed: f64, freedom: Freedom) -> Question {
+    Question {
+        speed: Speed::Club(club_speed),
+        club: question.club,
+        aim: question.aim,
+        conditions: question.conditions,
+        freedom,
+        tolerance: question.tolerance,
+    }
+}
+
+/// The furthest that each club speed can be sent.
+struct Furthest {
+    /// Pairs of club speed (m/s) and distance (m), slowest first.
+    nodes: Vec<[f64; 2]>,
+}
+
+impl Furthest {
+    fn search(question: &ReachQuestion) -> Result<Self, Invalid> {
+        let nodes = (0..NODES)
+            .into_par_iter()
+            .map(|i| {
+                let speed = SLOWEST + (FASTEST - SLOWEST) * i as f64 / (NODES - 1) as f64;
+                Ok([
+                    speed,
+                    best(&at(question, speed, question.freedom))?.distance,
+                ])
+            })
+            .collect::<Result<_, Invalid>>()?;
+        Ok(Self { nodes })
+    }
+
+    /// The furthest at a club speed, m.
+    fn at(&self, speed: f64) -> f64 {
+        let above = self.nodes.iter().position(|n| n[0] >= speed);
+        let middle = above.unwrap_or(NODES - 1).clamp(1, NODES - 2);
+        let near = &self.nodes[middle - 1..=middle + 1];
+        (0..3)
+            .map(|i| {
+                let others = (0..3).filter(|j| *j != i);
+                let weight: f64 = others
+                    .map(|j| (speed - near[j][0]) / (near[i][0] - near[j][0]))
+                    .product();
+                weight * near[i][1]
+            })
+            .sum()
+    }
+
+    /// The least club speed that goes `distance`, m/s.
+    fn speed_for(&self, distance: f64) -> Result<f64, NoReach> {
+        let most = self.at(FASTEST);
+        if distance > most {
+            return Err(NoReach::TooFar {
+                target: distance,
+                club_speed: FASTEST,
+                most,
+            });
+        }
+        let (mut low, mut high) = (SLOWEST, FASTEST);
+        for _ in 0..40 {
+            let middle = 0.5 * (low + high);
+            if self.at(middle) < distance {
+                low = middle;
+            } else {
+                high = middle;
+            }
+        }
+        Ok(high)
+    }
+}
+
+fn curve(furthest: &Furthest, target: f64) -> Vec<CurvePoint> {
+    let [from, to] = CURVE;
+    (0..CURVE_POINTS)
+        .filter_map(|i| {
+            let efficiency = from + (to - from) * i as f64 / (CURVE_POINTS - 1) as f64;
+            Some(CurvePoint {
+                efficiency,
+                club_speed: furthest.speed_for(target / efficiency).ok()?,
+            })
+        })
+        .collect()
+}
+
+fn attack_worth(question: &ReachQuestion, club_speed: f64) -> Result<Vec<AttackWorth>, Invalid> {
+    let [from, to] = question.freedom.angle_of_attack_deg;
+    let steps = ((to - from).round() as usize).clamp(1, 20);
+    (0..=steps)
+        .into_par_iter()
+        .map(|i| {
+            let attack = from + (to - from) * i as f64 / steps as f64;
+            let freedom = question.freedom.with_attack(attack, attack)?;
+            Ok(AttackWorth {
+                angle_of_attack_deg: attack,
+                distance: best(&at(question, club_speed, freedom))?.distance,
+            })
+        })
+        .collect()
+}
+
+fn today_read(question: &ReachQuestion, today: Today, furthest: &Furthest) -> TodayRead {
+    let most = furthest.at(today.club_speed);
+    let efficiency = today.distance / most;
+    let target = match question.from {
+        From::Target(target) => Some(target),
+        From::ClubSpeed(_) => None,
+    };
+    TodayRead {
+        club_speed: today.club_speed,
+        distance: today.distance,
+        efficiency,
+        speed_needed: target.and_then(|t| furthest.speed_for(t / efficiency).ok()),
+        efficiency_needed: target.map(|t| t / most),
+    }
+}
+
+fn sentence(
+    question: &ReachQuestion,
+    levels: &[EfficiencyLevel],
+    today: Option<&TodayRead>,
+    furthest: &Furthest,
+) -> Sentence {
+    use Dimension::{Distance, Speed};
+    let kind = match question.aim {
+        Aim::Carry => " of carry",
+        Aim::Total => " in total",
+    };
+    let target = match question.from {
+        From::ClubSpeed(speed) => {
+            let all = Sentence::default()
+                .figure(speed, Speed)
+                .words(" is worth ")
+                .figure(levels[0].distance, Distance)
+                .words(format!("{kind} with everything right"));
+            return levels[1..]
+                .iter()
+                .fold(all, |said, level| {
+                    said.words(", ")
+                        .bare(level.distance, Distance)
+                        .words(format!(" {}", level.label.to_lowercase()))
+                })
+                .words(".");
+        }
+        From::Target(target) => target,
+    };
+    let asked = Sentence::default().figure(target, Distance).words(kind);
+    let Some(today) = today else {
+        let all = asked
+            .words(" needs ")
+            .figure(levels[0].club_speed, Speed)
+            .words(" of club speed with everything right");
+        return levels[1..]
+            .iter()
+            .fold(all, |said, level| {
+                said.words(", ")
+                    .bare(level.club_speed, Speed)
+                    .words(format!(" {}", level.label.to_lowercase()))
+            })
+            .words(".");
+    };
+    if today.distance >= target {
+        return asked
+            .words(" is there already: ")
+            .figure(today.distance, Distance)
+            .words(" at ")
+            .figure(today.club_speed, Speed)
+            .words(".");
+    }
+    let most = furthest.at(today.club_speed);
+    let solid = question.rules.efficiency_solid * most - today.distance;
+    let said = if most >= target {
+        asked
+            .words(" is there at today's ")
+            .figure(today.club_speed, Speed)
+            .words(", without more speed. ")
+    } else {
+        asked
+            .words(" needs more speed: even with everything right, today's ")
+            .figure(today.club_speed, Speed)
+            .words(" gives ")
+            .bare(most, Distance)
+            .words(". ")
+    };
+    if solid > 0.0 {
+        let said = said
+            .words("First the launch and the strike: solid ones are worth ")
+            .figure(solid, Distance);
+        return match furthest.speed_for(target / question.rules.efficiency_solid) {
+            Ok(speed) if speed > today.club_speed => said
+                .words(", then ")
+                .figure(speed - today.club_speed, Speed)
+                .words(" more speed gets there."),
+            _ => said.words(", and that gets there."),
+        };
+    }
+    match today.speed_needed {
+        Some(speed) => said
+            .words("The strike is solid already, so speed comes first: ")
+            .figure(speed - today.club_speed, Speed)
+            .words(" more gets there."),
+        None => said.words("No speed gets there as the ball is struck today."),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::units::{MPH, YARD};
+
+    fn ask(from: From, today: Option<Today>) -> ReachQuestion {
+        ReachQuestion {
+            from,
+            club: Club::Driver,
+            aim: Aim::Carry,
+            conditions: Conditions::REFERENCE,
+            freedom: Freedom::of(Club::Driver),
+            tolerance: 3.0 * YARD,
+            today,
+            rules: HouseRules::default(),
+        }
+    }
+
+    #[test]
+    fn better_efficiency_needs_less_speed_all_along_the_curve() {
+        let told = reach(&ask(From::Target(220.0 * YARD), None)).unwrap();
+        assert!(
+            told.curve
+                .windows(2)
+                .all(|w| w[0].club_speed > w[1].club_speed)
+        );
+        assert!(
+            told.levels
+                .windows(2)
+                .all(|w| w[0].club_speed < w[1].club_speed)
+        );
+        let said = told.sentence.show(Units::MphYd);
+        assert!(
+            said.starts_with("220 yd of carry needs ") && said.contains(" typical"),
+            "{said}"
+        );
+    }
+
+    #[test]
+    fn the_speed_for_a_target_reaches_the_target() {
+        let told = reach(&ask(From::Target(220.0 * YARD), None)).unwrap();
+        let right = told.levels[0];
+        assert!(
+            (right.window.best.distance / YARD - 220.0).abs() < 0.3,
+            "{}",
+            right.window.best.distance / YARD
+        );
+        let back = reach(&ask(From::ClubSpeed(right.club_speed), None)).unwrap();
+        assert!((back.levels[0].distance - right.window.best.distance).abs() < 1e-9);
+        assert!(back.curve.is_empty());
+    }
+
+    #[test]
+    fn hitting_up_is_worth_tens_of_yards_at_driver_speeds() {
+        let told = reach(&ask(From::ClubSpeed(100.0 * MPH), None)).unwrap();
+        let worth = told.attack.last().unwrap().distance - told.attack[0].distance;
+        assert!((10.0..50.0).contains(&(worth / YARD)), "{}", worth / YARD);
+    }
+
+    #[test]
+    fn an_unreachable_target_is_refused_with_the_most_there_is() {
+        let refused = reach(&ask(From::Target(500.0 * YARD), None)).unwrap_err();
+        let told = refused.in_words("target", Units::MphYd).to_string();
+        assert!(
+            told.contains("no delivery reaches 500 yd at 138.7 mph; the most is"),
+            "{told}"
+        );
+    }
+
+    #[test]
+    fn the_sentence_says_what_to_change_first() {
+        let said = |mph: f64, yards: f64| {
+            let today = Today {
+                club_speed: mph * MPH,
+                distance: yards * YARD,
+            };
+            reach(&ask(From::Target(215.0 * YARD), Some(today)))
+                .unwrap()
+                .sentence
+                .show(Units::MphYd)
+        };
+        assert!(
+            said(100.0, 220.0).contains("there already"),
+            "{}",
+            said(100.0, 220.0)
+        );
+        assert!(
+            said(95.0, 190.0).contains("without more speed. First the launch"),
+            "{}",
+            said(95.0, 190.0)
+        );
+        assert!(
+            said(80.0, 150.0).contains("more speed gets there"),
+            "{}",
+            said(80.0, 150.0)
+        );
+        assert!(
+            said(85.0, 188.0).contains("speed comes first"),
+            "{}",
+            said(85.0, 188.0)
+        );
+    }
+}
