@@ -257,6 +257,16 @@ impl Club {
         )
     }
 
+    /// The launch of a sound delivery that gives this ball speed, m/s.
+    pub fn reference_launch_of_ball(self, ball_speed: f64) -> Launch {
+        let mut club_speed = ball_speed / 1.4;
+        // Restitution hardly depends on speed, so a few scalings are plenty.
+        for _ in 0..3 {
+            club_speed *= ball_speed / self.reference_launch(club_speed).ball_speed;
+        }
+        self.reference_launch(club_speed)
+    }
+
     /// Reference club speed, m/s.
     pub fn reference_club_speed(self) -> f64 {
         self.row().reference[0] * MPH

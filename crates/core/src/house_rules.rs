@@ -47,6 +47,11 @@ pub struct HouseRules {
     /// Distance to the best within which launch and spin are as good, m. Default 3 yd:
     /// what the flight model can tell apart.
     pub window_tolerance: f64,
+    /// Launch either side of the reference delivery's that is sound, deg. Default 2:
+    /// half a club's step.
+    pub sound_launch_deg: f64,
+    /// Share of the reference spin either side that is sound. Default 0.15.
+    pub sound_spin_share: f64,
     /// House factors the coach set, m of carry per m/s of club speed.
     pub factor: Option<f64>,
 }
@@ -67,6 +72,8 @@ impl Default for HouseRules {
             spin_share: 0.25,
             curve_most_deg: 12.0,
             window_tolerance: 3.0 * YARD,
+            sound_launch_deg: 2.0,
+            sound_spin_share: 0.15,
             factor: None,
         }
     }

@@ -7,7 +7,9 @@
 //! - [`quantity`], [`units`], [`reading`]: what a device reports, and how it is shown.
 //! - [`air`], [`wind`], [`flight`], [`ground`], [`impact`], [`club`]: the physics.
 //! - [`purpose`]: why a session is held.
-//! - [`summary`], [`expected_carry`], [`doubt`], [`read`]: what a coach concludes.
+//! - [`window`], [`reach`], [`unclaimed`], [`normalise`]: what the physics is worth.
+//! - [`summary`], [`expected_carry`], [`own_line`], [`useful_flight`], [`doubt`],
+//!   [`launch_spin`], [`read`]: what a coach concludes.
 //! - [`sentence`], [`house_rules`]: how it is said, and by whose thresholds.
 
 pub mod air;
@@ -19,6 +21,7 @@ pub mod ground;
 pub mod house_rules;
 pub mod impact;
 pub mod invalid;
+pub mod launch_spin;
 pub mod normalise;
 pub mod own_line;
 pub mod purpose;

@@ -9,11 +9,16 @@ mod verdict;
 use crate::air::Conditions;
 use crate::club::Club;
 use crate::doubt::{Doubt, doubts};
-use crate::expected_carry::{Expected, by_club_speed, by_launch};
+use crate::expected_carry::{Expected, by_club_speed, by_launch, launch_of};
 use crate::house_rules::HouseRules;
+use crate::own_line::{Band, OwnLine};
 use crate::quantity::Quantity;
 use crate::reading::{Provenance, Reading};
+use crate::sentence::Sentence;
 use crate::summary::{Summary, summarise};
+use crate::unclaimed::{Attainable, Claim, Lever, Unclaimed, split};
+use crate::units::Dimension;
+use crate::useful_flight::{Failed, failed};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 pub use verdict::{Verdict, VerdictKind, Working, WorkingRow};
@@ -75,8 +80,14 @@ pub struct ShotRead {
     pub by_club_speed: Option<Expected>,
     /// Expected carry by launch.
     pub by_launch: Option<Expected>,
+    /// Expected carry by the player's own line, with its band.
+    pub by_own_line: Option<Band>,
     /// Carry minus expectation by club speed, m.
     pub gap: Option<f64>,
+    /// What keeps it from being a useful flight.
+    pub failed: Vec<Failed>,
+    /// What its club speed could have carried beyond it.
+    pub unclaimed: Option<Unclaimed>,
 }
 
 /// How many shots stand how.
@@ -131,17 +142,32 @@ pub struct Report {
     pub carry: CarryRead,
     /// The same with the shots set aside.
     pub carry_with_set_aside: CarryRead,
+    /// The player's own line through the kept shots.
+    pub own_line: Option<OwnLine>,
+    /// Why there is none, when there is none.
+    pub no_own_line: Option<String>,
+    /// Unclaimed carry, mean over the kept shots.
+    pub unclaimed: Option<Unclaimed>,
+    /// Where most of it lies, and whether that is strike, delivery, club or ball.
+    pub unclaimed_said: Sentence,
     /// The verdict.
     pub verdict: Verdict,
 }
 
 /// Reads a session.
 pub fn read(question: &Question<'_>) -> Report {
-    let shots: Vec<_> = question
+    let mut shots: Vec<_> = question
         .shots
         .iter()
         .map(|shot| read_shot(shot, question))
         .collect();
+    let own_line = own_line(question, &shots);
+    for (read, shot) in shots.iter_mut().zip(question.shots) {
+        let speed = shot.reading.get(Quantity::ClubSpeed);
+        let line = own_line.as_ref().ok().copied();
+        read.by_own_line = line.zip(speed).and_then(|(line, speed)| line.at(speed));
+    }
+    claim(question, &mut shots);
     let mut counts = Counts::default();
     for shot in &shots {
         match shot.standing {
@@ -157,13 +183,136 @@ pub fn read(question: &Question<'_>) -> Report {
     let carry = table.carry(&[Standing::Kept]);
     let carry_with_set_aside = table.carry(&[Standing::Kept, Standing::SetAside]);
     let verdict = verdict::judge(question, counts, &carry, &carry_with_set_aside, &table);
+    let claimed: Vec<Unclaimed> = table
+        .standing(&[Standing::Kept])
+        .filter_map(|(_, read)| read.unclaimed.clone())
+        .collect();
+    let unclaimed = Unclaimed::mean(&claimed);
     Report {
         counts,
         summaries: Quantity::all().filter_map(|q| table.summary(q)).collect(),
         carry,
         carry_with_set_aside,
+        no_own_line: own_line.as_ref().err().map(ToString::to_string),
+        own_line: own_line.ok(),
+        unclaimed_said: unclaimed_said(unclaimed.as_ref(), question),
+        unclaimed,
         verdict,
         shots,
+    }
+}
+
+/// The player's own line through the kept shots.
+fn own_line(
+    question: &Question<'_>,
+    reads: &[ShotRead],
+) -> Result<OwnLine, crate::own_line::NoLine> {
+    let kept: Vec<[f64; 2]> = question
+        .shots
+        .iter()
+        .zip(reads)
+        .filter(|(_, read)| read.standing == Standing::Kept)
+        .filter_map(|(shot, _)| {
+            let value = |quantity| shot.reading.get(quantity);
+            Some([value(Quantity::ClubSpeed)?, value(Quantity::Carry)?])
+        })
+        .collect();
+    OwnLine::fit(&kept, question.rules.interval_level)
+}
+
+/// Splits the unclaimed carry of every shot that has club speed and launch.
+fn claim(question: &Question<'_>, reads: &mut [ShotRead]) {
+    let with_launch: Vec<_> = question
+        .shots
+        .iter()
+        .enumerate()
+        .filter_map(|(i, shot)| {
+            let speed = shot.reading.get(Quantity::ClubSpeed)?;
+            let launch = launch_of(&shot.reading).ok()?.0;
+            launch.check().ok()?;
+            Some((i, speed, launch, shot.reading.get(Quantity::Carry)))
+        })
+        .collect();
+    let speeds = with_launch.iter().map(|row| row.1);
+    let (least, most) = (
+        speeds.clone().fold(f64::INFINITY, f64::min),
+        speeds.fold(f64::NEG_INFINITY, f64::max),
+    );
+    if with_launch.is_empty() {
+        return;
+    }
+    let Ok(attainable) = Attainable::over(question.club, least, most) else {
+        return;
+    };
+    let (rows, claims): (Vec<usize>, Vec<Claim>) = with_launch
+        .into_iter()
+        .map(|(i, speed, launch, carry)| {
+            let attainable = attainable.at(speed);
+            (
+                i,
+                Claim {
+                    launch,
+                    carry,
+                    attainable,
+                },
+            )
+        })
+        .filter(|(_, claim)| claim.attainable.check().is_ok())
+        .unzip();
+    if let Ok(split) = split(&claims, &question.conditions) {
+        for (row, unclaimed) in rows.into_iter().zip(split) {
+            reads[row].unclaimed = Some(unclaimed);
+        }
+    }
+}
+
+/// Where most of the unclaimed carry lies, and whose it is: the strike's, the
+/// delivery's, the ball's or device's. What the figures do not show, it does not say.
+fn unclaimed_said(unclaimed: Option<&Unclaimed>, question: &Question<'_>) -> Sentence {
+    let Some(unclaimed) = unclaimed else {
+        return Sentence::of(
+            "No kept shot has club speed, ball speed, launch angle and spin, so what is unclaimed cannot be split.",
+        );
+    };
+    let whole = unclaimed.whole();
+    let margin = question.rules.carry_margin;
+    if whole <= margin {
+        return Sentence::of("Hardly any carry is left unclaimed at this club speed: ")
+            .figure(whole, Dimension::Distance)
+            .words(".");
+    }
+    let said = Sentence::default()
+        .figure(whole, Dimension::Distance)
+        .words(" of carry are left unclaimed at this club speed. ");
+    let largest = unclaimed.largest().map(|share| (share.lever, share.carry));
+    if unclaimed.unexplained > margin
+        && largest.is_none_or(|(_, most)| unclaimed.unexplained > most)
+    {
+        return said
+            .words("Most of it, ")
+            .bare(unclaimed.unexplained, Dimension::Distance)
+            .words(", is not in the launch: the ball, or the device, falls short of what its launch flies.");
+    }
+    match largest {
+        Some((lever, most)) if most > 0.0 => said
+            .words("Most of it is ")
+            .words(match lever {
+                Lever::BallSpeed => "ball speed, ",
+                Lever::Launch => "launch, ",
+                Lever::Spin => "spin, ",
+                Lever::Curve => "curve, ",
+                Lever::Conditions => "air and wind, ",
+            })
+            .bare(most, Dimension::Distance)
+            .words(match lever {
+                Lever::BallSpeed => ": the strike, before technique is changed.",
+                Lever::Launch | Lever::Spin => {
+                    ": how the loft is delivered; where that fits, look at the club."
+                }
+                Lever::Curve => ": face against path.",
+                Lever::Conditions => ".",
+            }),
+        _ => said.words("No one lever stands out."),
     }
 }
 
@@ -188,6 +337,14 @@ fn read_shot(shot: &Shot, question: &Question<'_>) -> ShotRead {
         doubts,
         by_club_speed,
         by_launch: by_launch(&shot.reading, &question.conditions).ok(),
+        by_own_line: None,
+        failed: failed(
+            &shot.reading,
+            question.club,
+            &question.conditions,
+            &question.rules,
+        ),
+        unclaimed: None,
         gap: carry.zip(by_club_speed).map(|(c, e)| c - e.carry),
     }
 }
@@ -395,6 +552,40 @@ mod tests {
             "{}",
             said(&ask(&blind)).0
         );
+    }
+
+    #[test]
+    fn unclaimed_carry_is_the_mean_of_the_kept_shots_and_adds_up() {
+        let full = |smash: f64| {
+            let mut full = shot(85.0, 150.0);
+            let mut set = |q, si| full.reading.set(q, si, Provenance::Measured);
+            set(Quantity::BallSpeed, smash * 85.0 * MPH);
+            set(Quantity::LaunchAngle, 14.0);
+            set(Quantity::SpinRate, 5600.0);
+            full
+        };
+        let mut shots = vec![full(1.30), full(1.28), full(1.0)];
+        shots[2].decision = Some(Decision::SetAside);
+        let report = ask(&shots);
+        let unclaimed = report.unclaimed.unwrap();
+        assert_eq!(unclaimed.n, 2);
+        let sum: f64 = unclaimed.shares.iter().map(|s| s.carry).sum();
+        assert!((sum + unclaimed.unexplained - unclaimed.whole()).abs() < 0.1 * YARD);
+        let said = report.unclaimed_said.show(Units::MphYd);
+        assert!(said.contains("Most of it is ball speed"), "{said}");
+        assert!(ask(&[shot(85.0, 170.0)]).unclaimed.is_none());
+    }
+
+    #[test]
+    fn each_shot_s_own_line_band_needs_enough_shots() {
+        let some: Vec<_> = (0..12)
+            .map(|i| shot(82.0 + 0.5 * f64::from(i), 165.0 + f64::from(i)))
+            .collect();
+        let report = ask(&some);
+        let band = report.shots[5].by_own_line.unwrap();
+        assert!(band.low <= band.carry && band.carry <= band.high);
+        assert!((report.own_line.unwrap().slope / (YARD / MPH) - 2.0).abs() < 1e-6);
+        assert!(ask(&some[..3]).no_own_line.unwrap().contains("needs 8"));
     }
 
     #[test]

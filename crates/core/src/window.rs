@@ -140,7 +140,7 @@ pub struct Range {
 }
 
 impl Range {
-    fn over(values: impl Iterator<Item = f64>) -> Range {
+    pub(crate) fn over(values: impl Iterator<Item = f64>) -> Range {
         values.fold(
             Range {
                 from: f64::INFINITY,
