@@ -7,6 +7,8 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Shell } from "./app/Shell";
 import { ThemeProvider } from "./app/theme";
+import { FlightPage } from "./bench/FlightPage";
+import { ReachPage } from "./bench/ReachPage";
 import { PlayerPage } from "./players/PlayerPage";
 import { PlayersPage } from "./players/PlayersPage";
 import { ReadPage } from "./read/ReadPage";
@@ -22,6 +24,9 @@ const router = createBrowserRouter([
       { path: "players", element: <PlayersPage /> },
       { path: "players/:player", element: <PlayerPage /> },
       { path: "sessions/:session/read", element: <ReadPage /> },
+      { path: "bench", element: <Navigate to="/bench/flight" replace /> },
+      { path: "bench/flight", element: <FlightPage /> },
+      { path: "bench/reach", element: <ReachPage /> },
       { path: "*", element: <NotHere /> },
     ],
   },

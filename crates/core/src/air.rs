@@ -6,6 +6,7 @@
 //! Sutherland (1893).
 
 use crate::ground::Ground;
+use crate::inputs;
 use crate::invalid::{Invalid, within};
 use crate::wind::Wind;
 use serde::{Deserialize, Serialize};
@@ -56,9 +57,9 @@ impl Conditions {
     /// [`Invalid`] outside altitude −450…5,000 m, temperature −30…50 °C, humidity
     /// 0…100 %, pressure 500…1,100 hPa, or a wind that [`Wind::velocity`] refuses.
     pub fn air(&self) -> Result<Air, Invalid> {
-        let altitude = within("altitude_m", self.altitude_m, -450.0..=5000.0, "m")?;
-        let celsius = within("temperature_c", self.temperature_c, -30.0..=50.0, "°C")?;
-        let humidity = within("humidity_pct", self.humidity_pct, 0.0..=100.0, "%")?;
+        let altitude = inputs::check("altitude_m", self.altitude_m)?;
+        let celsius = inputs::check("temperature_c", self.temperature_c)?;
+        let humidity = inputs::check("humidity_pct", self.humidity_pct)?;
         let pressure = match self.pressure_hpa {
             Some(read) => within("pressure_hpa", read, 500.0..=1100.0, "hPa")? * 100.0,
             None => standard_pressure(altitude),

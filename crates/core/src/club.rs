@@ -248,7 +248,12 @@ impl Club {
         }
     }
 
-    /// The launch of that delivery.
+    /// The reference delivery at a sound club player's speed.
+    pub fn sound_delivery(self) -> Delivery {
+        self.reference_delivery(SOUND_SHARE * self.reference_club_speed())
+    }
+
+    /// The launch of the reference delivery at `club_speed`, m/s.
     pub fn reference_launch(self, club_speed: f64) -> Launch {
         strike_with(
             &self.reference_delivery(club_speed),

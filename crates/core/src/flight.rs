@@ -18,7 +18,8 @@
 pub(crate) mod motion;
 
 use crate::air::{Air, Conditions};
-use crate::invalid::{Invalid, within};
+use crate::inputs;
+use crate::invalid::Invalid;
 use motion::{Forces, Touch};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
@@ -52,21 +53,15 @@ impl Launch {
     /// [`Invalid`] outside ball speed 5…100 m/s, launch −10…75°, direction ±60°,
     /// spin 0…15,000 rpm, axis ±90°.
     pub fn check(&self) -> Result<(), Invalid> {
-        within("ball_speed", self.ball_speed, 5.0..=100.0, "m/s")?;
-        within(
-            "launch_angle_deg",
-            self.launch_angle_deg,
-            -10.0..=75.0,
-            "deg",
-        )?;
-        within(
-            "launch_direction_deg",
-            self.launch_direction_deg,
-            -60.0..=60.0,
-            "deg",
-        )?;
-        within("spin_rate_rpm", self.spin_rate_rpm, 0.0..=15_000.0, "rpm")?;
-        within("spin_axis_deg", self.spin_axis_deg, -90.0..=90.0, "deg")?;
+        for (key, value) in [
+            ("ball_speed", self.ball_speed),
+            ("launch_angle_deg", self.launch_angle_deg),
+            ("launch_direction_deg", self.launch_direction_deg),
+            ("spin_rate_rpm", self.spin_rate_rpm),
+            ("spin_axis_deg", self.spin_axis_deg),
+        ] {
+            inputs::check(key, value)?;
+        }
         Ok(())
     }
 }

@@ -16,7 +16,8 @@
 use crate::air::{Air, Conditions};
 use crate::flight::motion::{Forces, GRAVITY, SPIN, State, Stretch, Touch, VZ, X, Y, Z};
 use crate::flight::{Aero, BALL_RADIUS, Flight, Launch, PathPoint};
-use crate::invalid::{Invalid, within};
+use crate::inputs;
+use crate::invalid::Invalid;
 use nalgebra::Vector3;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -84,7 +85,7 @@ impl Ground {
     /// # Errors
     /// [`Invalid`] outside 0…1.
     pub fn check(&self) -> Result<(), Invalid> {
-        within("firmness", self.firmness, 0.0..=1.0, "(0 soft, 1 hard)").map(|_| ())
+        inputs::check("firmness", self.firmness).map(|_| ())
     }
 
     /// Dent against Penner's green.

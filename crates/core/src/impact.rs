@@ -20,7 +20,8 @@
 mod explain;
 
 use crate::flight::{BALL_MASS, BALL_RADIUS, Launch};
-use crate::invalid::{Invalid, within};
+use crate::inputs;
+use crate::invalid::Invalid;
 pub use explain::{Explanation, delivery_of, explain};
 use nalgebra::Vector3;
 use serde::{Deserialize, Serialize};
@@ -113,20 +114,17 @@ impl Delivery {
     /// [`Invalid`] outside club speed 5…70 m/s, attack ±20°, dynamic loft 0…75°, path
     /// and face ±30°, impact ±40 mm, or when the face would meet the ball from above.
     pub fn check(&self) -> Result<(), Invalid> {
-        let degrees = |name, value, limit: std::ops::RangeInclusive<f64>| {
-            within(name, value, limit, "deg").map(|_| ())
-        };
-        within("club_speed", self.club_speed, 5.0..=70.0, "m/s")?;
-        degrees(
-            "angle_of_attack_deg",
-            self.angle_of_attack_deg,
-            -20.0..=20.0,
-        )?;
-        degrees("dynamic_loft_deg", self.dynamic_loft_deg, 0.0..=75.0)?;
-        degrees("club_path_deg", self.club_path_deg, -30.0..=30.0)?;
-        degrees("face_angle_deg", self.face_angle_deg, -30.0..=30.0)?;
-        within("impact_toe", self.impact_toe, -0.04..=0.04, "m")?;
-        within("impact_high", self.impact_high, -0.04..=0.04, "m")?;
+        for (key, value) in [
+            ("club_speed", self.club_speed),
+            ("angle_of_attack_deg", self.angle_of_attack_deg),
+            ("dynamic_loft_deg", self.dynamic_loft_deg),
+            ("club_path_deg", self.club_path_deg),
+            ("face_angle_deg", self.face_angle_deg),
+            ("impact_toe", self.impact_toe),
+            ("impact_high", self.impact_high),
+        ] {
+            inputs::check(key, value)?;
+        }
         let spin_loft = self.dynamic_loft_deg - self.angle_of_attack_deg;
         if spin_loft < 0.0 {
             return Err(Invalid::new(
@@ -150,10 +148,18 @@ impl Delivery {
         Ok(())
     }
 
-    /// Loft delivered when a club of `static_loft_deg` is held with its shaft
+    /// The same with the dynamic loft of a club of `static_loft_deg` whose shaft leans
     /// `shaft_lean_deg` towards the target: lean takes loft off degree for degree.
-    pub fn loft_under_lean(static_loft_deg: f64, shaft_lean_deg: f64) -> f64 {
-        static_loft_deg - shaft_lean_deg
+    ///
+    /// # Errors
+    /// [`Invalid`] outside loft 4…70° and lean ±20°.
+    pub fn held(self, static_loft_deg: f64, shaft_lean_deg: f64) -> Result<Self, Invalid> {
+        let loft = inputs::check("static_loft_deg", static_loft_deg)?;
+        let lean = inputs::check("shaft_lean_deg", shaft_lean_deg)?;
+        Ok(Delivery {
+            dynamic_loft_deg: loft - lean,
+            ..self
+        })
     }
 }
 
@@ -341,6 +347,14 @@ mod tests {
         };
         let away = struck(&fade, Club::Iron6).launch_direction_deg;
         assert!((-1.6..-0.2).contains(&away), "{away}");
+    }
+
+    #[test]
+    fn shaft_lean_takes_loft_off_degree_for_degree() {
+        let leant = delivery(90.0, -4.0, 0.0).held(34.0, 8.0).unwrap();
+        assert_eq!(leant.dynamic_loft_deg, 26.0);
+        let refused = delivery(90.0, -4.0, 0.0).held(34.0, 80.0).unwrap_err();
+        assert_eq!(refused.field, "shaft_lean_deg");
     }
 
     #[test]

@@ -4,19 +4,22 @@
 //! driver the target region is everything deliverable-or-not within the tolerance of
 //! the best that can be delivered ([`crate::window`]); with any other club, where the
 //! furthest is not what is wanted, it is a box about the reference delivery's launch.
+//! A window that was saved for the player goes before both.
 
 use crate::air::Conditions;
 use crate::club::Club;
 use crate::expected_carry::launch_of;
 use crate::flight::{Launch, fly};
 use crate::house_rules::HouseRules;
-use crate::invalid::Invalid;
+use crate::invalid::{Invalid, within};
 use crate::quantity::Quantity;
 use crate::read::{Shot, Standing};
 use crate::reading::Provenance;
 use crate::sentence::Sentence;
 use crate::units::Dimension;
-use crate::window::{Aim, Freedom, Map, Question, Range, Speed, best, deliverable, map};
+use crate::window::{
+    Aim, Freedom, MAP_LAUNCH_DEG, Map, Question, Range, Speed, best, deliverable, map,
+};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -30,6 +33,38 @@ pub enum Place {
     Near,
     /// Beyond.
     Outside,
+}
+
+/// A player's own target with a club: least and most launch and spin.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct TargetWindow {
+    /// Launch angle, deg.
+    pub launch_angle_deg: [f64; 2],
+    /// Spin rate, rpm.
+    pub spin_rate_rpm: [f64; 2],
+}
+
+impl TargetWindow {
+    /// The window about a launch, as wide as the house calls sound.
+    ///
+    /// # Errors
+    /// [`Invalid`] outside launch 0…60° or spin 100…13,000 rpm.
+    pub fn about(
+        launch_angle_deg: f64,
+        spin_rate_rpm: f64,
+        rules: &HouseRules,
+    ) -> Result<Self, Invalid> {
+        let launch = within("launch_angle_deg", launch_angle_deg, MAP_LAUNCH_DEG, "deg")?;
+        let spin = within("spin_rate_rpm", spin_rate_rpm, 100.0..=13_000.0, "rpm")?;
+        let half = rules.sound_spin_share * spin;
+        Ok(TargetWindow {
+            launch_angle_deg: [
+                launch - rules.sound_launch_deg,
+                launch + rules.sound_launch_deg,
+            ],
+            spin_rate_rpm: [spin - half, spin + half],
+        })
+    }
 }
 
 /// A shot on the map.
@@ -58,6 +93,8 @@ pub struct LaunchSpin {
     pub ball_speed: f64,
     /// The map; its region is the target region.
     pub map: Map,
+    /// The player's own target window, when one was saved.
+    pub saved: Option<TargetWindow>,
     /// The launch at the heart of the target region.
     pub target: Launch,
     /// Outline of what the club can be made to deliver; empty with other clubs than
@@ -95,6 +132,7 @@ pub fn launch_spin(
     club: Club,
     conditions: &Conditions,
     rules: &HouseRules,
+    saved: Option<TargetWindow>,
     step: f64,
 ) -> Result<LaunchSpin, NoMap> {
     let launches: Vec<(usize, Launch, Standing, bool)> = shots
@@ -117,7 +155,10 @@ pub fn launch_spin(
     }
     let mean = |value: fn(&Launch) -> f64| kept.iter().map(value).sum::<f64>() / kept.len() as f64;
     let ball_speed = mean(|l| l.ball_speed);
-    let target = Target::of(club, ball_speed, conditions, rules)?;
+    let target = match saved {
+        Some(window) => Target::saved(window, ball_speed),
+        None => Target::of(club, ball_speed, conditions, rules)?,
+    };
 
     let on_map = launches.iter().map(|l| l.1).chain([target.launch]);
     let reach = |value: fn(&Launch) -> f64, pad: f64, least: f64, most: f64| {
@@ -163,6 +204,7 @@ pub fn launch_spin(
         sentence: target.sentence(&middle, ball_speed, conditions, [inside, kept.len()]),
         ball_speed,
         map: drawn,
+        saved,
         target: target.launch,
         deliverable: target.deliverable.clone(),
         inside,
@@ -187,6 +229,23 @@ struct Target {
 }
 
 impl Target {
+    fn saved(window: TargetWindow, ball_speed: f64) -> Self {
+        let middle = |[from, to]: [f64; 2]| 0.5 * (from + to);
+        let half = |[from, to]: [f64; 2]| 0.5 * (to - from);
+        Target {
+            launch: Launch {
+                ball_speed,
+                launch_angle_deg: middle(window.launch_angle_deg),
+                launch_direction_deg: 0.0,
+                spin_rate_rpm: middle(window.spin_rate_rpm),
+                spin_axis_deg: 0.0,
+            },
+            distances: None,
+            half: [half(window.launch_angle_deg), half(window.spin_rate_rpm)],
+            deliverable: vec![],
+        }
+    }
+
     fn of(
         club: Club,
         ball_speed: f64,
@@ -337,6 +396,7 @@ mod tests {
             club,
             &Conditions::REFERENCE,
             &HouseRules::default(),
+            None,
             5.0 * YARD,
         )
     }
@@ -381,6 +441,31 @@ mod tests {
             told.sentence
                 .show(Units::MphYd)
                 .ends_with("Their middle lies inside it.")
+        );
+    }
+
+    #[test]
+    fn a_saved_window_goes_before_ours() {
+        let shots = [shot(Club::Driver, [1.0, 1.0])];
+        let standing = [(&shots[0], Standing::Kept)];
+        let rules = HouseRules::default();
+        let own = TargetWindow::about(30.0, 6000.0, &rules).unwrap();
+        let told = launch_spin(
+            &standing,
+            Club::Driver,
+            &Conditions::REFERENCE,
+            &rules,
+            Some(own),
+            5.0 * YARD,
+        )
+        .unwrap();
+        assert_eq!((told.saved, told.inside), (Some(own), 0));
+        assert!(told.sentence.show(Units::MphYd).contains("more loft"));
+        assert_eq!(
+            TargetWindow::about(30.0, 90_000.0, &rules)
+                .unwrap_err()
+                .field,
+            "spin_rate_rpm"
         );
     }
 

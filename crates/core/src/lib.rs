@@ -10,9 +10,11 @@
 //! - [`window`], [`reach`], [`unclaimed`], [`normalise`]: what the physics is worth.
 //! - [`summary`], [`expected_carry`], [`own_line`], [`useful_flight`], [`doubt`],
 //!   [`launch_spin`], [`read`]: what a coach concludes.
+//! - [`inputs`], [`bench`]: the bench.
 //! - [`sentence`], [`house_rules`]: how it is said, and by whose thresholds.
 
 pub mod air;
+pub mod bench;
 pub mod club;
 pub mod doubt;
 pub mod expected_carry;
@@ -20,6 +22,7 @@ pub mod flight;
 pub mod ground;
 pub mod house_rules;
 pub mod impact;
+pub mod inputs;
 pub mod invalid;
 pub mod launch_spin;
 pub mod normalise;

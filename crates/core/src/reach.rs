@@ -8,8 +8,14 @@
 
 use crate::air::Conditions;
 use crate::club::Club;
+use crate::expected_carry::launch_of;
+use crate::ground::fly_to_rest;
 use crate::house_rules::HouseRules;
+use crate::inputs;
 use crate::invalid::{Invalid, within};
+use crate::normalise::Seen;
+use crate::quantity::Quantity;
+use crate::reading::Reading;
 use crate::sentence::Sentence;
 use crate::units::{Dimension, Units};
 use crate::window::{Aim, Freedom, Question, Speed, Window, best, window};
@@ -27,7 +33,7 @@ const CURVE: [f64; 2] = [0.70, 1.0];
 const CURVE_POINTS: usize = 31;
 
 /// What is asked.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct ReachQuestion {
     /// Where from.
     pub from: From,
@@ -41,8 +47,9 @@ pub struct ReachQuestion {
     pub freedom: Freedom,
     /// Distance to the best within which a delivery is as good, m.
     pub tolerance: f64,
-    /// The player's shot of today.
-    pub today: Option<Today>,
+    /// What the player did in each session, the latest last: the sentence speaks of
+    /// that one.
+    pub sessions: Vec<Today>,
     /// The house's efficiencies.
     pub rules: HouseRules,
 }
@@ -56,7 +63,7 @@ pub enum From {
     ClubSpeed(f64),
 }
 
-/// What a player does today.
+/// What a player did on a day.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Today {
     /// Club speed, m/s.
@@ -99,7 +106,7 @@ pub struct AttackWorth {
     pub distance: f64,
 }
 
-/// The player's shot of today against the question.
+/// A player's day against the question.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
 pub struct TodayRead {
     /// Club speed, m/s.
@@ -125,8 +132,8 @@ pub struct Reach {
     pub curve: Vec<CurvePoint>,
     /// What the angle of attack is worth.
     pub attack: Vec<AttackWorth>,
-    /// The player's shot of today.
-    pub today: Option<TodayRead>,
+    /// The player's sessions, in the order given.
+    pub sessions: Vec<TodayRead>,
 }
 
 /// Why there is no answer.
@@ -174,6 +181,38 @@ impl NoReach {
     }
 }
 
+/// What a set of shots hit in `here` comes to in `there`: mean club speed, and the
+/// mean carry brought over by the flight model with, for a total, the model's run.
+/// Nothing without a shot that has club speed, carry and launch.
+pub fn day_of(
+    shots: &[&Reading],
+    here: &Conditions,
+    there: &Conditions,
+    aim: Aim,
+) -> Option<Today> {
+    let rows: Vec<[f64; 2]> = shots
+        .iter()
+        .filter_map(|reading| {
+            let seen = Seen {
+                carry: reading.get(Quantity::Carry)?,
+                launch: launch_of(reading).ok()?.0,
+                conditions: *here,
+            };
+            let run = match aim {
+                Aim::Carry => 0.0,
+                Aim::Total => fly_to_rest(&seen.launch, there).ok()?.1.run,
+            };
+            let carry = seen.in_conditions(there).ok()?;
+            Some([reading.get(Quantity::ClubSpeed)?, carry + run])
+        })
+        .collect();
+    let mean = |i: usize| rows.iter().map(|row| row[i]).sum::<f64>() / rows.len() as f64;
+    (!rows.is_empty()).then(|| Today {
+        club_speed: mean(0),
+        distance: mean(1),
+    })
+}
+
 /// Answers `question`.
 ///
 /// # Errors
@@ -215,25 +254,27 @@ pub fn reach(question: &ReachQuestion) -> Result<Reach, NoReach> {
         From::ClubSpeed(_) => vec![],
         From::Target(target) => curve(&furthest, target),
     };
-    let today = question
-        .today
-        .map(|today| today_read(question, today, &furthest));
+    let sessions: Vec<_> = question
+        .sessions
+        .iter()
+        .map(|day| today_read(question, *day, &furthest))
+        .collect();
     let attack = attack_worth(question, levels[0].club_speed)?;
     Ok(Reach {
-        sentence: sentence(question, &levels, today.as_ref(), &furthest),
+        sentence: sentence(question, &levels, sessions.last(), &furthest),
         levels,
         curve,
         attack,
-        today,
+        sessions,
     })
 }
 
 fn check(question: &ReachQuestion) -> Result<(), Invalid> {
     match question.from {
-        From::Target(target) => within("target", target, 30.0..=600.0, "m")?,
-        From::ClubSpeed(speed) => within("club_speed", speed, SLOWEST..=FASTEST, "m/s")?,
+        From::Target(target) => inputs::check("reach_target", target)?,
+        From::ClubSpeed(speed) => inputs::check("reach_club_speed", speed)?,
     };
-    if let Some(today) = question.today {
+    for today in &question.sessions {
         within(
             "today_club_speed",
             today.club_speed,
@@ -462,7 +503,7 @@ mod tests {
             conditions: Conditions::REFERENCE,
             freedom: Freedom::of(Club::Driver),
             tolerance: 3.0 * YARD,
-            today,
+            sessions: today.into_iter().collect(),
             rules: HouseRules::default(),
         }
     }

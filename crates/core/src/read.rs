@@ -316,14 +316,23 @@ fn unclaimed_said(unclaimed: Option<&Unclaimed>, question: &Question<'_>) -> Sen
     }
 }
 
-fn read_shot(shot: &Shot, question: &Question<'_>) -> ShotRead {
-    let doubts = doubts(&shot.reading, &question.conditions, &question.rules);
-    let standing = match shot.decision {
+/// How a shot hit in `conditions` stands in the figures.
+pub fn standing(shot: &Shot, conditions: &Conditions, rules: &HouseRules) -> Standing {
+    standing_with(shot.decision, &doubts(&shot.reading, conditions, rules))
+}
+
+fn standing_with(decision: Option<Decision>, doubts: &[Doubt]) -> Standing {
+    match decision {
         Some(Decision::Keep) => Standing::Kept,
         Some(Decision::SetAside) => Standing::SetAside,
         None if doubts.is_empty() => Standing::Kept,
         None => Standing::Doubtful,
-    };
+    }
+}
+
+fn read_shot(shot: &Shot, question: &Question<'_>) -> ShotRead {
+    let doubts = doubts(&shot.reading, &question.conditions, &question.rules);
+    let standing = standing_with(shot.decision, &doubts);
     let by_club_speed = by_club_speed(
         &shot.reading,
         question.club,

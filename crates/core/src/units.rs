@@ -32,6 +32,14 @@ pub enum Units {
 impl Units {
     /// All choices, in the order they are offered.
     pub const ALL: [Units; 3] = [Units::MphYd, Units::KmhM, Units::MpsM];
+
+    /// Distance between the contour lines of a map, m: five of the unit shown.
+    pub fn contour_step(self) -> f64 {
+        match self {
+            Units::MphYd => 5.0 * YARD,
+            Units::KmhM | Units::MpsM => 5.0,
+        }
+    }
 }
 
 /// What kind of thing a quantity is; it decides which units can express it.

@@ -5,7 +5,8 @@
 //! `u(z) = u₁₀ · ln(1 + z/z₀) / ln(1 + 10 m/z₀)` (Wieringa 1993), so that a ball
 //! leaves into less wind than it meets at its apex.
 
-use crate::invalid::{Invalid, within};
+use crate::inputs;
+use crate::invalid::Invalid;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -29,8 +30,8 @@ impl Wind {
     /// # Errors
     /// [`Invalid`] outside speed 0…30 m/s and direction −360…360°.
     pub fn velocity(&self) -> Result<[f64; 2], Invalid> {
-        let speed = within("wind_mps", self.speed_mps, 0.0..=30.0, "m/s")?;
-        let from = within("wind_from_deg", self.from_deg, -360.0..=360.0, "deg")?.to_radians();
+        let speed = inputs::check("wind_mps", self.speed_mps)?;
+        let from = inputs::check("wind_from_deg", self.from_deg)?.to_radians();
         Ok([-speed * from.cos(), -speed * from.sin()])
     }
 

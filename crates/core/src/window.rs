@@ -22,8 +22,10 @@ use utoipa::ToSchema;
 
 /// Least spin loft that a swing delivers, deg: below it the ball slips off the face.
 const LEAST_SPIN_LOFT_DEG: f64 = 10.0;
-/// Points to a side of the coarse grid and of the grids that refine it.
+/// Points to a side of the coarse grid, of the grids that refine it, and of the grid
+/// that tells how wide the window is.
 const COARSE: usize = 9;
+const WIDE: usize = 21;
 const FINE: usize = 5;
 /// Refinements; each shrinks the grid to a third.
 const REFINEMENTS: i32 = 4;
@@ -140,7 +142,8 @@ pub struct Range {
 }
 
 impl Range {
-    pub(crate) fn over(values: impl Iterator<Item = f64>) -> Range {
+    /// The least and most of `values`.
+    pub fn over(values: impl Iterator<Item = f64>) -> Range {
         values.fold(
             Range {
                 from: f64::INFINITY,
@@ -185,8 +188,10 @@ pub struct Window {
 pub fn window(question: &Question) -> Result<Window, Invalid> {
     let bench = Bench::new(question)?;
     within("tolerance", question.tolerance, 0.1..=100.0, "m")?;
-    let (best, grid) = bench.search();
-    let good: Vec<_> = grid
+    let best = bench.search();
+    let shares = grid([0.5, 0.5], 0.5, WIDE);
+    let wide: Vec<_> = shares.par_iter().map(|s| bench.outcome(*s)).collect();
+    let good: Vec<_> = wide
         .into_iter()
         .chain([best])
         .filter(|o| o.distance >= best.distance - question.tolerance)
@@ -208,7 +213,7 @@ pub fn window(question: &Question) -> Result<Window, Invalid> {
 /// # Errors
 /// As [`window`].
 pub fn best(question: &Question) -> Result<Outcome, Invalid> {
-    Ok(Bench::new(question)?.search().0)
+    Ok(Bench::new(question)?.search())
 }
 
 /// The launch and spin that can be delivered, as a closed outline: launch angle (deg)
@@ -316,14 +321,13 @@ impl<'a> Bench<'a> {
         }
     }
 
-    /// The best outcome, and the outcomes of the coarse grid.
-    fn search(&self) -> (Outcome, Vec<Outcome>) {
+    /// The best outcome.
+    fn search(&self) -> Outcome {
         let shares = grid([0.5, 0.5], 0.5, COARSE);
-        let coarse: Vec<_> = shares.par_iter().map(|s| self.outcome(*s)).collect();
+        let coarse: Vec<_> = shares.par_iter().map(|s| self.distance(*s)).collect();
         let mut best = shares
-            .iter()
-            .zip(&coarse)
-            .map(|(share, outcome)| (*share, outcome.distance))
+            .into_iter()
+            .zip(coarse)
             .fold(([0.5, 0.5], f64::NEG_INFINITY), further);
         for refinement in 1..=REFINEMENTS {
             let half = 0.35 * 0.36_f64.powi(refinement);
@@ -332,7 +336,7 @@ impl<'a> Bench<'a> {
                 .map(|share| (share, self.distance(share)))
                 .fold(best, further);
         }
-        (self.outcome(best.0), coarse)
+        self.outcome(best.0)
     }
 }
 
@@ -378,7 +382,7 @@ mod tests {
     fn no_deliverable_shot_goes_further_than_the_best() {
         let question = driver(Speed::Ball(150.0 * MPH));
         let bench = Bench::new(&question).unwrap();
-        let (found, _) = bench.search();
+        let found = bench.search();
         let finest = grid([0.5, 0.5], 0.5, 60)
             .into_iter()
             .map(|share| bench.distance(share))

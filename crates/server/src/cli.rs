@@ -5,3 +5,4 @@ pub mod openapi;
 pub mod serve;
 pub mod simulate;
 pub mod table;
+pub mod window;

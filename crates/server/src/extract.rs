@@ -12,3 +12,8 @@ pub struct Body<T>(pub T);
 #[derive(FromRequestParts)]
 #[from_request(via(axum::extract::Path), rejection(Problem))]
 pub struct Path<T>(pub T);
+
+/// What stands behind the question mark of an address.
+#[derive(FromRequestParts)]
+#[from_request(via(axum::extract::Query), rejection(Problem))]
+pub struct Query<T>(pub T);

@@ -3,7 +3,7 @@
 use clap::{Parser, Subcommand};
 use std::process::ExitCode;
 use tally_formats::{flight_csv, impact_csv};
-use tally_server::cli::{demo, openapi, serve, simulate, table};
+use tally_server::cli::{demo, openapi, serve, simulate, table, window};
 use tracing_subscriber::EnvFilter;
 
 /// Launch-monitor sessions for golf coaches: every shot counted, every figure with its
@@ -27,6 +27,8 @@ enum Command {
     Flight,
     /// Adds launches to a CSV table of deliveries (standard input to standard output).
     Impact,
+    /// Prints the best launch and spin of a speed as JSON.
+    Window(window::Window),
     /// Prints the API's description.
     Openapi,
 }
@@ -44,6 +46,7 @@ async fn main() -> ExitCode {
         Command::Simulate(args) => told(simulate::run(args).await),
         Command::Flight => table::run(flight_csv::run),
         Command::Impact => table::run(impact_csv::run),
+        Command::Window(args) => told(window::run(&args)),
         Command::Openapi => {
             println!("{}", openapi::run());
             ExitCode::SUCCESS

@@ -1,7 +1,7 @@
 //! Every error of the API, as problem details (RFC 9457).
 
 use axum::Json;
-use axum::extract::rejection::{JsonRejection, PathRejection};
+use axum::extract::rejection::{JsonRejection, PathRejection, QueryRejection};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use serde::Serialize;
@@ -110,6 +110,16 @@ impl From<PathRejection> for Problem {
             rejection.body_text()
         );
         Self::new(rejection.status(), "Address not understood", detail)
+    }
+}
+
+impl From<QueryRejection> for Problem {
+    fn from(rejection: QueryRejection) -> Self {
+        Self::new(
+            rejection.status(),
+            "Address not understood",
+            rejection.body_text(),
+        )
     }
 }
 

@@ -1,11 +1,14 @@
 //! The API, one file a capability.
 
+mod bench;
+mod launch_spin;
 mod live;
 mod players;
 mod read;
 mod school;
 mod sessions;
 mod shots;
+mod target_windows;
 mod vocabulary;
 
 use crate::app::App;
@@ -34,6 +37,16 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(sessions::routes())
         .merge(shots::routes())
         .merge(read::routes())
+        .merge(launch_spin::routes())
+        .merge(target_windows::routes())
+        .merge(bench::routes())
         .merge(live::routes());
     OpenApiRouter::with_openapi(Description::openapi()).nest("/api/v1", v1)
+}
+
+/// Runs a computation on a thread where it may take its time.
+async fn compute<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> T {
+    tokio::task::spawn_blocking(work)
+        .await
+        .expect("computations in core do not panic")
 }

@@ -10,6 +10,7 @@ mod schema;
 pub mod school;
 pub mod sessions;
 pub mod shots;
+pub mod target_windows;
 #[cfg(feature = "testing")]
 pub mod testing;
 

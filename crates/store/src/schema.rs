@@ -47,6 +47,22 @@ diesel::table! {
         kind -> Text, reason -> Nullable<Text>, note -> Text, strike -> Nullable<Int2>,
     }
 }
+diesel::table! {
+    target_window (school_id, player_id, club) {
+        school_id -> Uuid, player_id -> Uuid, club -> Text, launch_from_deg -> Float8,
+        launch_to_deg -> Float8, spin_from_rpm -> Float8, spin_to_rpm -> Float8,
+        saved_at -> Timestamptz,
+    }
+}
 diesel::allow_tables_to_appear_in_same_query!(
-    school, coach, player, session, block, device, shot, reading, shot_mark
+    school,
+    coach,
+    player,
+    session,
+    block,
+    device,
+    shot,
+    reading,
+    shot_mark,
+    target_window
 );

@@ -60,3 +60,37 @@ async fn adding_the_same_again_is_harmless_and_another_under_its_name_is_not() {
     assert_eq!(store.players(school).await.unwrap().len(), 1);
     database.remove().await.unwrap();
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_player_has_one_target_window_with_each_club() {
+    use tally_core::launch_spin::TargetWindow;
+    let database = TestDatabase::create().await;
+    let store = Store::open(&database.url).await.unwrap();
+    let school = store.found_school("A", "B").await.unwrap().school_id;
+    let wren = player("Wren");
+    store.add_player(school, &wren).await.unwrap();
+    let window = |launch: f64| TargetWindow {
+        launch_angle_deg: [launch, launch + 4.0],
+        spin_rate_rpm: [2000.0, 2600.0],
+    };
+    for launch in [10.0, 12.0] {
+        store
+            .save_target_window(school, wren.id, "driver", window(launch))
+            .await
+            .unwrap();
+    }
+    let saved = store.target_windows(school, wren.id).await.unwrap();
+    assert_eq!(saved, [("driver".to_owned(), window(12.0))]);
+    assert!(matches!(
+        store
+            .save_target_window(Uuid::now_v7(), wren.id, "driver", window(9.0))
+            .await,
+        Err(StoreError::NotFound("player"))
+    ));
+    store
+        .forget_target_window(school, wren.id, "driver")
+        .await
+        .unwrap();
+    assert_eq!(store.target_windows(school, wren.id).await.unwrap(), []);
+    database.remove().await.unwrap();
+}

@@ -36,6 +36,7 @@ export function Shell() {
           >
             Players
           </NavLink>
+          <NavLink to="/bench">Bench</NavLink>
         </nav>
         <div className="topbar-right">
           <span className="school">{school.data?.name}</span>

@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/v1/bench/flight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Flies up to four shots to rest. */
+        post: operations["bench_flight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a distance takes, or what a speed gives. */
+        post: operations["bench_reach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players": {
         parameters: {
             query?: never;
@@ -34,6 +68,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/target-windows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A player's target windows. */
+        get: operations["target_windows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/target-windows/{club}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Saves a target window in place of any before. */
+        put: operations["save_target_window"];
+        post?: never;
+        /** Forgets a target window. */
+        delete: operations["forget_target_window"];
         options?: never;
         head?: never;
         patch?: never;
@@ -101,6 +170,23 @@ export interface paths {
         put?: never;
         /** Begins the next block of a session; new shots go to it. */
         post: operations["begin_block"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/launch-spin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The map of a session. */
+        get: operations["session_launch_spin"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -218,6 +304,42 @@ export interface components {
             /** @enum {string} */
             kind: "strike";
         };
+        /**
+         * @description Which distance is to be long.
+         * @enum {string}
+         */
+        Aim: "carry" | "total";
+        /** @description The furthest with one angle of attack. */
+        AttackWorth: {
+            /**
+             * Format: double
+             * @description Angle of attack, deg.
+             */
+            angle_of_attack_deg: number;
+            /**
+             * Format: double
+             * @description The furthest with it at the first level's speed, m.
+             */
+            distance: number;
+        };
+        /** @description Where one more shot is expected. */
+        Band: {
+            /**
+             * Format: double
+             * @description Expected carry, m.
+             */
+            carry: number;
+            /**
+             * Format: double
+             * @description Lower end of the band, m.
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description Upper end, m.
+             */
+            high: number;
+        };
         /** @description A block of a session. */
         BlockView: {
             /** Format: uuid */
@@ -233,6 +355,11 @@ export interface components {
             launch_gap?: components["schemas"]["Summary"] | null;
         };
         /**
+         * @description What is checked.
+         * @enum {string}
+         */
+        CheckKind: "apex" | "landing_angle" | "dynamic_loft" | "spin" | "curve";
+        /**
          * @description A kind of club.
          * @enum {string}
          */
@@ -241,8 +368,12 @@ export interface components {
         ClubWord: {
             key: components["schemas"]["Club"];
             label: string;
+            /** @description A sound delivery, to start from. */
+            delivery: components["schemas"]["Delivery"];
+            /** @description Its launch. */
+            launch: components["schemas"]["Launch"];
         };
-        /** @description The weather that matters to a ball, as a coach types it. */
+        /** @description The weather and the turf that matter to a ball, as a coach types them. */
         Conditions: {
             /**
              * Format: double
@@ -264,6 +395,8 @@ export interface components {
              * @description Pressure at the place itself, hPa, when it was read.
              */
             pressure_hpa?: number | null;
+            wind?: components["schemas"]["Wind"] | null;
+            ground?: components["schemas"]["Ground"] | null;
         };
         /** @description How many shots stand how. */
         Counts: {
@@ -273,6 +406,74 @@ export interface components {
             set_aside: number;
             /** @description Left out until decided. */
             doubtful: number;
+        };
+        /** @description A point of the iso-distance curve, or of a speed's distances. */
+        CurvePoint: {
+            /**
+             * Format: double
+             * @description Share of the furthest, 0…1.
+             */
+            efficiency: number;
+            /**
+             * Format: double
+             * @description Club speed, m/s.
+             */
+            club_speed: number;
+        };
+        /** @description How the club meets the ball. */
+        Delivery: {
+            /**
+             * Format: double
+             * @description Club speed, m/s.
+             */
+            club_speed: number;
+            /**
+             * Format: double
+             * @description Angle of attack, deg, + is upward.
+             */
+            angle_of_attack_deg: number;
+            /**
+             * Format: double
+             * @description Loft delivered at the centre of the face, deg.
+             */
+            dynamic_loft_deg: number;
+            /**
+             * Format: double
+             * @description Club path, deg, + is right.
+             */
+            club_path_deg?: number;
+            /**
+             * Format: double
+             * @description Face angle at the centre of the face, deg, + is right.
+             */
+            face_angle_deg?: number;
+            /**
+             * Format: double
+             * @description Impact toward the toe (+), m.
+             */
+            impact_toe?: number;
+            /**
+             * Format: double
+             * @description Impact high (+) on the face, m.
+             */
+            impact_high?: number;
+        };
+        /** @description A shot, by how the ball leaves or by how the club meets it. */
+        DescribedShot: {
+            /** @description How the ball leaves. */
+            launch: components["schemas"]["Launch"];
+            /** @description Key of the club whose deliveries are to explain it. */
+            club: string;
+            /** @enum {string} */
+            by: "launch";
+        } | {
+            /** @description How the club meets the ball. */
+            delivery: components["schemas"]["Delivery"];
+            /** @description Key of the club. */
+            club: string;
+            held?: components["schemas"]["Held"] | null;
+            /** @enum {string} */
+            by: "delivery";
         };
         /**
          * @description What kind of thing a quantity is; it decides which units can express it.
@@ -285,6 +486,28 @@ export interface components {
             quantity: components["schemas"]["Quantity"];
             /** @description Why, in a sentence. */
             reason: components["schemas"]["Sentence"];
+        };
+        /** @description One efficiency, with the speed and the distance that belong to it. */
+        EfficiencyLevel: {
+            /** @description Its name. */
+            label: string;
+            /**
+             * Format: double
+             * @description Share of the furthest, 0…1.
+             */
+            efficiency: number;
+            /**
+             * Format: double
+             * @description Club speed, m/s.
+             */
+            club_speed: number;
+            /**
+             * Format: double
+             * @description Distance, m.
+             */
+            distance: number;
+            /** @description Best launch and spin at that speed, and what is as good. */
+            window: components["schemas"]["Window"];
         };
         /** @description A number worked out from `n` shots, with the interval it may lie in. */
         Estimate: {
@@ -316,6 +539,96 @@ export interface components {
             /** @description Whether a value that the device only calculated went into it. */
             rests_on_calculated: boolean;
         };
+        /** @description A delivery that the model turns into the measured launch. */
+        Explanation: {
+            /** @description The delivery. */
+            delivery: components["schemas"]["Delivery"];
+            /**
+             * Format: double
+             * @description Ball speed over its club speed.
+             */
+            smash_factor: number;
+        };
+        /** @description A check that a shot fails. */
+        Failed: {
+            /** @description Which. */
+            check: components["schemas"]["CheckKind"];
+            /** @description What was found against what is wanted. */
+            sentence: components["schemas"]["Sentence"];
+        };
+        /** @description A figure of every shot. */
+        FigureRow: {
+            /** @description Its name. */
+            label: string;
+            /** @description What kind of thing it is. */
+            dimension: components["schemas"]["Dimension"];
+            /** @description Its value in each shot; absent where a shot was refused. */
+            values: (number | null)[];
+            /** @description Value less the first shot's. */
+            differences: (number | null)[];
+        };
+        /** @description What became of a ball, up to its first touch of level ground. */
+        Flight: {
+            /**
+             * Format: double
+             * @description Straight-line distance from the tee to the landing point, m.
+             */
+            carry: number;
+            /**
+             * Format: double
+             * @description Landing point right (+) of the target line, m.
+             */
+            side: number;
+            /**
+             * Format: double
+             * @description Peak height, m.
+             */
+            apex: number;
+            /**
+             * Format: double
+             * @description Angle below the horizon at landing, deg.
+             */
+            landing_angle_deg: number;
+            /**
+             * Format: double
+             * @description Speed at landing, m/s.
+             */
+            landing_speed: number;
+            /**
+             * Format: double
+             * @description Spin left at landing, rpm.
+             */
+            landing_spin_rpm: number;
+            /**
+             * Format: double
+             * @description Time in the air, s.
+             */
+            hang_time: number;
+        };
+        /** @description What became of the shots, in the order asked. */
+        FlightAnswered: {
+            shots: components["schemas"]["ShotAnswered"][];
+            /** @description Their figures, each against the first. */
+            side_by_side: components["schemas"]["SideBySide"];
+        };
+        /** @description One to four shots in the same conditions. */
+        FlightAsked: {
+            conditions: components["schemas"]["Conditions"];
+            shots: components["schemas"]["DescribedShot"][];
+        };
+        /** @description A shot with all that is known of it. */
+        Flown: {
+            launch: components["schemas"]["Launch"];
+            delivery?: components["schemas"]["Delivery"] | null;
+            /**
+             * Format: double
+             * @description Ball speed over club speed, when the club speed is known.
+             */
+            smash_factor?: number | null;
+            journey: components["schemas"]["Journey"];
+            /** @description Deliveries that explain the launch: struck low, centred and high. */
+            explanations: components["schemas"]["Explanation"][];
+        };
         /** @description A number in a unit of the sender's choice. */
         Given: {
             /**
@@ -325,12 +638,60 @@ export interface components {
             value?: number | null;
             unit: string;
         };
+        /** @description A piece of level ground. */
+        Ground: {
+            /** @description What grows there. */
+            surface: components["schemas"]["Surface"];
+            /**
+             * Format: double
+             * @description How firm it is: 0 soft, 0.5 average, 1 hard.
+             */
+            firmness: number;
+        };
+        /** @description A club as it is held at impact. */
+        Held: {
+            /**
+             * Format: double
+             * @description Loft of the club itself, deg.
+             */
+            static_loft_deg: number;
+            /**
+             * Format: double
+             * @description Lean of the shaft towards the target, deg.
+             */
+            shaft_lean_deg: number;
+        };
         /** @description A session in progress. */
         InProgress: {
             /** Format: uuid */
             session: string;
             /** Format: uuid */
             player: string;
+        };
+        /** @description One input. */
+        Input: {
+            /** @description Its field. */
+            key: string;
+            /** @description Its name on screen. */
+            label: string;
+            dimension?: components["schemas"]["Dimension"] | null;
+            /** @description Unit of the range and of refusals. */
+            unit: string;
+            /**
+             * Format: double
+             * @description Least, in that unit.
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description Most.
+             */
+            to: number;
+            /**
+             * Format: double
+             * @description A step worth dragging by, in that unit.
+             */
+            step: number;
         };
         /** @description One input that cannot be used, worded for the person who gave it. */
         Invalid: {
@@ -343,6 +704,88 @@ export interface components {
             /** @description What to do instead, as a request: "give a number from 1 to 100 m/s". */
             remedy: string;
         };
+        /** @description A flight followed to rest, with the whole way. */
+        Journey: {
+            /** @description The flight. */
+            flight: components["schemas"]["Flight"];
+            /** @description Where it ended. */
+            rest: components["schemas"]["Rest"];
+            /** @description The way through the air, from the tee to the first touch. */
+            air_path: components["schemas"]["PathPoint"][];
+            /** @description The hops and the roll, from the first touch to rest. */
+            ground_path: components["schemas"]["PathPoint"][];
+        };
+        /** @description How a ball leaves the club. */
+        Launch: {
+            /**
+             * Format: double
+             * @description Ball speed, m/s.
+             */
+            ball_speed: number;
+            /**
+             * Format: double
+             * @description Up from the horizon, deg.
+             */
+            launch_angle_deg: number;
+            /**
+             * Format: double
+             * @description Right (+) of the target line, deg.
+             */
+            launch_direction_deg: number;
+            /**
+             * Format: double
+             * @description Total spin, rpm.
+             */
+            spin_rate_rpm: number;
+            /**
+             * Format: double
+             * @description Tilt of the spin axis, deg, + tilts the flight to the right.
+             */
+            spin_axis_deg: number;
+        };
+        /** @description The map with the shots on it. */
+        LaunchSpin: {
+            /** @description What moves the set in. */
+            sentence: components["schemas"]["Sentence"];
+            /**
+             * Format: double
+             * @description Ball speed of the map, m/s: the mean of the kept shots.
+             */
+            ball_speed: number;
+            /** @description The map; its region is the target region. */
+            map: components["schemas"]["Map"];
+            saved?: components["schemas"]["TargetWindow"] | null;
+            /** @description The launch at the heart of the target region. */
+            target: components["schemas"]["Launch"];
+            /**
+             * @description Outline of what the club can be made to deliver; empty with other clubs than
+             *     the driver.
+             */
+            deliverable: number[][];
+            /** @description The shots that have ball speed, launch and spin. */
+            shots: components["schemas"]["PlacedShot"][];
+            /** @description Kept shots inside the region. */
+            inside: number;
+            /** @description Kept shots on the map. */
+            kept: number;
+            /** @description Kept shots whose spin was only calculated. */
+            calculated_spin: number;
+        };
+        /** @description A contour line: everywhere on it the ball goes equally far. */
+        Level: {
+            /**
+             * Format: double
+             * @description How far, m.
+             */
+            distance: number;
+            /** @description Its pieces; each a run of launch angle (deg) and spin rate (rpm). */
+            lines: number[][][];
+        };
+        /**
+         * @description Something that separates a shot from the attainable one.
+         * @enum {string}
+         */
+        Lever: "ball_speed" | "launch" | "spin" | "curve" | "conditions";
         /** @description A player in the list. */
         ListedPlayer: {
             /** Format: uuid */
@@ -378,6 +821,17 @@ export interface components {
              */
             id: string;
             act: components["schemas"]["Act"];
+        };
+        /** @description Distance over launch angle and spin rate. */
+        Map: {
+            /** @description Launch angles shown, deg. */
+            launch_angle_deg: components["schemas"]["Range"];
+            /** @description Spin rates shown, rpm. */
+            spin_rate_rpm: components["schemas"]["Range"];
+            /** @description Contour lines, nearest first. */
+            levels: components["schemas"]["Level"][];
+            /** @description Rings about the region at or beyond `region_from`. */
+            region: number[][][];
         };
         /** @description A mark that was made. */
         MarkView: {
@@ -450,6 +904,72 @@ export interface components {
             /** @description What the first block is called. */
             first_block_label: string;
         };
+        /** @description The launch about which a window is saved; it is as wide as the house calls sound. */
+        NewWindow: {
+            /**
+             * Format: double
+             * @description Launch angle, deg.
+             */
+            launch_angle_deg: number;
+            /**
+             * Format: double
+             * @description Spin rate, rpm.
+             */
+            spin_rate_rpm: number;
+        };
+        /** @description A delivery with all that comes of it. */
+        Outcome: {
+            /** @description How club meets ball. */
+            delivery: components["schemas"]["Delivery"];
+            /** @description How the ball leaves. */
+            launch: components["schemas"]["Launch"];
+            /** @description How it flies. */
+            flight: components["schemas"]["Flight"];
+            /** @description Where it comes to rest. */
+            rest: components["schemas"]["Rest"];
+            /**
+             * Format: double
+             * @description The distance that is sought, m.
+             */
+            distance: number;
+        };
+        /** @description Carry against club speed, as one player hits it. */
+        OwnLine: {
+            /**
+             * Format: double
+             * @description Carry for each unit of club speed, m per m/s.
+             */
+            slope: number;
+            /**
+             * Format: double
+             * @description Median club speed, m/s, through which the line goes.
+             */
+            speed: number;
+            /**
+             * Format: double
+             * @description Carry there, m.
+             */
+            carry: number;
+            /**
+             * Format: double
+             * @description Robust spread of a shot about the line, m.
+             */
+            spread: number;
+            /** @description Least and most club speed that was hit, m/s. */
+            hit: number[];
+            /** @description Shots behind it. */
+            n: number;
+            /**
+             * Format: double
+             * @description Student's t of the band's level.
+             */
+            t: number;
+            /**
+             * Format: double
+             * @description Sum of squared distances from the median speed, m²/s².
+             */
+            leverage: number;
+        };
         /** @description A piece of a sentence. */
         Part: {
             /** @description The words. */
@@ -468,6 +988,50 @@ export interface components {
             bare: boolean;
             /** @enum {string} */
             kind: "figure";
+        };
+        /** @description Where the ball was at one moment. */
+        PathPoint: {
+            /**
+             * Format: double
+             * @description Along the target line, m.
+             */
+            along: number;
+            /**
+             * Format: double
+             * @description Right (+) of it, m.
+             */
+            side: number;
+            /**
+             * Format: double
+             * @description Above the ground, m.
+             */
+            height: number;
+        };
+        /**
+         * @description How a shot lies to the target region.
+         * @enum {string}
+         */
+        Place: "inside" | "near" | "outside";
+        /** @description A shot on the map. */
+        PlacedShot: {
+            /** @description Its place in the session's shots, from 0. */
+            index: number;
+            /**
+             * Format: double
+             * @description Launch angle, deg.
+             */
+            launch_angle_deg: number;
+            /**
+             * Format: double
+             * @description Spin rate, rpm.
+             */
+            spin_rate_rpm: number;
+            /** @description How it stands in the figures. */
+            standing: components["schemas"]["Standing"];
+            /** @description How it lies to the target region. */
+            place: components["schemas"]["Place"];
+            /** @description Whether the device only calculated its spin. */
+            calculated_spin: boolean;
         };
         /** @description A player with their sessions, latest first. */
         PlayerView: {
@@ -534,6 +1098,82 @@ export interface components {
             dimension: components["schemas"]["Dimension"];
             has_best: boolean;
         };
+        /** @description Least and most of something. */
+        Range: {
+            /**
+             * Format: double
+             * @description Least.
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description Most.
+             */
+            to: number;
+        };
+        /** @description The answer. */
+        Reach: {
+            /** @description What to change first and what it is worth. */
+            sentence: components["schemas"]["Sentence"];
+            /** @description Everything right, solid, typical. */
+            levels: components["schemas"]["EfficiencyLevel"][];
+            /** @description Speed against efficiency at the target; empty when a speed was given. */
+            curve: components["schemas"]["CurvePoint"][];
+            /** @description What the angle of attack is worth. */
+            attack: components["schemas"]["AttackWorth"][];
+            /** @description The player's sessions, in the order given. */
+            sessions: components["schemas"]["TodayRead"][];
+        };
+        /** @description The answer with its map. */
+        ReachAnswered: {
+            reach: components["schemas"]["Reach"];
+            /** @description Distance over launch and spin at the ball speed of everything right. */
+            map: components["schemas"]["Map"];
+            /**
+             * Format: double
+             * @description That ball speed, m/s.
+             */
+            ball_speed: number;
+            /** @description Outline of the launch and spin that can be delivered. */
+            deliverable: number[][];
+            /** @description The sessions of `reach.sessions`, in the same order. */
+            sessions: components["schemas"]["ReachSession"][];
+        };
+        /** @description A question of reach: a target distance, or a club speed. */
+        ReachAsked: {
+            /**
+             * Format: double
+             * @description Distance to reach, m.
+             */
+            target?: number | null;
+            /**
+             * Format: double
+             * @description Or the club speed to make the most of, m/s.
+             */
+            club_speed?: number | null;
+            /** @description Key of the club. */
+            club: string;
+            aim: components["schemas"]["Aim"];
+            conditions: components["schemas"]["Conditions"];
+            /** @description Least and most angle of attack, deg; absent: what the club allows. */
+            attack_deg?: number[] | null;
+            /**
+             * Format: uuid
+             * @description A player whose sessions with the club are put beside it.
+             */
+            player?: string | null;
+            /** @description The coach's units, for contour lines and refusals. */
+            units: components["schemas"]["Units"];
+        };
+        /** @description A session on the curve. */
+        ReachSession: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            started_at: string;
+            /** @description Kept shots it rests on. */
+            shots: number;
+        };
         /** @description The values one device reported for one shot. */
         Reading: {
             [key: string]: components["schemas"]["Reported"];
@@ -555,6 +1195,12 @@ export interface components {
             carry: components["schemas"]["CarryRead"];
             /** @description The same with the shots set aside. */
             carry_with_set_aside: components["schemas"]["CarryRead"];
+            own_line?: components["schemas"]["OwnLine"] | null;
+            /** @description Why there is none, when there is none. */
+            no_own_line?: string | null;
+            unclaimed?: components["schemas"]["Unclaimed"] | null;
+            /** @description Where most of it lies, and whether that is strike, delivery, club or ball. */
+            unclaimed_said: components["schemas"]["Sentence"];
             /** @description The verdict. */
             verdict: components["schemas"]["Verdict"];
         };
@@ -567,6 +1213,29 @@ export interface components {
             si: number;
             /** @description Where it came from. */
             from: components["schemas"]["Provenance"];
+        };
+        /** @description Where the ball comes to rest. */
+        Rest: {
+            /**
+             * Format: double
+             * @description Straight-line distance from the tee, m.
+             */
+            total: number;
+            /**
+             * Format: double
+             * @description Total less carry, m; negative when the ball comes back.
+             */
+            run: number;
+            /**
+             * Format: double
+             * @description Right (+) of the target line, m.
+             */
+            side: number;
+        };
+        /** @description A target window with its club. */
+        SavedWindow: {
+            club: string;
+            window: components["schemas"]["TargetWindow"];
         };
         /** @description The school as its coach sees it first. */
         School: {
@@ -606,6 +1275,23 @@ export interface components {
             in_progress: boolean;
             blocks: components["schemas"]["BlockView"][];
         };
+        /** @description The share of one lever. */
+        Share: {
+            /** @description Which. */
+            lever: components["schemas"]["Lever"];
+            /** @description Its name. */
+            label: string;
+            /**
+             * Format: double
+             * @description Carry left unclaimed by it, m; negative where the shot is ahead.
+             */
+            carry: number;
+        };
+        /** @description A shot's answer, or why there is none; the others are answered all the same. */
+        ShotAnswered: {
+            flown?: components["schemas"]["Flown"] | null;
+            refused?: components["schemas"]["Invalid"] | null;
+        };
         /** @description One shot, read. */
         ShotRead: {
             /** @description How it stands. */
@@ -614,11 +1300,15 @@ export interface components {
             doubts: components["schemas"]["Doubt"][];
             by_club_speed?: components["schemas"]["Expected"] | null;
             by_launch?: components["schemas"]["Expected"] | null;
+            by_own_line?: components["schemas"]["Band"] | null;
             /**
              * Format: double
              * @description Carry minus expectation by club speed, m.
              */
             gap?: number | null;
+            /** @description What keeps it from being a useful flight. */
+            failed: components["schemas"]["Failed"][];
+            unclaimed?: components["schemas"]["Unclaimed"] | null;
         };
         /** @description A shot as stored. */
         ShotView: {
@@ -662,6 +1352,13 @@ export interface components {
              */
             step: number;
         };
+        /** @description The shots' figures and the sentence that tells them apart. */
+        SideBySide: {
+            /** @description Which goes furthest, and by how much. */
+            sentence: components["schemas"]["Sentence"];
+            /** @description The figures. */
+            rows: components["schemas"]["FigureRow"][];
+        };
         /**
          * @description How a shot stands in the figures.
          * @enum {string}
@@ -694,6 +1391,68 @@ export interface components {
             interval?: components["schemas"]["Estimate"] | null;
         };
         /**
+         * @description What the ball comes down on.
+         * @enum {string}
+         */
+        Surface: "fairway" | "green";
+        /** @description A player's own target with a club: least and most launch and spin. */
+        TargetWindow: {
+            /** @description Launch angle, deg. */
+            launch_angle_deg: number[];
+            /** @description Spin rate, rpm. */
+            spin_rate_rpm: number[];
+        };
+        /** @description A player's day against the question. */
+        TodayRead: {
+            /**
+             * Format: double
+             * @description Club speed, m/s.
+             */
+            club_speed: number;
+            /**
+             * Format: double
+             * @description Distance, m.
+             */
+            distance: number;
+            /**
+             * Format: double
+             * @description Share of the furthest at that speed.
+             */
+            efficiency: number;
+            /**
+             * Format: double
+             * @description Club speed that reaches the target at that efficiency, m/s, when one does.
+             */
+            speed_needed?: number | null;
+            /**
+             * Format: double
+             * @description Efficiency that reaches the target at that speed; above 1 when none does.
+             */
+            efficiency_needed?: number | null;
+        };
+        /** @description Attainable less actual carry, split. */
+        Unclaimed: {
+            /**
+             * Format: double
+             * @description Carry of the attainable shot, m.
+             */
+            attainable: number;
+            /**
+             * Format: double
+             * @description Carry of this one: as seen, or as flown from its launch when none was seen, m.
+             */
+            actual: number;
+            /** @description The five shares. */
+            shares: components["schemas"]["Share"][];
+            /**
+             * Format: double
+             * @description Flown from its own launch less seen, m: no lever's.
+             */
+            unexplained: number;
+            /** @description Over how many shots this is the mean. */
+            n: number;
+        };
+        /**
          * @description The coach's choice of units for everything on screen.
          * @enum {string}
          */
@@ -722,6 +1481,42 @@ export interface components {
             units: components["schemas"]["ShownUnit"][];
             clubs: components["schemas"]["ClubWord"][];
             purposes: components["schemas"]["PurposeWord"][];
+            /** @description What can be typed or dragged at the bench. */
+            inputs: components["schemas"]["Input"][];
+        };
+        /** @description A steady wind. */
+        Wind: {
+            /**
+             * Format: double
+             * @description Speed ten metres above the ground, m/s.
+             */
+            speed_mps: number;
+            /**
+             * Format: double
+             * @description Where it comes from, deg clockwise from the target seen from above: 0 is
+             *     straight against, 90 from the right, 180 from behind.
+             */
+            from_deg: number;
+        };
+        /** @description The best, and what is as good within the tolerance. */
+        Window: {
+            /** @description The best delivery and what comes of it. */
+            best: components["schemas"]["Outcome"];
+            /**
+             * Format: double
+             * @description The tolerance, m.
+             */
+            tolerance: number;
+            /** @description Launch angles within it, deg. */
+            launch_angle_deg: components["schemas"]["Range"];
+            /** @description Spin rates within it, rpm. */
+            spin_rate_rpm: components["schemas"]["Range"];
+            /** @description Landing angles within it, deg. */
+            landing_angle_deg: components["schemas"]["Range"];
+            /** @description Attack angles within it, deg. */
+            angle_of_attack_deg: components["schemas"]["Range"];
+            /** @description Dynamic lofts within it, deg. */
+            dynamic_loft_deg: components["schemas"]["Range"];
         };
         /** @description The working of a verdict, in sections as a coach reads them. */
         Working: {
@@ -752,6 +1547,70 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    bench_flight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlightAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlightAnswered"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_reach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReachAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReachAnswered"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     players: {
         parameters: {
             query?: never;
@@ -828,6 +1687,100 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PlayerView"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    target_windows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedWindow"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_target_window: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+                club: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWindow"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetWindow"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_target_window: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+                club: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -948,6 +1901,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_launch_spin: {
+        parameters: {
+            query: {
+                /** @description The coach's units: contour lines stand at round numbers of them. */
+                units: components["schemas"]["Units"];
+            };
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaunchSpin"];
+                };
             };
             /** @description What went wrong and what to do about it */
             default: {

@@ -14,10 +14,12 @@ import { type StripShot, TallyStrip } from "../ui/TallyStrip";
 import { Working } from "../ui/Working";
 import { BlockForm } from "./BlockForm";
 import { Figures } from "./Figures";
+import { LaunchSpinMap } from "./LaunchSpinMap";
 import { type SessionRead, useLive, useMark, useProgress, useRead } from "./queries";
 import { SetAside } from "./SetAside";
 import { ShotSheet } from "./ShotSheet";
 import { ShotTable } from "./ShotTable";
+import { UnclaimedBars } from "./UnclaimedBars";
 import { STANDINGS } from "./words";
 
 const CarryChart = lazy(() => import("./CarryChart"));
@@ -189,6 +191,22 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
         </section>
         {shots.length > 0 && <Figures read={read} words={words} />}
       </div>
+
+      {shots.length > 0 && (
+        <div className="read-columns">
+          <LaunchSpinMap
+            read={read}
+            words={words}
+            selected={selected}
+            onSelect={(i) => setSelected(i)}
+          />
+          <UnclaimedBars
+            unclaimed={report.unclaimed}
+            sentence={report.unclaimed_said}
+            words={words}
+          />
+        </div>
+      )}
 
       {shots.length > 0 && (
         <ShotTable

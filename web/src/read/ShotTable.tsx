@@ -2,9 +2,10 @@
 
 import type { Quantity } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import { said } from "../ui/Said";
 import type { SessionRead } from "./queries";
 import { Reported } from "./Reported";
-import { STANDINGS } from "./words";
+import { CHECKS, STANDINGS } from "./words";
 
 const COLUMNS: Quantity[] = [
   "club_speed",
@@ -36,7 +37,8 @@ export function ShotTable({ read, words, selected, onSelect, onOpen }: Props) {
           Shots
         </h2>
         <p className="quiet">
-          plain: measured · ≈ calculated by the device · ✎ entered · – not reported
+          own line: from this session’s kept shots, with its band · plain: measured · ≈ calculated
+          by the device · ✎ entered · – not reported
         </p>
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table must scroll by keyboard */}
@@ -57,6 +59,10 @@ export function ShotTable({ read, words, selected, onSelect, onOpen }: Props) {
               <th scope="col">
                 Expected by launch<small>{words.symbol("distance")}</small>
               </th>
+              <th scope="col">
+                Own line<small>{words.symbol("distance")}</small>
+              </th>
+              <th scope="col">Useful flight</th>
               <th scope="col">Stands</th>
             </tr>
           </thead>
@@ -122,6 +128,23 @@ function ShotRow({ read, index, columns, words, chosen, onSelect, onOpen }: RowP
       ))}
       <td>{expected(says.by_club_speed)}</td>
       <td>{expected(says.by_launch)}</td>
+      <td>
+        {says.by_own_line ? (
+          <>
+            {words.bare("distance", says.by_own_line.carry)}
+            <small>
+              {" "}
+              {words.bare("distance", says.by_own_line.low)}–
+              {words.bare("distance", says.by_own_line.high)}
+            </small>
+          </>
+        ) : (
+          <span className="absent">–</span>
+        )}
+      </td>
+      <td className="useful" title={says.failed.map((f) => said(f.sentence, words)).join("; ")}>
+        {says.failed.length === 0 ? "✓" : says.failed.map((f) => CHECKS[f.check]).join(", ")}
+      </td>
       <td className="stands">{STANDINGS[says.standing]}</td>
     </tr>
   );

@@ -19,3 +19,11 @@ export const REASONS: { key: Schemas["Reason"]; letter: string; label: string }[
   { key: "trial", letter: "T", label: "Trial swing" },
   { key: "other", letter: "O", label: "Other, in words" },
 ];
+
+export const CHECKS: Record<Schemas["CheckKind"], string> = {
+  apex: "low",
+  landing_angle: "flat",
+  dynamic_loft: "delofted",
+  spin: "little spin",
+  curve: "curves",
+};

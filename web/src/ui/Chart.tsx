@@ -1,12 +1,14 @@
 // A chart with its table, its picture and its numbers to take away.
 
-import { CustomChart, ScatterChart } from "echarts/charts";
+import { CustomChart, LineChart, LinesChart, ScatterChart } from "echarts/charts";
 import { GridComponent, MarkAreaComponent, TooltipComponent } from "echarts/components";
 import { type ECharts, type EChartsCoreOption, init, use as register } from "echarts/core";
 import { SVGRenderer } from "echarts/renderers";
 import { useEffect, useRef, useState } from "react";
 
 register([
+  LineChart,
+  LinesChart,
   ScatterChart,
   CustomChart,
   GridComponent,

@@ -1,5 +1,6 @@
 //! The Read station of a session.
 
+use super::compute;
 use super::sessions::{SessionView, view};
 use super::shots::MarkView;
 use crate::app::App;
@@ -58,26 +59,36 @@ async fn read_session(
 ) -> Result<Json<SessionRead>, Problem> {
     let (stored, session) = view(&app, &coach, id).await?;
     let shots = app.store.session_shots(coach.school(), id).await?;
-    let asked: Vec<_> = shots
-        .iter()
-        .map(|shot| read::Shot {
-            reading: shot.reading.clone(),
-            decision: decision(&shot.marks),
+    let asked = as_asked(&shots);
+    let club = Club::from_key("club", &stored.club)?;
+    let player = first_name(&session.player_name).to_owned();
+    let report = compute(move || {
+        read::read(&Question {
+            player: &player,
+            club,
+            conditions: stored.conditions(),
+            rules: HouseRules::default(),
+            shots: &asked,
         })
-        .collect();
-    let report = read::read(&Question {
-        player: first_name(&session.player_name),
-        club: Club::from_key("club", &stored.club)?,
-        conditions: stored.conditions(),
-        rules: HouseRules::default(),
-        shots: &asked,
-    });
+    })
+    .await;
     let shots = shots.into_iter().zip(1..).map(ShotView::from).collect();
     Ok(Json(SessionRead {
         session,
         shots,
         report,
     }))
+}
+
+/// Stored shots as core reads them.
+pub(super) fn as_asked(shots: &[Shot]) -> Vec<read::Shot> {
+    shots
+        .iter()
+        .map(|shot| read::Shot {
+            reading: shot.reading.clone(),
+            decision: decision(&shot.marks),
+        })
+        .collect()
 }
 
 /// The decision that counts: the latest one that was not taken back.

@@ -5,6 +5,9 @@ use crate::coach::Coach;
 use axum::Json;
 use serde::Serialize;
 use tally_core::club::Club;
+use tally_core::flight::Launch;
+use tally_core::impact::Delivery;
+use tally_core::inputs::{INPUTS, Input};
 use tally_core::purpose::Purpose;
 use tally_core::quantity::Quantity;
 use tally_core::units::{Dimension, Units};
@@ -19,6 +22,8 @@ struct Vocabulary {
     units: Vec<ShownUnit>,
     clubs: Vec<ClubWord>,
     purposes: Vec<PurposeWord>,
+    /// What can be typed or dragged at the bench.
+    inputs: Vec<Input>,
 }
 
 /// A quantity.
@@ -50,6 +55,10 @@ struct ShownUnit {
 struct ClubWord {
     key: Club,
     label: &'static str,
+    /// A sound delivery, to start from.
+    delivery: Delivery,
+    /// Its launch.
+    launch: Launch,
 }
 
 /// A purpose.
@@ -81,6 +90,7 @@ async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
             }
         });
     Json(Vocabulary {
+        inputs: INPUTS.to_vec(),
         quantities: Quantity::all()
             .map(|key| QuantityWord {
                 key,
@@ -94,6 +104,8 @@ async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
             .map(|key| ClubWord {
                 key,
                 label: key.label(),
+                delivery: key.sound_delivery(),
+                launch: key.reference_launch(key.sound_delivery().club_speed),
             })
             .collect(),
         purposes: Purpose::ALL

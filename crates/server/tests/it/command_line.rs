@@ -47,3 +47,56 @@ async fn an_unknown_golfer_lists_the_known_ones() {
     assert!(!good);
     assert!(told.contains("ilse"), "{told}");
 }
+
+#[tokio::test]
+async fn impact_adds_launches_that_flight_can_fly() {
+    let table = "club_speed_mph,attack_angle_deg,dynamic_loft_deg\n100,2,14\n100,2,many\n";
+    let (good, struck, told) = run(&["impact"], table).await;
+    assert!(
+        !good && told.contains("line 3, column 3 (dynamic_loft_deg)"),
+        "{told}"
+    );
+    let (good, flown, told) = run(&["flight"], &struck).await;
+    assert!(good, "{told}");
+    assert!(
+        flown
+            .lines()
+            .next()
+            .unwrap()
+            .ends_with("total_yd,landing_speed_mph")
+    );
+}
+
+#[tokio::test]
+async fn window_prints_the_best_of_a_speed_and_names_what_is_wrong() {
+    let asked = ["window", "--ball-speed-mph", "150", "--aim", "carry"];
+    let (good, out, told) = run(&asked, "").await;
+    assert!(good, "{told}");
+    let carry: serde_json::Value = serde_json::from_str(&out).unwrap();
+    let total = run(
+        &[
+            "window",
+            "--ball-speed-mph",
+            "150",
+            "--aim",
+            "total",
+            "--map",
+        ],
+        "",
+    )
+    .await
+    .1;
+    let total: serde_json::Value = serde_json::from_str(&total).unwrap();
+    let best = |told: &serde_json::Value, key: &str| told["best"][key].as_f64().unwrap();
+    assert!(best(&carry, "carry_yd") > best(&total, "carry_yd"));
+    assert!(best(&carry, "total_yd") < best(&total, "total_yd"));
+    assert!(total["map"]["levels"].as_array().unwrap().len() > 3);
+    let (good, _, told) = run(&["window", "--ball-speed-mph", "900", "--aim", "carry"], "").await;
+    assert!(
+        !good && told.contains("ball_speed_mph") && told.contains("27 to 219 mph"),
+        "{told}"
+    );
+    let wind = [&asked[..], &["--wind-mps", "5"]].concat();
+    let (good, _, told) = run(&wind, "").await;
+    assert!(!good && told.contains("--wind-from-deg"), "{told}");
+}

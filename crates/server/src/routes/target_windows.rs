@@ -1,0 +1,85 @@
+//! The launch and spin that a player aims for with a club.
+
+use crate::app::App;
+use crate::coach::Coach;
+use crate::extract::{Body, Path};
+use crate::problem::Problem;
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use serde::{Deserialize, Serialize};
+use tally_core::club::Club;
+use tally_core::house_rules::HouseRules;
+use tally_core::launch_spin::TargetWindow;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// A target window with its club.
+#[derive(Serialize, ToSchema)]
+struct SavedWindow {
+    club: String,
+    window: TargetWindow,
+}
+
+/// The launch about which a window is saved; it is as wide as the house calls sound.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewWindow {
+    /// Launch angle, deg.
+    launch_angle_deg: f64,
+    /// Spin rate, rpm.
+    spin_rate_rpm: f64,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(target_windows))
+        .routes(routes!(save_target_window, forget_target_window))
+}
+
+/// A player's target windows.
+#[utoipa::path(get, path = "/players/{player}/target-windows", params(("player" = Uuid, Path)), responses((status = OK, body = Vec<SavedWindow>), Problem))]
+async fn target_windows(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+    State(app): State<App>,
+) -> Result<Json<Vec<SavedWindow>>, Problem> {
+    app.store.player(coach.school(), player).await?;
+    let windows = app.store.target_windows(coach.school(), player).await?;
+    let saved = windows
+        .into_iter()
+        .map(|(club, window)| SavedWindow { club, window });
+    Ok(Json(saved.collect()))
+}
+
+/// Saves a target window in place of any before.
+#[utoipa::path(put, path = "/players/{player}/target-windows/{club}", params(("player" = Uuid, Path), ("club" = String, Path)), request_body = NewWindow, responses((status = OK, body = TargetWindow), Problem))]
+async fn save_target_window(
+    coach: Coach,
+    Path((player, club)): Path<(Uuid, String)>,
+    State(app): State<App>,
+    Body(new): Body<NewWindow>,
+) -> Result<Json<TargetWindow>, Problem> {
+    let club = Club::from_key("club", &club)?;
+    let rules = HouseRules::default();
+    let window = TargetWindow::about(new.launch_angle_deg, new.spin_rate_rpm, &rules)?;
+    app.store
+        .save_target_window(coach.school(), player, club.key(), window)
+        .await?;
+    Ok(Json(window))
+}
+
+/// Forgets a target window.
+#[utoipa::path(delete, path = "/players/{player}/target-windows/{club}", params(("player" = Uuid, Path), ("club" = String, Path)), responses((status = NO_CONTENT), Problem))]
+async fn forget_target_window(
+    coach: Coach,
+    Path((player, club)): Path<(Uuid, String)>,
+    State(app): State<App>,
+) -> Result<StatusCode, Problem> {
+    app.store
+        .forget_target_window(coach.school(), player, &club)
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
+}

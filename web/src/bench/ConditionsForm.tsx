@@ -1,0 +1,114 @@
+// Air, wind and ground, once for everything on the bench.
+
+import { Select } from "antd";
+import { useState } from "react";
+import type { Words } from "../app/vocabulary";
+import { Dragged, inputOf } from "../ui/Dragged";
+import type { Conditions } from "./address";
+
+const WINDS: [number, string][] = [
+  [0, "against"],
+  [45, "against, from the right"],
+  [90, "from the right"],
+  [135, "behind, from the right"],
+  [180, "from behind"],
+  [225, "behind, from the left"],
+  [270, "from the left"],
+  [315, "against, from the left"],
+];
+
+interface Props {
+  conditions: Conditions;
+  onChange: (conditions: Conditions) => void;
+  words: Words;
+}
+
+export function ConditionsForm({ conditions, onChange, words }: Props) {
+  const [open, setOpen] = useState(false);
+  const { wind } = conditions;
+  const ground = conditions.ground ?? { surface: "fairway" as const, firmness: 0.5 };
+  const air = (key: "altitude_m" | "temperature_c" | "humidity_pct") => (
+    <Dragged
+      input={inputOf(words, key)}
+      value={conditions[key]}
+      onChange={(value) => onChange({ ...conditions, [key]: value })}
+      words={words}
+    />
+  );
+  const from = wind?.from_deg ?? 0;
+  const known = WINDS.some(([degrees]) => degrees === from);
+  return (
+    <section className="bench-conditions" aria-label="Conditions">
+      <div className="bench-conditions-head">
+        <p>{inWords(conditions, words)}</p>
+        <button type="button" className="link" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {open ? "Close" : "Change conditions"}
+        </button>
+      </div>
+      {open && (
+        <>
+          {air("altitude_m")}
+          {air("temperature_c")}
+          {air("humidity_pct")}
+          <Dragged
+            input={inputOf(words, "wind_mps")}
+            value={wind?.speed_mps ?? 0}
+            slide={[0, 15]}
+            onChange={(speed_mps) =>
+              onChange({
+                ...conditions,
+                wind: speed_mps > 0 ? { speed_mps, from_deg: from } : undefined,
+              })
+            }
+            words={words}
+          />
+          <div className="choice-row">
+            <span id="wind-from">Wind from</span>
+            <Select
+              aria-labelledby="wind-from"
+              value={from}
+              disabled={!wind}
+              onChange={(from_deg: number) =>
+                wind && onChange({ ...conditions, wind: { ...wind, from_deg } })
+              }
+              options={[...WINDS, ...(known ? [] : [[from, `${from}°`] as [number, string]])].map(
+                ([value, label]) => ({ value, label }),
+              )}
+            />
+          </div>
+          <div className="choice-row">
+            <span id="surface">Ground</span>
+            <Select
+              aria-labelledby="surface"
+              value={ground.surface}
+              onChange={(surface) => onChange({ ...conditions, ground: { ...ground, surface } })}
+              options={[
+                { value: "fairway", label: "fairway" },
+                { value: "green", label: "green" },
+              ]}
+            />
+          </div>
+          <Dragged
+            input={inputOf(words, "firmness")}
+            value={ground.firmness}
+            onChange={(firmness) => onChange({ ...conditions, ground: { ...ground, firmness } })}
+            words={words}
+          />
+        </>
+      )}
+    </section>
+  );
+}
+
+function inWords(conditions: Conditions, words: Words): string {
+  const { wind } = conditions;
+  const ground = conditions.ground ?? { surface: "fairway", firmness: 0.5 };
+  const firm = ["soft", "average", "hard"][Math.round(ground.firmness * 2)] ?? "average";
+  const from = WINDS.find(([degrees]) => degrees === wind?.from_deg)?.[1] ?? `${wind?.from_deg}°`;
+  return [
+    words.show("height", conditions.altitude_m),
+    `${Math.round(conditions.temperature_c)} °C`,
+    wind ? `wind ${words.show("speed", wind.speed_mps)} ${from}` : "calm",
+    `${firm} ${ground.surface}`,
+  ].join(" · ");
+}
