@@ -1,11 +1,20 @@
 //! How fast flights are: `cargo bench -p tally-core`. The yardstick is a plain 1 ms
 //! Runge–Kutta of the same equations.
 
+#![allow(missing_docs)] // criterion makes the functions
+
 use criterion::{Criterion, criterion_group, criterion_main};
 use std::hint::black_box;
 use tally_core::air::Conditions;
-use tally_core::flight::{Aero, Launch, fly_by_fixed_steps, fly_many, fly_with};
+use tally_core::club::Club;
+use tally_core::flight::{Aero, Launch, fly, fly_by_fixed_steps, fly_many, fly_with};
+use tally_core::house_rules::HouseRules;
+use tally_core::quantity::Quantity;
+use tally_core::reach::{From, ReachQuestion, reach};
+use tally_core::read::{self, Shot, read};
+use tally_core::reading::{Provenance, Reading};
 use tally_core::wind::Wind;
+use tally_core::window::{Aim, Freedom, Question, Range, Speed, map, window};
 
 /// Launches spread over the useful domain.
 fn launches(n: usize) -> Vec<Launch> {
@@ -56,9 +65,86 @@ fn flights(bench: &mut Criterion) {
     }
 }
 
+fn maps_and_windows(bench: &mut Criterion) {
+    let sides = [
+        Range {
+            from: 5.0,
+            to: 22.0,
+        },
+        Range {
+            from: 1200.0,
+            to: 5000.0,
+        },
+    ];
+    for (name, aim) in [("carry", Aim::Carry), ("total", Aim::Total)] {
+        bench.bench_function(&format!("60 x 60 map of {name} with contours"), |b| {
+            b.iter(|| map(67.0, &Conditions::REFERENCE, aim, sides, 4.572, 200.0));
+        });
+    }
+    let question = Question {
+        speed: Speed::Club(42.0),
+        club: Club::Driver,
+        aim: Aim::Carry,
+        conditions: Conditions::REFERENCE,
+        freedom: Freedom::of(Club::Driver),
+        tolerance: 3.0,
+    };
+    bench.bench_function("window of a club speed", |b| b.iter(|| window(&question)));
+    let reached = ReachQuestion {
+        from: From::Target(200.0),
+        club: Club::Driver,
+        aim: Aim::Carry,
+        conditions: Conditions::REFERENCE,
+        freedom: Freedom::of(Club::Driver),
+        tolerance: 3.0,
+        sessions: vec![],
+        rules: HouseRules::default(),
+    };
+    bench.bench_function("reach of a target", |b| b.iter(|| reach(&reached)));
+}
+
+fn sessions(bench: &mut Criterion) {
+    for n in [100, 5000] {
+        let shots: Vec<Shot> = launches(n).iter().map(shot).collect();
+        bench.bench_function(&format!("read of {n} driver shots"), |b| {
+            b.iter(|| {
+                read(&read::Question {
+                    player: "Ilse",
+                    club: Club::Driver,
+                    conditions: Conditions::REFERENCE,
+                    rules: HouseRules::default(),
+                    shots: &shots,
+                })
+            });
+        });
+    }
+}
+
+/// A full reading of a launch.
+fn shot(launch: &Launch) -> Shot {
+    let carry = fly(launch, &Conditions::REFERENCE)
+        .expect("within the domain")
+        .carry;
+    let mut reading = Reading::default();
+    for (quantity, value) in [
+        (Quantity::ClubSpeed, launch.ball_speed / 1.45),
+        (Quantity::BallSpeed, launch.ball_speed),
+        (Quantity::LaunchAngle, launch.launch_angle_deg),
+        (Quantity::SpinRate, launch.spin_rate_rpm),
+        (Quantity::SpinAxis, launch.spin_axis_deg),
+        (Quantity::Carry, carry),
+    ] {
+        reading.set(quantity, value, Provenance::Measured);
+    }
+    Shot {
+        reading,
+        decision: None,
+    }
+}
+
 criterion_group! {
     name = benches;
     config = Criterion::default().sample_size(20);
-    targets = flights
+    targets = flights, maps_and_windows, sessions
 }
 criterion_main!(benches);

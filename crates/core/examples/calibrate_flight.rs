@@ -1,22 +1,26 @@
-//! Fits the flight coefficients to the reference averages and prints them with
-//! their residuals: `cargo run --release -p tally-core --example calibrate_flight`.
+//! Fits the flight coefficients to the reference averages and prints them with their
+//! residuals, with the residuals of each club when it is left out of the fit, and
+//! draws both: `cargo run --release -p tally-core --example calibrate_flight [SVG]`.
 //!
 //! Levenberg & Marquardt on 36 weighted residuals and five coefficients.
 
+#[path = "../reference/least_squares.rs"]
+mod least_squares;
 #[path = "../reference/table.rs"]
 mod table;
 
-use levenberg_marquardt::{LeastSquaresProblem, LevenbergMarquardt};
-use nalgebra::{Dyn, Matrix, OVector, Owned, U5, VecStorage};
+use std::fmt::Write;
 use table::{Average, WEIGHTS, averages, residuals, rms};
 use tally_core::flight::Aero;
 
-struct Fit {
-    averages: Vec<Average>,
-    at: OVector<f64, U5>,
-}
+/// The quantities of a residual: name, unit, and how much of it is a plot's half height.
+const QUANTITIES: [(&str, &str, f64); 3] = [
+    ("Carry", "yd", 8.0),
+    ("Apex", "yd", 4.0),
+    ("Landing angle", "deg", 6.0),
+];
 
-fn aero(p: &OVector<f64, U5>) -> Aero {
+fn aero(p: &[f64]) -> Aero {
     Aero {
         lift_most: p[0],
         lift_half: p[1],
@@ -27,72 +31,93 @@ fn aero(p: &OVector<f64, U5>) -> Aero {
     }
 }
 
-impl Fit {
-    fn errors(&self, p: &OVector<f64, U5>) -> OVector<f64, Dyn> {
-        let rows = residuals(&self.averages, &aero(p));
-        OVector::<f64, Dyn>::from_iterator(
-            rows.len() * 3,
-            rows.iter().flat_map(|r| (0..3).map(|i| r[i] / WEIGHTS[i])),
-        )
-    }
-}
-
-impl LeastSquaresProblem<f64, Dyn, U5> for Fit {
-    type ResidualStorage = VecStorage<f64, Dyn, nalgebra::U1>;
-    type JacobianStorage = Owned<f64, Dyn, U5>;
-    type ParameterStorage = Owned<f64, U5>;
-
-    fn set_params(&mut self, p: &OVector<f64, U5>) {
-        self.at = *p;
-    }
-
-    fn params(&self) -> OVector<f64, U5> {
-        self.at
-    }
-
-    fn residuals(&self) -> Option<OVector<f64, Dyn>> {
-        Some(self.errors(&self.at))
-    }
-
-    fn jacobian(&self) -> Option<Matrix<f64, Dyn, U5, Self::JacobianStorage>> {
-        let columns: Vec<_> = (0..5)
-            .map(|i| {
-                let h = 1e-3 * self.at[i];
-                let (mut up, mut down) = (self.at, self.at);
-                up[i] += h;
-                down[i] -= h;
-                (self.errors(&up) - self.errors(&down)) / (2.0 * h)
-            })
-            .collect();
-        Some(Matrix::<f64, Dyn, U5, _>::from_columns(&columns))
-    }
+fn fitted(averages: &[Average]) -> Aero {
+    let found = least_squares::fit(&[0.4, 0.2, 0.2, 0.2, 0.4], |p| {
+        residuals(averages, &aero(p))
+            .iter()
+            .flat_map(|r| (0..3).map(|i| r[i] / WEIGHTS[i]))
+            .collect()
+    });
+    aero(&found)
 }
 
 fn main() {
-    let start = OVector::<f64, U5>::from_column_slice(&[0.4, 0.2, 0.2, 0.2, 0.4]);
-    let fit = Fit {
-        averages: averages(),
-        at: start,
-    };
-    let (fit, report) = LevenbergMarquardt::new().minimize(fit);
+    let all = averages();
+    let best = fitted(&all);
+    println!("{best:#?}\n");
+    let fit = residuals(&all, &best);
+    let left_out: Vec<[f64; 3]> = (0..all.len())
+        .map(|out| {
+            let mut others = averages();
+            let one = others.remove(out);
+            residuals(&[one], &fitted(&others))[0]
+        })
+        .collect();
     println!(
-        "{:?} after {} evaluations",
-        report.termination, report.number_of_evaluations
+        "| club | carry, yd | left out | apex, yd | left out | landing angle, deg | left out |"
     );
-    println!("{:#?}\n", aero(&fit.at));
-    let rows = residuals(&fit.averages, &aero(&fit.at));
-    println!("| club | carry, yd | apex, yd | landing angle, deg |");
-    println!("|---|---|---|---|");
-    for (average, row) in fit.averages.iter().zip(&rows) {
-        println!(
-            "| {} | {:+.1} | {:+.1} | {:+.1} |",
-            average.club, row[0], row[1], row[2]
+    println!("|---|---|---|---|---|---|---|");
+    let cells = |fit: &[f64; 3], out: &[f64; 3]| {
+        (0..3).fold(String::new(), |mut row, i| {
+            let _ = write!(row, " {:+.1} | {:+.1} |", fit[i], out[i]);
+            row
+        })
+    };
+    for ((average, fit), out) in all.iter().zip(&fit).zip(&left_out) {
+        println!("| {} |{}", average.club, cells(fit, out));
+    }
+    let (fit_rms, out_rms) = (
+        [0, 1, 2].map(|i| rms(&fit, i)),
+        [0, 1, 2].map(|i| rms(&left_out, i)),
+    );
+    println!("| **rms** |{}", cells(&fit_rms, &out_rms).replace('+', ""));
+    if let Some(path) = std::env::args().nth(1) {
+        std::fs::write(path, plot(&all, &fit, &left_out)).expect("the plot can be written");
+    }
+}
+
+/// Residuals of every club, fitted (dot) and left out (ring), one panel a quantity.
+fn plot(all: &[Average], fit: &[[f64; 3]], left_out: &[[f64; 3]]) -> String {
+    let (panel, step) = (130.0, 54.0);
+    let mut svg = String::from(
+        r##"<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 760 440" font-family="sans-serif" font-size="12" fill="#1D2129"><rect width="760" height="440" fill="#FAF7F0"/>"##,
+    );
+    for (i, (name, unit, half)) in QUANTITIES.iter().enumerate() {
+        let zero = 70.0 + panel * i as f64;
+        let _ = write!(
+            svg,
+            r##"<text x="8" y="{:.0}">{name}, {unit}</text><text x="60" y="{:.0}" text-anchor="end">0</text><path d="M66 {zero}H750" stroke="#5B6270"/>"##,
+            zero - 48.0,
+            zero + 4.0
+        );
+        for sign in [-1.0, 1.0] {
+            let y = zero - sign * 40.0;
+            let at = sign * half * 40.0 / 52.0;
+            let _ = write!(
+                svg,
+                r##"<text x="60" y="{:.0}" text-anchor="end">{at:+.1}</text><path d="M66 {y}H750" stroke="#E3DCCB"/>"##,
+                y + 4.0
+            );
+        }
+        for (club, (fit, out)) in fit.iter().zip(left_out).enumerate() {
+            let x = 100.0 + step * club as f64;
+            let y = |residual: f64| zero - residual / half * 52.0;
+            let _ = write!(
+                svg,
+                r##"<circle cx="{x}" cy="{:.1}" r="4"/><circle cx="{x}" cy="{:.1}" r="5" fill="none" stroke="#8F5200" stroke-width="1.5"/>"##,
+                y(fit[i]),
+                y(out[i])
+            );
+        }
+    }
+    for (club, average) in all.iter().enumerate() {
+        let x = 100.0 + step * club as f64;
+        let name = average.club.replace("pitching wedge", "wedge");
+        let _ = write!(
+            svg,
+            r##"<text x="{x}" y="430" text-anchor="middle">{name}</text>"##
         );
     }
-    println!(
-        "| **rms** | {:.2} | {:.2} | {:.2} |",
-        rms(&rows, 0),
-        rms(&rows, 1),
-        rms(&rows, 2)
-    );
+    svg.push_str("</svg>\n");
+    svg
 }

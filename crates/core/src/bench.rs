@@ -1,4 +1,4 @@
-//! Shots side by side: their figures, and what each has beyond the first.
+//! Shots side by side: their figures, and which goes furthest.
 
 use crate::flight::Launch;
 use crate::ground::Journey;
@@ -22,8 +22,6 @@ pub struct FigureRow {
     pub dimension: Dimension,
     /// Its value in each shot; absent where a shot was refused.
     pub values: Vec<Option<f64>>,
-    /// Value less the first shot's.
-    pub differences: Vec<Option<f64>>,
 }
 
 /// The shots' figures and the sentence that tells them apart.
@@ -38,19 +36,10 @@ pub struct SideBySide {
 /// Puts shots side by side; a refused shot is absent.
 pub fn side_by_side(shots: &[Option<(&Launch, &Journey)>]) -> SideBySide {
     type Shot<'a> = (&'a Launch, &'a Journey);
-    let row = |label, dimension, value: fn(&Shot<'_>) -> f64| {
-        let values: Vec<_> = shots.iter().map(|s| s.as_ref().map(value)).collect();
-        let first = values.first().copied().flatten();
-        FigureRow {
-            label,
-            dimension,
-            differences: values
-                .iter()
-                .enumerate()
-                .map(|(i, v)| v.zip(first).filter(|_| i > 0).map(|(v, f)| v - f))
-                .collect(),
-            values,
-        }
+    let row = |label, dimension, value: fn(&Shot<'_>) -> f64| FigureRow {
+        label,
+        dimension,
+        values: shots.iter().map(|s| s.as_ref().map(value)).collect(),
     };
     use Dimension as D;
     SideBySide {
@@ -87,8 +76,10 @@ fn sentence(shots: &[Option<(&Launch, &Journey)>]) -> Sentence {
         .filter_map(|(shot, letter)| shot.as_ref().map(|(_, journey)| (letter, *journey)))
         .collect();
     let carry = |j: &Journey| j.flight.carry;
+    // Among equals, the first: `max_by` takes the last.
     let Some(longest) = flown
         .iter()
+        .rev()
         .max_by(|a, b| carry(a.1).total_cmp(&carry(b.1)))
     else {
         return Sentence::of("No shot can be flown as described.");
@@ -107,12 +98,14 @@ fn sentence(shots: &[Option<(&Launch, &Journey)>]) -> Sentence {
         let said = Sentence::of("It carries ").figure(carry(longest.1), Dimension::Distance);
         return runs(said, longest.1);
     }
-    let others = flown.iter().filter(|(letter, _)| *letter != longest.0);
+    let others = flown
+        .iter()
+        .rev()
+        .filter(|(letter, _)| *letter != longest.0);
     let next = others
         .max_by(|a, b| carry(a.1).total_cmp(&carry(b.1)))
         .expect("two shots were flown");
-    let ahead = carry(longest.1) - carry(next.1);
-    if ahead < SAME {
+    if carry(longest.1) - carry(next.1) < SAME {
         return Sentence::of(format!("{} and {} carry the same: ", longest.0, next.0))
             .figure(carry(longest.1), Dimension::Distance)
             .words(".");
@@ -120,7 +113,7 @@ fn sentence(shots: &[Option<(&Launch, &Journey)>]) -> Sentence {
     let said = Sentence::of(format!("{} carries furthest, ", longest.0))
         .figure(carry(longest.1), Dimension::Distance)
         .words(", ")
-        .bare(ahead, Dimension::Distance)
+        .apart(carry(longest.1), carry(next.1), Dimension::Distance)
         .words(format!(" beyond {},", next.0));
     runs(said, longest.1)
 }
@@ -142,14 +135,12 @@ mod tests {
     }
 
     #[test]
-    fn figures_stand_beside_the_first_with_their_differences() {
+    fn figures_stand_side_by_side_and_a_refused_shot_leaves_a_gap() {
         let (driver, iron) = (flown(Club::Driver), flown(Club::Iron7));
         let both = side_by_side(&[Some((&driver.0, &driver.1)), None, Some((&iron.0, &iron.1))]);
         let carry = &both.rows[0];
         assert_eq!(carry.values[1], None);
-        assert_eq!(carry.differences[0], None);
-        let less = iron.1.flight.carry - driver.1.flight.carry;
-        assert!((carry.differences[2].unwrap() - less).abs() < 1e-9);
+        assert_eq!(carry.values[2], Some(iron.1.flight.carry));
         let said = both.sentence.show(Units::MphYd);
         assert!(
             said.starts_with("A carries furthest") && said.contains("beyond C"),
@@ -164,7 +155,7 @@ mod tests {
         let said =
             |shots: &[Option<(&Launch, &Journey)>]| side_by_side(shots).sentence.show(Units::MphYd);
         assert!(said(&[shot]).starts_with("It carries"));
-        assert!(said(&[shot, shot]).contains("carry the same"));
+        assert!(said(&[shot, shot]).starts_with("A and B carry the same"));
         assert!(said(&[None]).starts_with("No shot"));
     }
 }

@@ -121,6 +121,20 @@ pub static INPUTS: [Input; 22] = {
         input("wind_mps", "Wind", Some(D::Speed), "m/s", [0.0, 30.0, 0.5]),
         angle("wind_from_deg", "Wind from", [-360.0, 360.0, 5.0]),
         input(
+            "reach_target",
+            "Distance",
+            Some(D::Distance),
+            "m",
+            [30.0, 600.0, 1.0],
+        ),
+        input(
+            "reach_club_speed",
+            "Club speed",
+            Some(D::Speed),
+            "m/s",
+            [18.0, 62.0, 0.2],
+        ),
+        input(
             "firmness",
             "Firmness",
             None,

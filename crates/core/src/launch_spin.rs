@@ -23,6 +23,11 @@ use crate::window::{
 use serde::Serialize;
 use utoipa::ToSchema;
 
+/// Launch closer than this to the target's, deg, and spin closer than this share, fit:
+/// devices tell them no better.
+const FITS_DEG: f64 = 0.4;
+const FITS_SHARE: f64 = 0.05;
+
 /// How a shot lies to the target region.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -343,22 +348,38 @@ impl Target {
         }
         let launch = self.launch.launch_angle_deg - middle.launch_angle_deg;
         let spin = self.launch.spin_rate_rpm - middle.spin_rate_rpm;
+        let fits = [
+            launch.abs() < FITS_DEG,
+            spin.abs() < FITS_SHARE * middle.spin_rate_rpm,
+        ];
         let word = |missing: f64| if missing > 0.0 { "low" } else { "high" };
+        let up = "strike it more on the way up, ball further forward, or higher on the face";
+        let down = "strike it less on the way up, ball further back, or lower on the face";
         let lever = match (launch > 0.0, spin > 0.0) {
-            (true, false) => {
-                "strike it more on the way up, ball further forward, or higher on the face"
-            }
+            (_, false) if fits[0] => up,
+            (_, true) if fits[0] => down,
             (true, true) => "deliver more loft",
+            (true, _) if fits[1] => "deliver more loft",
             (false, false) => "deliver less loft",
-            (false, true) => {
-                "strike it less on the way up, ball further back, or lower on the face"
-            }
+            (false, _) if fits[1] => "deliver less loft",
+            (true, false) => up,
+            (false, true) => down,
         };
-        said.words("Launch is ")
-            .figure(launch.abs(), Dimension::Angle)
-            .words(format!(" {} and spin ", word(launch)))
-            .figure(spin.abs(), Dimension::Spin)
-            .words(format!(" {}: {lever}.", word(spin)))
+        let said = if fits[0] {
+            said.words("Launch fits")
+        } else {
+            said.words("Launch is ")
+                .figure(launch.abs(), Dimension::Angle)
+                .words(format!(" {}", word(launch)))
+        };
+        let said = if fits[1] {
+            said.words(" and spin fits")
+        } else {
+            said.words(" and spin is ")
+                .figure(spin.abs(), Dimension::Spin)
+                .words(format!(" {}", word(spin)))
+        };
+        said.words(format!(": {lever}."))
     }
 }
 
@@ -415,7 +436,7 @@ mod tests {
         let told = drawn(Club::Driver, &[shot(Club::Driver, [0.6, 1.6])]).unwrap();
         let said = told.sentence.show(Units::MphYd);
         assert!(
-            said.contains("low and spin") && said.contains("on the way up"),
+            said.contains("low and spin is") && said.contains("on the way up"),
             "{said}"
         );
         assert!(!told.map.levels.is_empty() && !told.deliverable.is_empty());

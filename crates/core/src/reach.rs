@@ -126,6 +126,8 @@ pub struct TodayRead {
 pub struct Reach {
     /// What to change first and what it is worth.
     pub sentence: Sentence,
+    /// Where the player stands, when one was given.
+    pub detail: Option<Sentence>,
     /// Everything right, solid, typical.
     pub levels: Vec<EfficiencyLevel>,
     /// Speed against efficiency at the target; empty when a speed was given.
@@ -262,6 +264,7 @@ pub fn reach(question: &ReachQuestion) -> Result<Reach, NoReach> {
     let attack = attack_worth(question, levels[0].club_speed)?;
     Ok(Reach {
         sentence: sentence(question, &levels, sessions.last(), &furthest),
+        detail: detail(sessions.last(), &furthest),
         levels,
         curve,
         attack,
@@ -454,40 +457,50 @@ fn sentence(
             .figure(today.club_speed, Speed)
             .words(".");
     }
-    let most = furthest.at(today.club_speed);
-    let solid = question.rules.efficiency_solid * most - today.distance;
-    let said = if most >= target {
-        asked
-            .words(" is there at today's ")
-            .figure(today.club_speed, Speed)
-            .words(", without more speed. ")
-    } else {
-        asked
-            .words(" needs more speed: even with everything right, today's ")
-            .figure(today.club_speed, Speed)
-            .words(" gives ")
-            .bare(most, Distance)
-            .words(". ")
-    };
-    if solid > 0.0 {
-        let said = said
-            .words("First the launch and the strike: solid ones are worth ")
-            .figure(solid, Distance);
-        return match furthest.speed_for(target / question.rules.efficiency_solid) {
-            Ok(speed) if speed > today.club_speed => said
-                .words(", then ")
-                .figure(speed - today.club_speed, Speed)
-                .words(" more speed gets there."),
-            _ => said.words(", and that gets there."),
+    let gain = question.rules.efficiency_solid * furthest.at(today.club_speed) - today.distance;
+    let more = |speed: f64| (speed - today.club_speed).max(0.0);
+    if gain <= question.tolerance {
+        let Some(speed) = today.speed_needed else {
+            return asked.words(" is beyond any speed as the ball is struck today.");
         };
+        return asked
+            .words(" needs ")
+            .figure(more(speed), Speed)
+            .words(" more club speed: the strike is solid already.");
     }
-    match today.speed_needed {
-        Some(speed) => said
-            .words("The strike is solid already, so speed comes first: ")
-            .figure(speed - today.club_speed, Speed)
-            .words(" more gets there."),
-        None => said.words("No speed gets there as the ball is struck today."),
+    if today.distance + gain >= target {
+        return asked
+            .words(" is there without more speed: launch and strike first, worth ")
+            .figure(gain, Distance)
+            .words(".");
     }
+    let said = asked
+        .words(" needs launch and strike first, worth ")
+        .figure(gain, Distance);
+    match furthest.speed_for(target / question.rules.efficiency_solid) {
+        Ok(speed) => said
+            .words(", then ")
+            .figure(more(speed), Speed)
+            .words(" more club speed."),
+        Err(_) => said.words(", and more speed than anyone has."),
+    }
+}
+
+/// Where the player stands today.
+fn detail(today: Option<&TodayRead>, furthest: &Furthest) -> Option<Sentence> {
+    use Dimension::{Distance, Speed};
+    let today = today?;
+    let percent = (today.efficiency * 100.0).round();
+    let said = Sentence::of("Last session ")
+        .figure(today.distance, Distance)
+        .words(" at ")
+        .figure(today.club_speed, Speed)
+        .words(format!(
+            ", {percent:.0} % of the furthest. With everything right that speed gives "
+        ))
+        .bare(furthest.at(today.club_speed), Distance)
+        .words(".");
+    Some(said)
 }
 
 #[cfg(test)]
@@ -571,25 +584,22 @@ mod tests {
                 .sentence
                 .show(Units::MphYd)
         };
-        assert!(
-            said(100.0, 220.0).contains("there already"),
-            "{}",
-            said(100.0, 220.0)
-        );
-        assert!(
-            said(95.0, 190.0).contains("without more speed. First the launch"),
-            "{}",
-            said(95.0, 190.0)
-        );
-        assert!(
-            said(80.0, 150.0).contains("more speed gets there"),
-            "{}",
-            said(80.0, 150.0)
-        );
-        assert!(
-            said(85.0, 188.0).contains("speed comes first"),
-            "{}",
-            said(85.0, 188.0)
-        );
+        for (mph, yards, words) in [
+            (100.0, 220.0, "is there already: 220 yd at 100.0 mph"),
+            (
+                98.0,
+                190.0,
+                "is there without more speed: launch and strike first",
+            ),
+            (
+                80.0,
+                150.0,
+                "needs launch and strike first, worth 17 yd, then",
+            ),
+            (85.0, 188.0, "more club speed: the strike is solid already"),
+        ] {
+            let told = said(mph, yards);
+            assert!(told.contains(words), "{mph} {yards}: {told}");
+        }
     }
 }

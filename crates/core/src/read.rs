@@ -295,7 +295,7 @@ fn unclaimed_said(unclaimed: Option<&Unclaimed>, question: &Question<'_>) -> Sen
     }
     match largest {
         Some((lever, most)) if most > 0.0 => said
-            .words("Most of it is ")
+            .words("The most is in ")
             .words(match lever {
                 Lever::BallSpeed => "ball speed, ",
                 Lever::Launch => "launch, ",
@@ -581,7 +581,7 @@ mod tests {
         let sum: f64 = unclaimed.shares.iter().map(|s| s.carry).sum();
         assert!((sum + unclaimed.unexplained - unclaimed.whole()).abs() < 0.1 * YARD);
         let said = report.unclaimed_said.show(Units::MphYd);
-        assert!(said.contains("Most of it is ball speed"), "{said}");
+        assert!(said.contains("The most is in ball speed"), "{said}");
         assert!(ask(&[shot(85.0, 170.0)]).unclaimed.is_none());
     }
 

@@ -26,6 +26,16 @@ pub enum Part {
         /// Whether the unit is left out because a neighbour carries it.
         bare: bool,
     },
+    /// How far two numbers lie apart as they are shown, without sign and unit, so that
+    /// whoever takes one from the other gets the same.
+    Apart {
+        /// The one, internal units.
+        one: f64,
+        /// The other.
+        other: f64,
+        /// What kind of thing they are.
+        dimension: Dimension,
+    },
 }
 
 /// Words and figures in reading order.
@@ -65,6 +75,16 @@ impl Sentence {
         self
     }
 
+    /// Adds how far two figures lie apart as they are shown.
+    pub fn apart(mut self, one: f64, other: f64, dimension: Dimension) -> Self {
+        self.0.push(Part::Apart {
+            one,
+            other,
+            dimension,
+        });
+        self
+    }
+
     /// The sentence as read in `units`.
     pub fn show(&self, units: Units) -> String {
         self.0
@@ -77,6 +97,14 @@ impl Sentence {
                     bare: false,
                 } => dimension.show(*si, units),
                 Part::Figure { si, dimension, .. } => dimension.show_bare(*si, units),
+                Part::Apart {
+                    one,
+                    other,
+                    dimension,
+                } => {
+                    let shown = |value| dimension.as_shown(value, units);
+                    dimension.show_bare((shown(*one) - shown(*other)).abs(), units)
+                }
             })
             .collect()
     }
@@ -86,6 +114,14 @@ impl Sentence {
 mod tests {
     use super::*;
     use crate::units::YARD;
+
+    #[test]
+    fn what_lies_between_two_figures_is_what_lies_between_them_as_shown() {
+        let (one, other) = (220.4 * YARD, 208.6 * YARD);
+        let apart = Sentence::default().apart(one, other, Dimension::Distance);
+        // 220 and 209 are shown, so 11 it is, though 11.8 yd lie between.
+        assert_eq!(apart.show(Units::MphYd), "11");
+    }
 
     #[test]
     fn one_sentence_reads_in_yards_and_in_metres() {

@@ -233,9 +233,14 @@ impl Dimension {
 
     /// The same without the unit.
     pub fn show_bare(self, value: f64, units: Units) -> String {
-        let step = self.step();
-        let shown = (self.shown(units).from_internal(value) / step).round() * step;
+        let shown = self.shown(units).from_internal(self.as_shown(value, units));
         grouped(shown, self.decimals())
+    }
+
+    /// The value rounded to what is shown, in internal units.
+    pub fn as_shown(self, value: f64, units: Units) -> f64 {
+        let (step, unit) = (self.step(), self.shown(units));
+        unit.to_internal((unit.from_internal(value) / step).round() * step)
     }
 
     /// Finds the unit behind a field's suffix.

@@ -132,11 +132,35 @@ impl Stage {
     pub async fn fill(&self, label: &str, text: &str) -> WebDriverResult<()> {
         let field = self
             .find(&format!(
-                "//label[contains(normalize-space(.), \"{label}\")]//input | //input[@aria-label=\"{label}\"]"
+                "//label[contains(normalize-space(.), \"{label}\")]//input | //input[@aria-label=\"{label}\"] | //input[@id=//label[normalize-space(.)=\"{label}\"]/@for]"
             ))
             .await?;
         field.send_keys(Key::Control + "a").await?;
         field.send_keys(text).await
+    }
+
+    /// Chooses an option of the list with this label.
+    ///
+    /// # Errors
+    /// When there is no such list or option.
+    pub async fn choose(&self, label: &str, option: &str) -> WebDriverResult<()> {
+        let list = self
+            .find(&format!(
+                "//*[@role='combobox'][@aria-label=\"{label}\" or @id=//label[normalize-space(.)=\"{label}\"]/@for or @aria-labelledby=//span[normalize-space(.)=\"{label}\"]/@id]"
+            ))
+            .await?;
+        list.find(By::XPath(
+            "./ancestor::*[contains(@class, 'ant-select')][1]",
+        ))
+        .await?
+        .click()
+        .await?;
+        self.find(&format!(
+            "//*[contains(@class, 'ant-select-item-option')][normalize-space(.)=\"{option}\"]"
+        ))
+        .await?
+        .click()
+        .await
     }
 
     /// Presses a key with the tally strip in focus.

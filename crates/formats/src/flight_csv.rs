@@ -149,8 +149,8 @@ mod tests {
         assert_eq!((reports.len(), done), (0, Done { good: 2, bad: 0 }));
         insta::assert_snapshot!(output, @r#"
         note,ball_speed_mph,launch_angle_deg,spin_rate_rpm,carry_yd,side_yd,apex_yd,landing_angle_deg,hang_time_s,total_yd,landing_speed_mph
-        "driver, high",150,12,2600,239.18,0.00,27.92,37.61,6.21,267.22,58.82
-        wedge,86,28,9000,103.56,0.00,24.94,52.55,5.01,106.45,45.36
+        "driver, high",150,12,2600,239.18,0.00,27.92,37.61,6.21,262.93,58.82
+        wedge,86,28,9000,103.56,0.00,24.94,52.55,5.01,106.43,45.36
         "#);
     }
 

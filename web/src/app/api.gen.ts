@@ -564,8 +564,6 @@ export interface components {
             dimension: components["schemas"]["Dimension"];
             /** @description Its value in each shot; absent where a shot was refused. */
             values: (number | null)[];
-            /** @description Value less the first shot's. */
-            differences: (number | null)[];
         };
         /** @description What became of a ball, up to its first touch of level ground. */
         Flight: {
@@ -608,7 +606,7 @@ export interface components {
         /** @description What became of the shots, in the order asked. */
         FlightAnswered: {
             shots: components["schemas"]["ShotAnswered"][];
-            /** @description Their figures, each against the first. */
+            /** @description Their figures side by side. */
             side_by_side: components["schemas"]["SideBySide"];
         };
         /** @description One to four shots in the same conditions. */
@@ -988,6 +986,21 @@ export interface components {
             bare: boolean;
             /** @enum {string} */
             kind: "figure";
+        } | {
+            /**
+             * Format: double
+             * @description The one, internal units.
+             */
+            one: number;
+            /**
+             * Format: double
+             * @description The other.
+             */
+            other: number;
+            /** @description What kind of thing they are. */
+            dimension: components["schemas"]["Dimension"];
+            /** @enum {string} */
+            kind: "apart";
         };
         /** @description Where the ball was at one moment. */
         PathPoint: {
@@ -1115,6 +1128,7 @@ export interface components {
         Reach: {
             /** @description What to change first and what it is worth. */
             sentence: components["schemas"]["Sentence"];
+            detail?: components["schemas"]["Sentence"] | null;
             /** @description Everything right, solid, typical. */
             levels: components["schemas"]["EfficiencyLevel"][];
             /** @description Speed against efficiency at the target; empty when a speed was given. */

@@ -20,6 +20,8 @@ export interface Words {
   show: (dimension: Dimension, si: number) => string;
   /** A value alone: "83.1". */
   bare: (dimension: Dimension, si: number) => string;
+  /** How far two values lie apart as they are shown: "11". */
+  apart: (dimension: Dimension, one: number, other: number) => string;
   /** The unit alone: "mph"; empty for a ratio. */
   symbol: (dimension: Dimension) => string;
   /** A value in shown units, unrounded, for a chart's scale. */
@@ -47,6 +49,10 @@ function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words {
     if (!found) throw new Error(`no unit for ${dimension}`);
     return found;
   };
+  const asShown = (dimension: Dimension, si: number) => {
+    const { size, step } = unit(dimension);
+    return Math.round(si / size / step) * step * size;
+  };
   const bare = (dimension: Dimension, si: number) => {
     const { size, step, decimals } = unit(dimension);
     const rounded = Math.round(si / size / step) * step + 0;
@@ -58,6 +64,8 @@ function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words {
     units,
     vocabulary,
     bare,
+    apart: (dimension, one, other) =>
+      bare(dimension, Math.abs(asShown(dimension, one) - asShown(dimension, other))),
     symbol: (dimension) => unit(dimension).symbol,
     scaled: (dimension, si) => si / unit(dimension).size,
     show: (dimension, si) => {

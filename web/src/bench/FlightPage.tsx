@@ -172,8 +172,14 @@ function asked(shot: BenchShot): Schemas["DescribedShot"] {
 function FigureTable(props: { rows: Schemas["FigureRow"][]; shots: number; words: Words }) {
   const { rows, shots, words } = props;
   const columns = LETTERS.slice(0, shots);
-  const signed = (row: Schemas["FigureRow"], value: number) =>
-    `${value > 0 ? "+" : ""}${words.bare(row.dimension, value)}`;
+  /** What a value has beyond the first shot's, as both are shown. */
+  const beyond = (row: Schemas["FigureRow"], value: number) => {
+    const first = row.values[0];
+    if (first === null || first === undefined) return "";
+    const apart = words.apart(row.dimension, value, first);
+    if (/^[0.]+$/.test(apart)) return "=";
+    return `${value > first ? "+" : "−"}${apart}`;
+  };
   return (
     <table className="figures bench-figures">
       <thead>
@@ -194,12 +200,11 @@ function FigureTable(props: { rows: Schemas["FigureRow"][]; shots: number; words
             <th scope="row">{row.label}</th>
             {columns.map((letter, i) => {
               const value = row.values[i];
-              const difference = row.differences[i];
               return (
                 <td key={letter}>
                   {value === null || value === undefined ? "–" : words.show(row.dimension, value)}
-                  {difference !== null && difference !== undefined && (
-                    <small> {signed(row, difference)}</small>
+                  {i > 0 && value !== null && value !== undefined && (
+                    <small> {beyond(row, value)}</small>
                   )}
                 </td>
               );

@@ -52,9 +52,13 @@ function draw(shots: Flown[], view: Props["view"], words: Words, palette: Palett
   const flown = shots.flatMap((shot, i) => (shot ? [{ shot, i }] : []));
   const all = flown.flatMap(({ shot }) => [...shot.journey.air_path, ...shot.journey.ground_path]);
   const far = Math.ceil((Math.max(20, ...all.map((p) => scaled(p.along))) * 1.04) / 10) * 10;
-  const room = view === "side" ? 8 : 10;
-  const most = Math.max(...all.map(across), view === "side" ? 20 : 12) + room;
-  const least = view === "side" ? 0 : Math.min(...all.map(across), -12) - room;
+  // Half way round a label step, so that labels stand clear of the frame.
+  const beyond = (v: number) => Math.ceil((Math.abs(v) + 2) / 20) * 20 - (view === "side" ? 0 : 6);
+  const most =
+    view === "side"
+      ? Math.max(24, ...all.map(across)) + 10
+      : Math.max(14, beyond(Math.max(...all.map(across))));
+  const least = view === "side" ? 0 : -Math.max(14, beyond(Math.min(...all.map(across), 0)));
   const step = (width - MARGIN.left - MARGIN.right) / far;
   const tall = Math.min(view === "side" ? 260 : 240, (most - least) * step);
   const text = { color: palette.soft, fontFamily: "Source Sans 3 Variable", fontSize: 14 };
@@ -119,13 +123,13 @@ function draw(shots: Flown[], view: Props["view"], words: Words, palette: Palett
       min: least,
       max: most,
       inverse: view === "above",
-      interval: view === "side" ? 20 : 20,
+      interval: 20,
       splitLine: { show: view === "side", lineStyle: { color: palette.hairline } },
+      axisTick: { show: view === "side" },
       axisLabel: {
         ...text,
-        showMinLabel: view === "side",
         showMaxLabel: false,
-        formatter: (v: number) => (Math.round(v) % 20 === 0 ? sideWord(v, view) : ""),
+        formatter: (v: number) => (view === "side" ? String(v) : ""),
       },
     },
     series: [
@@ -142,17 +146,24 @@ function draw(shots: Flown[], view: Props["view"], words: Words, palette: Palett
               ],
               lineStyle: { color: palette.soft, width: 1 },
             },
+            ...[-10, 10].map((v) => ({
+              type: "scatter",
+              silent: true,
+              symbolSize: 0.01,
+              data: [[0, v]],
+              label: {
+                show: true,
+                position: "left",
+                distance: 6,
+                formatter: v > 0 ? "right" : "left",
+                ...text,
+              },
+            })),
           ]
         : []),
     ],
   };
   return { option, height: tall + MARGIN.top + MARGIN.bottom };
-}
-
-function sideWord(v: number, view: Props["view"]): string {
-  const rounded = Math.round(v);
-  if (view === "side" || rounded === 0) return String(Math.abs(rounded));
-  return `${Math.abs(rounded)} ${rounded > 0 ? "R" : "L"}`;
 }
 
 function tableOf(shots: Flown[], words: Words): ChartTable {

@@ -21,7 +21,7 @@ export default function ReachChart({ answer, words }: Props) {
   const speed = (v: number) => words.bare("speed", v);
   return (
     <Chart
-      title="Club speed for the distance against how well the ball is struck"
+      title="Club speed that goes there, by how well the ball is struck"
       option={option}
       height={320}
       table={{
@@ -63,14 +63,18 @@ function optionOf(
     xAxis: {
       type: "value",
       min: Math.floor(Math.min(70, ...xs) / 5) * 5,
-      max: Math.max(102, Math.ceil(Math.max(...xs) + 1)),
+      max: Math.max(116, Math.ceil(Math.max(...xs) + 1)),
       name: "efficiency, % of the furthest at that speed",
       nameLocation: "middle",
       nameGap: 26,
       nameTextStyle: text,
       splitLine: { show: false },
       axisLine: { onZero: false, lineStyle: { color: palette.soft } },
-      axisLabel: { ...text, showMaxLabel: false },
+      axisLabel: {
+        ...text,
+        showMaxLabel: false,
+        formatter: (v: number) => (v > 100 ? "" : String(v)),
+      },
     },
     yAxis: {
       type: "value",
@@ -94,6 +98,20 @@ function optionOf(
       {
         type: "scatter",
         silent: true,
+        symbolSize: 0.01,
+        data: [[97, most]],
+        label: {
+          show: true,
+          position: "bottom",
+          distance: 10,
+          align: "right",
+          formatter: "goes there and further",
+          ...text,
+        },
+      },
+      {
+        type: "scatter",
+        silent: true,
         symbol: "rect",
         symbolSize: [4, 16],
         itemStyle: { color: palette.amber },
@@ -101,11 +119,11 @@ function optionOf(
           value: [level.efficiency * 100, scaled(level.club_speed)],
           label: {
             show: true,
-            position: "bottom",
+            position: "right",
             distance: 8,
+            offset: [-10, -18],
             formatter: level.label.toLowerCase(),
             ...text,
-            align: "right",
             color: palette.amberText,
             fontWeight: 600,
           },
@@ -122,7 +140,7 @@ function optionOf(
           symbolSize: i === days.length - 1 ? 17 : 11,
           label: {
             show: i === days.length - 1,
-            position: "top",
+            position: "bottom",
             formatter: day(answer.sessions[i]?.started_at ?? "", "UTC"),
             ...text,
             color: palette.teal,

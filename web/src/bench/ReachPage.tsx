@@ -117,6 +117,9 @@ function ReachBench({ words }: { words: Words }) {
             options={players.data?.map((p) => ({ value: p.id, label: p.name }))}
           />
         </div>
+        {player && answer && !asked.isPlaceholderData && answer.sessions.length === 0 && (
+          <p className="quiet">No session with this club has club speed, carry and launch.</p>
+        )}
         <ConditionsForm conditions={conditions} onChange={setConditions} words={words} />
       </aside>
       <div className="bench-answer">
@@ -125,6 +128,7 @@ function ReachBench({ words }: { words: Words }) {
         </h1>
         {answer && !asked.isError && (
           <>
+            {answer.reach.detail && <p className="detail">{said(answer.reach.detail, words)}</p>}
             <Levels levels={answer.reach.levels} from={from} words={words} />
             <div className="reach-pictures">
               {from === "target" && (
@@ -134,7 +138,7 @@ function ReachBench({ words }: { words: Words }) {
               )}
               <Suspense fallback={<div className="chart-space" />}>
                 <MapChart
-                  title={`${aim === "carry" ? "Carry" : "Total"} at ${words.show("speed", answer.ball_speed)} ball speed; amber: as good as the best`}
+                  title={`${aim === "carry" ? "Carry" : "Total"} at ${words.show("speed", answer.ball_speed)} ball speed. Amber: as good as the best; dashed: what a swing delivers`}
                   map={answer.map}
                   deliverable={answer.deliverable}
                   best={answer.reach.levels[0]?.window.best.launch ?? BLANK}

@@ -147,7 +147,7 @@ fn sentence(
             .words("."),
         VerdictKind::No | VerdictKind::Yes => carries
             .words(", ")
-            .bare(gap.value.abs(), Dimension::Distance)
+            .apart(actual.mean, actual.mean - gap.value, Dimension::Distance)
             .words(if kind == VerdictKind::No {
                 " short of what this club speed should give."
             } else {

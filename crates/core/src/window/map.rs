@@ -14,6 +14,9 @@ use utoipa::ToSchema;
 /// Points along each side of a map.
 const SIDE: usize = 60;
 
+/// Contour lines that can be told apart.
+const MOST_LEVELS: f64 = 18.0;
+
 /// A contour line: everywhere on it the ball goes equally far.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Level {
@@ -36,7 +39,8 @@ pub struct Map {
     pub region: Vec<Vec<[f64; 2]>>,
 }
 
-/// Draws the map of a ball speed (m/s): a line every `step` m, and the region at or
+/// Draws the map of a ball speed (m/s): a line every `step` m, or every 2, 4 or 8
+/// of them where they would crowd, and the region at or
 /// beyond `region_from` m. Ball, air and ground are straight and calm but for the
 /// wind of `conditions`.
 ///
@@ -64,6 +68,10 @@ pub fn map(
     let builder = builder(launch, spin);
     let most = distances.iter().copied().fold(0.0, f64::max);
     let least = distances.iter().copied().fold(most, f64::min);
+    let mut step = step;
+    while (most - least) / step > MOST_LEVELS {
+        step *= 2.0;
+    }
     let levels: Vec<f64> = ((least / step).ceil() as i64..=(most / step).floor() as i64)
         .map(|i| i as f64 * step)
         .collect();

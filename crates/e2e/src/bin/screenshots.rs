@@ -44,6 +44,19 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     picture(stage, folder, "read-shots").await?;
     stage.browser.execute("scrollTo(0, 0)", vec![]).await?;
 
+    stage
+        .find("//*[@class='launch-spin']//figure//*[name()='svg']")
+        .await?;
+    stage
+        .browser
+        .execute(
+            "document.querySelector('.launch-spin').scrollIntoView()",
+            vec![],
+        )
+        .await?;
+    picture(stage, folder, "read-launch-spin").await?;
+    stage.browser.execute("scrollTo(0, 0)", vec![]).await?;
+
     stage.press("Working").await?;
     stage.says("What it came to").await?;
     picture(stage, folder, "read-working").await?;
@@ -71,8 +84,33 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     stage.press("Use the light theme").await?;
 
     size(stage, 820, 1180).await?;
-    picture(stage, folder, "read-tablet").await
+    picture(stage, folder, "read-tablet").await?;
+    bench(stage, folder).await
 }
+
+async fn bench(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
+    size(stage, 1280, 800).await?;
+    stage.go(FLIGHT).await?;
+    stage.says("What delivery gives launch A").await?;
+    picture(stage, folder, "bench-flight").await?;
+    stage.press("Use the dark theme").await?;
+    picture(stage, folder, "bench-flight-dark").await?;
+    stage.press("Use the light theme").await?;
+
+    // A hundred and ninety yards over the tarn with a fairway wood.
+    stage
+        .go("/bench/reach?club=wood5&target=173.736&alt=1140&temp=14")
+        .await?;
+    stage.choose("Player", "Ilse Marrow").await?;
+    stage.says("Last session").await?;
+    stage.says("What the angle of attack is worth").await?;
+    picture(stage, folder, "bench-reach").await?;
+    size(stage, 820, 1180).await?;
+    picture(stage, folder, "bench-reach-tablet").await
+}
+
+/// Two drives side by side into a breeze: a low, spinning one and the one to aim for.
+const FLIGHT: &str = "/bench/flight?shot=launch~driver_62_9.5_3400_0_4&shot=launch~driver_62_14.5_2400_0_0&alt=1140&temp=12&hum=55&wind=4_45&ground=fairway_0.5";
 
 async fn take_empty(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     size(stage, 1280, 800).await?;

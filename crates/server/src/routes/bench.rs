@@ -78,7 +78,7 @@ struct Held {
 #[derive(Serialize, ToSchema)]
 struct FlightAnswered {
     shots: Vec<ShotAnswered>,
-    /// Their figures, each against the first.
+    /// Their figures side by side.
     side_by_side: SideBySide,
 }
 
@@ -334,11 +334,13 @@ fn answer(
             to: (range.to + pad).min(most),
         }
     };
+    // Far more spin than the best is no one's aim.
+    let most_spin = (2.6 * right.window.best.launch.spin_rate_rpm).max(4500.0);
     let drawn = map(
         ball_speed,
         &question.conditions,
         question.aim,
-        [side(0, 2.0, 60.0), side(1, 400.0, 13_000.0)],
+        [side(0, 2.0, 60.0), side(1, 400.0, most_spin)],
         units.contour_step(),
         right.window.best.distance - question.tolerance,
     )?;

@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, missing_docs, reason = "a test may fail loudly")]
 
 mod api;
+mod bench;
 mod command_line;
 mod device_line;
 mod stage;

@@ -73,9 +73,20 @@ impl Stage {
     }
 
     pub async fn post(&self, path: &str, body: &Value) -> (u16, Value) {
+        self.send("POST", path, body).await
+    }
+
+    pub async fn put(&self, path: &str, body: &Value) -> (u16, Value) {
+        self.send("PUT", path, body).await
+    }
+
+    async fn send(&self, method: &str, path: &str, body: &Value) -> (u16, Value) {
         let asked = self
             .http
-            .post(format!("{}/api/v1{path}", self.web))
+            .request(
+                method.parse().unwrap(),
+                format!("{}/api/v1{path}", self.web),
+            )
             .json(body);
         let answer = asked.send().await.unwrap();
         (

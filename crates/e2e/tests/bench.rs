@@ -1,0 +1,119 @@
+//! The bench as a coach uses it.
+
+use tally_e2e::play;
+
+/// The carry in the table's row for shot A.
+const CARRY_A: &str = "//table[contains(@class, 'bench-figures')]//tr[th='Carry']/td[1]";
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_shots_stand_side_by_side_and_the_address_brings_them_back() {
+    play(false, async |stage| {
+        stage.go("/bench").await?;
+        stage.says("It carries").await?;
+        stage.press("beside").await?;
+        stage.says("A and B carry the same").await?;
+        stage.fill("Ball speed", "150").await?;
+        stage.says("B carries furthest").await?;
+        // The address follows once the hand rests.
+        let settled = "return new URLSearchParams(location.search).getAll('shot').some(s => s.includes('67.05'))";
+        while !stage.browser.execute(settled, vec![]).await?.convert::<bool>()? {
+            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
+        }
+        let sentence = stage.says("B carries furthest").await?.text().await?;
+        let link = stage.browser.current_url().await?;
+        stage.go("/players").await?;
+        stage.says("No players yet").await?;
+        stage.browser.goto(link.as_str()).await?;
+        assert_eq!(stage.says("B carries furthest").await?.text().await?, sentence);
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_number_out_of_range_is_kept_and_marked_and_the_last_good_one_stands() {
+    play(false, async |stage| {
+        stage.go("/bench/flight").await?;
+        stage.says("It carries").await?;
+        let before = stage.find(CARRY_A).await?.text().await?;
+        stage.fill("Launch angle", "steep").await?;
+        stage
+            .says("“steep” is not used: give a number from −10.0 to 75.0")
+            .await?;
+        assert_eq!(stage.find(CARRY_A).await?.text().await?, before);
+        stage.fill("Launch angle", "950").await?;
+        stage.says("“950” is not used").await?;
+        stage.fill("Launch angle", "20").await?;
+        stage.find(&format!("{CARRY_A}[not(.='{before}')]")).await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_head_wind_takes_carry_away() {
+    play(false, async |stage| {
+        stage.go("/bench/flight").await?;
+        stage.says("It carries").await?;
+        let calm = stage.find(CARRY_A).await?.text().await?;
+        stage.press("Change conditions").await?;
+        stage.fill("Wind", "20").await?;
+        stage.says("wind 20.0 mph against").await?;
+        let windy = stage.find(&format!("{CARRY_A}[not(.='{calm}')]")).await?;
+        let yards = |text: String| {
+            text.split(' ')
+                .next()
+                .map(str::to_owned)
+                .unwrap_or_default()
+        };
+        let (calm, windy) = (yards(calm), yards(windy.text().await?));
+        assert!(windy.parse::<f64>().unwrap() < calm.parse::<f64>().unwrap() - 10.0);
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_shot_is_saved_as_the_window_that_a_player_s_map_shows() {
+    play(true, async |stage| {
+        stage
+            .go("/bench/flight?shot=launch~wood5_55_12_4200_0_0")
+            .await?;
+        stage.press("Save as a player’s target").await?;
+        stage.choose("Player", "Ilse Marrow").await?;
+        stage
+            .find("//*[@role='dialog']//button[normalize-space(.)='Save']")
+            .await?
+            .click()
+            .await?;
+        stage
+            .says("Saved for Ilse Marrow: launch 10.0 to 14.0°")
+            .await?;
+        stage.go("/players").await?;
+        stage.press("Ilse Marrow").await?;
+        stage.press("21 March 2026").await?;
+        stage.says("the player’s own window").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn reach_tells_what_a_player_needs_first_and_what_cannot_be_reached() {
+    play(true, async |stage| {
+        stage
+            .go("/bench/reach?club=wood5&target=173.736&alt=1140&temp=14")
+            .await?;
+        stage.says("190 yd of carry needs").await?;
+        stage.choose("Player", "Ilse Marrow").await?;
+        stage.says("Last session").await?;
+        stage.fill("Distance", "500").await?;
+        stage.says("no delivery reaches 500 yd").await?;
+        stage.fill("Distance", "180").await?;
+        stage.says("180 yd of carry").await?;
+        stage.press("Bench").await?;
+        stage.says("It carries").await?;
+        Ok(())
+    })
+    .await;
+}

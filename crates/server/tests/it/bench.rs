@@ -1,0 +1,141 @@
+//! The bench, the map of a session and the target windows, over HTTP.
+
+use crate::stage::{PLAYER, SESSION, Stage};
+use serde_json::{Value, json};
+
+const CALM: &str = r#"{"altitude_m": 0, "temperature_c": 25, "humidity_pct": 50}"#;
+
+fn calm() -> Value {
+    serde_json::from_str(CALM).unwrap()
+}
+
+fn drive(ball_speed: f64) -> Value {
+    json!({"by": "launch", "club": "driver", "launch": {
+        "ball_speed": ball_speed, "launch_angle_deg": 12, "launch_direction_deg": 0,
+        "spin_rate_rpm": 2600, "spin_axis_deg": 0,
+    }})
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn shots_are_flown_side_by_side_and_a_refused_one_takes_no_other_with_it() {
+    let stage = Stage::set().await;
+    let iron = json!({"by": "delivery", "club": "iron7", "held": {"static_loft_deg": 33, "shaft_lean_deg": 8},
+        "delivery": {"club_speed": 36, "angle_of_attack_deg": -4, "dynamic_loft_deg": 0}});
+    let shots = json!([drive(65.0), drive(500.0), iron]);
+    let (status, told) = stage
+        .post(
+            "/bench/flight",
+            &json!({"conditions": calm(), "shots": shots}),
+        )
+        .await;
+    assert_eq!(status, 200, "{told}");
+    assert_eq!(told["shots"][1]["refused"]["field"], "ball_speed");
+    assert_eq!(
+        told["shots"][2]["flown"]["delivery"]["dynamic_loft_deg"],
+        25.0
+    );
+    let carry = told["side_by_side"]["rows"][0]["values"]
+        .as_array()
+        .unwrap()
+        .clone();
+    assert!(carry[0].as_f64().unwrap() > carry[2].as_f64().unwrap() && carry[1].is_null());
+    assert_eq!(
+        told["shots"][0]["flown"]["explanations"]
+            .as_array()
+            .unwrap()
+            .len(),
+        3
+    );
+    let path = &told["shots"][0]["flown"]["journey"];
+    assert!(path["air_path"].as_array().unwrap().len() > 50);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn bad_conditions_and_too_many_shots_are_refused_by_field() {
+    let stage = Stage::set().await;
+    let ask = async |conditions: Value, shots: Value| {
+        let body = json!({"conditions": conditions, "shots": shots});
+        stage.post("/bench/flight", &body).await
+    };
+    let mut gale = calm();
+    gale["wind"] = json!({"speed_mps": 80, "from_deg": 0});
+    let (status, told) = ask(gale, json!([drive(65.0)])).await;
+    assert_eq!(
+        (status, &told["errors"][0]["field"]),
+        (422, &json!("wind_mps"))
+    );
+    let mut nowhere = calm();
+    nowhere["wind"] = json!({"speed_mps": 5});
+    let (status, told) = ask(nowhere, json!([drive(65.0)])).await;
+    assert!(
+        status == 422 && told["detail"].as_str().unwrap().contains("from_deg"),
+        "{told}"
+    );
+    let mut soft = calm();
+    soft["ground"] = json!({"surface": "green"});
+    let (status, told) = ask(soft, json!([drive(65.0)])).await;
+    assert!(
+        status == 422 && told["detail"].as_str().unwrap().contains("firmness"),
+        "{told}"
+    );
+    let (status, told) = ask(calm(), json!([])).await;
+    assert_eq!(
+        (status, &told["errors"][0]["field"]),
+        (422, &json!("shots"))
+    );
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn reach_puts_the_player_s_sessions_on_the_curve_and_refuses_what_no_swing_reaches() {
+    let stage = Stage::with_session().await;
+    stage.device_with_shots(3).await;
+    let ask = async |target: f64| {
+        let body = json!({"target": target, "club": "iron6", "aim": "carry", "conditions": calm(),
+            "player": PLAYER, "units": "mph_yd"});
+        stage.post("/bench/reach", &body).await
+    };
+    let (status, told) = ask(170.0).await;
+    assert_eq!(status, 200, "{told}");
+    assert_eq!(told["sessions"][0]["id"], SESSION);
+    assert_eq!(told["sessions"][0]["shots"], 3);
+    assert!(told["reach"]["sessions"][0]["efficiency"].as_f64().unwrap() > 0.5);
+    assert!(!told["map"]["levels"].as_array().unwrap().is_empty());
+    let (status, told) = ask(500.0).await;
+    assert_eq!(status, 422);
+    let why = told["errors"][0]["problem"].as_str().unwrap();
+    assert!(
+        why.contains("no delivery reaches 547 yd at 138.7 mph; the most is"),
+        "{why}"
+    );
+    let both = json!({"club": "driver", "aim": "carry", "conditions": calm(), "units": "mph_yd"});
+    assert_eq!(stage.post("/bench/reach", &both).await.0, 422);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_session_s_shots_lie_on_the_map_and_a_saved_window_is_what_they_are_held_to() {
+    let stage = Stage::with_session().await;
+    let map = format!("/sessions/{SESSION}/launch-spin?units=mph_yd");
+    let (status, told) = stage.get(&map).await;
+    assert_eq!((status, &told["title"]), (409, &json!("Nothing to draw")));
+    stage.device_with_shots(3).await;
+    let (status, told) = stage.get(&map).await;
+    assert_eq!((status, told["kept"].as_u64()), (200, Some(3)), "{told}");
+    assert_eq!(told["inside"], 3);
+
+    let windows = format!("/players/{PLAYER}/target-windows");
+    let save = json!({"launch_angle_deg": 22.0, "spin_rate_rpm": 6200.0});
+    let (status, saved) = stage.put(&format!("{windows}/iron6"), &save).await;
+    assert_eq!(
+        (status, &saved["launch_angle_deg"]),
+        (200, &json!([20.0, 24.0]))
+    );
+    assert_eq!(stage.get(&windows).await.1[0]["club"], "iron6");
+    let (_, told) = stage.get(&map).await;
+    assert_eq!((told["inside"].as_u64(), &told["saved"]), (Some(0), &saved));
+    let (status, told) = stage.put(&format!("{windows}/spoon"), &save).await;
+    assert_eq!((status, &told["errors"][0]["field"]), (422, &json!("club")));
+    stage.clear().await;
+}
