@@ -97,6 +97,7 @@ fn maps_and_windows(bench: &mut Criterion) {
         conditions: Conditions::REFERENCE,
         freedom: Freedom::of(Club::Driver),
         tolerance: 3.0,
+        efficiency: None,
         sessions: vec![],
         rules: HouseRules::default(),
     };

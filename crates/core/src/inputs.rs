@@ -49,7 +49,7 @@ const fn input(
 }
 
 /// Every input.
-pub static INPUTS: [Input; 22] = {
+pub static INPUTS: [Input; 23] = {
     use Dimension as D;
     const fn angle(key: &'static str, label: &'static str, range: [f64; 3]) -> Input {
         input(key, label, Some(Dimension::Angle), "deg", range)
@@ -133,6 +133,13 @@ pub static INPUTS: [Input; 22] = {
             Some(D::Speed),
             "m/s",
             [18.0, 62.0, 0.2],
+        ),
+        input(
+            "efficiency_pct",
+            "Efficiency",
+            None,
+            "%",
+            [70.0, 100.0, 1.0],
         ),
         input(
             "firmness",

@@ -32,6 +32,9 @@ const NODES: usize = 12;
 const CURVE: [f64; 2] = [0.70, 1.0];
 const CURVE_POINTS: usize = 31;
 
+/// Label of the coach's own efficiency.
+const CHOSEN: &str = "Chosen";
+
 /// What is asked.
 #[derive(Debug, Clone, PartialEq)]
 pub struct ReachQuestion {
@@ -47,6 +50,8 @@ pub struct ReachQuestion {
     pub freedom: Freedom,
     /// Distance to the best within which a delivery is as good, m.
     pub tolerance: f64,
+    /// An efficiency of the coach's choice beside the house's, 0…1.
+    pub efficiency: Option<f64>,
     /// What the player did in each session, the latest last: the sentence speaks of
     /// that one.
     pub sessions: Vec<Today>,
@@ -128,7 +133,7 @@ pub struct Reach {
     pub sentence: Sentence,
     /// Where the player stands, when one was given.
     pub detail: Option<Sentence>,
-    /// Everything right, solid, typical.
+    /// Everything right, solid, typical, and the chosen one when one was.
     pub levels: Vec<EfficiencyLevel>,
     /// Speed against efficiency at the target; empty when a speed was given.
     pub curve: Vec<CurvePoint>,
@@ -228,11 +233,13 @@ pub fn reach(question: &ReachQuestion) -> Result<Reach, NoReach> {
         ("Solid", rules.efficiency_solid),
         ("Typical", rules.efficiency_typical),
     ];
+    let chosen = question.efficiency.map(|efficiency| (CHOSEN, efficiency));
     if let From::Target(target) = question.from {
         furthest.speed_for(target)?;
     }
     let levels = levels
         .into_par_iter()
+        .chain(chosen)
         .filter_map(|(label, efficiency)| {
             let club_speed = match question.from {
                 From::ClubSpeed(speed) => speed,
@@ -277,6 +284,9 @@ fn check(question: &ReachQuestion) -> Result<(), Invalid> {
         From::Target(target) => inputs::check("reach_target", target)?,
         From::ClubSpeed(speed) => inputs::check("reach_club_speed", speed)?,
     };
+    if let Some(efficiency) = question.efficiency {
+        inputs::check("efficiency_pct", 100.0 * efficiency)?;
+    }
     for today in &question.sessions {
         within(
             "today_club_speed",
@@ -425,6 +435,7 @@ fn sentence(
                 .words(format!("{kind} with everything right"));
             return levels[1..]
                 .iter()
+                .filter(|level| level.label != CHOSEN)
                 .fold(all, |said, level| {
                     said.words(", ")
                         .bare(level.distance, Distance)
@@ -442,6 +453,7 @@ fn sentence(
             .words(" of club speed with everything right");
         return levels[1..]
             .iter()
+            .filter(|level| level.label != CHOSEN)
             .fold(all, |said, level| {
                 said.words(", ")
                     .bare(level.club_speed, Speed)
@@ -516,6 +528,7 @@ mod tests {
             conditions: Conditions::REFERENCE,
             freedom: Freedom::of(Club::Driver),
             tolerance: 3.0 * YARD,
+            efficiency: None,
             sessions: today.into_iter().collect(),
             rules: HouseRules::default(),
         }
@@ -539,6 +552,23 @@ mod tests {
             said.starts_with("220 yd of carry needs ") && said.contains(" typical"),
             "{said}"
         );
+    }
+
+    #[test]
+    fn a_chosen_efficiency_stands_beside_the_house_s() {
+        let question = ReachQuestion {
+            efficiency: Some(0.8),
+            ..ask(From::Target(200.0 * YARD), None)
+        };
+        let told = reach(&question).unwrap();
+        let speeds: Vec<_> = told.levels.iter().map(|level| level.club_speed).collect();
+        assert!(speeds.len() == 4 && speeds[3] > speeds[2], "{speeds:?}");
+        let beyond = ReachQuestion {
+            efficiency: Some(1.2),
+            ..question
+        };
+        let refused = reach(&beyond).unwrap_err().in_words("target", Units::MphYd);
+        assert_eq!(refused.field, "efficiency_pct");
     }
 
     #[test]

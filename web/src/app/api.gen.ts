@@ -1129,7 +1129,7 @@ export interface components {
             /** @description What to change first and what it is worth. */
             sentence: components["schemas"]["Sentence"];
             detail?: components["schemas"]["Sentence"] | null;
-            /** @description Everything right, solid, typical. */
+            /** @description Everything right, solid, typical, and the chosen one when one was. */
             levels: components["schemas"]["EfficiencyLevel"][];
             /** @description Speed against efficiency at the target; empty when a speed was given. */
             curve: components["schemas"]["CurvePoint"][];
@@ -1171,6 +1171,11 @@ export interface components {
             conditions: components["schemas"]["Conditions"];
             /** @description Least and most angle of attack, deg; absent: what the club allows. */
             attack_deg?: number[] | null;
+            /**
+             * Format: double
+             * @description An efficiency beside the house's, 70…100 %.
+             */
+            efficiency_pct?: number | null;
             /**
              * Format: uuid
              * @description A player whose sessions with the club are put beside it.

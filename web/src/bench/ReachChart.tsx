@@ -140,7 +140,8 @@ function optionOf(
           symbolSize: i === days.length - 1 ? 17 : 11,
           label: {
             show: i === days.length - 1,
-            position: "bottom",
+            position: "right",
+            distance: 6,
             formatter: day(answer.sessions[i]?.started_at ?? "", "UTC"),
             ...text,
             color: palette.teal,

@@ -34,6 +34,7 @@ function ReachBench({ words }: { words: Words }) {
   const [aim, setAim] = useState<Schemas["Aim"]>(search.get("aim") === "total" ? "total" : "carry");
   const [club, setClub] = useState(search.get("club") ?? "driver");
   const [player, setPlayer] = useState(search.get("player") ?? undefined);
+  const [efficiency, setEfficiency] = useState(() => number("efficiency", 90) || 90);
   const [conditions, setConditions] = useState(() => conditionsFromAddress(search));
   const players = usePlayerNames();
   const address = useMemo(() => {
@@ -43,11 +44,12 @@ function ReachBench({ words }: { words: Words }) {
       speed: String(Number(speed.toFixed(3))),
       aim,
       club,
+      efficiency: String(Number(efficiency.toFixed(3))),
     });
     if (player) address.set("player", player);
     conditionsToAddress(conditions, address);
     return address.toString();
-  }, [from, target, speed, aim, club, player, conditions]);
+  }, [from, target, speed, aim, club, efficiency, player, conditions]);
   useAddress(address);
   const asked = useReach({
     target: from === "target" ? target : undefined,
@@ -55,6 +57,7 @@ function ReachBench({ words }: { words: Words }) {
     club,
     aim,
     conditions,
+    efficiency_pct: efficiency,
     player,
     units: words.units,
   });
@@ -88,6 +91,12 @@ function ReachBench({ words }: { words: Words }) {
             words={words}
           />
         )}
+        <Dragged
+          input={inputOf(words, "efficiency_pct")}
+          value={efficiency}
+          onChange={setEfficiency}
+          words={words}
+        />
         <Radio.Group
           aria-label="Distance of"
           value={aim}

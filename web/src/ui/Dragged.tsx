@@ -19,7 +19,8 @@ interface Props {
 export function Dragged({ input, value, onChange, words, slide }: Props) {
   const id = useId();
   const { dimension } = input;
-  const shown = (v: number) => (dimension ? words.bare(dimension, v) : String(v));
+  const shown = (v: number) =>
+    dimension ? words.bare(dimension, v) : String(Number(v.toFixed(3)));
   const unit = dimension ? words.symbol(dimension) : input.unit;
   const [typed, setTyped] = useState<string>();
   const [least, most] = [input.from, input.to];

@@ -184,6 +184,7 @@ function optionOf({ map, deliverable, best, shots, words, palette, selected }: D
       {
         type: "scatter",
         silent: true,
+        z: 5,
         symbol: "path://M0,-10V10M-10,0H10",
         symbolSize: 18,
         itemStyle: { color: palette.amberText, borderColor: palette.amberText, borderWidth: 2.5 },

@@ -116,6 +116,8 @@ struct ReachAsked {
     conditions: Conditions,
     /// Least and most angle of attack, deg; absent: what the club allows.
     attack_deg: Option<[f64; 2]>,
+    /// An efficiency beside the house's, 70…100 %.
+    efficiency_pct: Option<f64>,
     /// A player whose sessions with the club are put beside it.
     player: Option<Uuid>,
     /// The coach's units, for contour lines and refusals.
@@ -266,6 +268,7 @@ impl ReachAsked {
                 None => freedom,
             },
             tolerance: rules.window_tolerance,
+            efficiency: self.efficiency_pct.map(|percent| percent / 100.0),
             sessions: vec![],
             rules,
         })
