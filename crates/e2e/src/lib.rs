@@ -144,23 +144,27 @@ impl Stage {
     /// # Errors
     /// When there is no such list or option.
     pub async fn choose(&self, label: &str, option: &str) -> WebDriverResult<()> {
-        let list = self
-            .find(&format!(
-                "//*[@role='combobox'][@aria-label=\"{label}\" or @id=//label[normalize-space(.)=\"{label}\"]/@for or @aria-labelledby=//span[normalize-space(.)=\"{label}\"]/@id]"
-            ))
-            .await?;
-        list.find(By::XPath(
-            "./ancestor::*[contains(@class, 'ant-select')][1]",
-        ))
-        .await?
-        .click()
-        .await?;
-        self.find(&format!(
+        let list = format!(
+            "//*[@role='combobox'][@aria-label=\"{label}\" or @id=//label[normalize-space(.)=\"{label}\"]/@for or @aria-labelledby=//span[normalize-space(.)=\"{label}\"]/@id]/ancestor::*[contains(@class, 'ant-select')][1]"
+        );
+        self.click_once_still(&list).await?;
+        self.click_once_still(&format!(
             "//*[contains(@class, 'ant-select-item-option')][normalize-space(.)=\"{option}\"]"
         ))
-        .await?
-        .click()
         .await
+    }
+
+    /// Clicks an element that may still be moving into its place.
+    async fn click_once_still(&self, xpath: &str) -> WebDriverResult<()> {
+        let began = tokio::time::Instant::now();
+        loop {
+            match self.find(xpath).await?.click().await {
+                Err(_) if began.elapsed() < PATIENCE => {
+                    tokio::time::sleep(Duration::from_millis(50)).await;
+                }
+                clicked => return clicked,
+            }
+        }
     }
 
     /// Presses a key with the tally strip in focus.

@@ -117,3 +117,99 @@ async fn reach_tells_what_a_player_needs_first_and_what_cannot_be_reached() {
     })
     .await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn four_shots_stand_side_by_side_and_one_can_be_taken_away() {
+    play(false, async |stage| {
+        stage.go("/bench/flight").await?;
+        stage.says("It carries").await?;
+        for _ in 0..3 {
+            stage.press("beside").await?;
+        }
+        stage.find("//th[.='D']").await?;
+        stage
+            .find("//*[@role='tablist'][not(contains(., 'beside'))]")
+            .await?;
+        stage.press("Take D away").await?;
+        stage
+            .find("//table[contains(@class, 'bench-figures')][not(.//th[.='D'])]")
+            .await?;
+        stage.says("beside").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn described_by_delivery_the_strike_on_the_face_changes_the_flight() {
+    play(false, async |stage| {
+        stage.go("/bench/flight").await?;
+        stage.says("It carries").await?;
+        stage
+            .find("//label[normalize-space(.)='Delivery']")
+            .await?
+            .click()
+            .await?;
+        stage.says("Dynamic loft").await?;
+        let centred = stage.find(CARRY_A).await?.text().await?;
+        stage.fill("Impact toe", "25").await?;
+        stage
+            .find(&format!("{CARRY_A}[not(.='{centred}')]"))
+            .await?;
+        // A face that would meet the ball from above is refused, the rest stays.
+        stage.fill("Dynamic loft", "5").await?;
+        stage.fill("Angle of attack", "8").await?;
+        stage.says("lies below the angle of attack").await?;
+        stage.fill("Dynamic loft", "14").await?;
+        stage.says("It carries").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_bench_speaks_the_coach_s_units_and_the_link_means_the_same_shot() {
+    play(false, async |stage| {
+        stage
+            .go("/bench/flight?shot=launch~driver_60_12_2600_0_0")
+            .await?;
+        stage.says("It carries").await?;
+        assert!(stage.find(CARRY_A).await?.text().await?.ends_with(" yd"));
+        stage.choose("Units", "m/s · m").await?;
+        stage.find(&format!("{CARRY_A}[contains(., ' m')]")).await?;
+        let field = stage
+            .find("//input[@id=//label[normalize-space(.)='Ball speed']/@for]")
+            .await?;
+        assert_eq!(field.value().await?.as_deref(), Some("60.0"));
+        stage.choose("Units", "mph · yd").await?;
+        stage
+            .find(&format!("{CARRY_A}[contains(., ' yd')]"))
+            .await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_session_shows_its_map_and_what_is_unclaimed() {
+    play(true, async |stage| {
+        stage.go("/players").await?;
+        stage.press("Ilse Marrow").await?;
+        stage.press("14 February 2026").await?;
+        stage.says("balls are inside the window").await?;
+        stage.says("of carry are left unclaimed").await?;
+        stage
+            .find("//*[@class='launch-spin']//button[.='Table']")
+            .await?
+            .click()
+            .await?;
+        stage
+            .find("//*[@class='launch-spin']//td[.='set aside']")
+            .await?;
+        stage
+            .find("//section[@class='unclaimed']//th[.='Ball speed']")
+            .await?;
+        Ok(())
+    })
+    .await;
+}

@@ -265,4 +265,45 @@ mod tests {
     fn a_byte_order_mark_does_not_hide_the_first_column() {
         assert_eq!(summed("\u{feff}a\n1\n").unwrap().2.good, 1);
     }
+
+    /// Rows without end.
+    struct Endless(usize);
+
+    impl Read for Endless {
+        fn read(&mut self, into: &mut [u8]) -> std::io::Result<usize> {
+            let row: &[u8] = if self.0 == 0 { b"a\n" } else { b"1\n" };
+            self.0 += 1;
+            into[..2].copy_from_slice(row);
+            Ok(2)
+        }
+    }
+
+    /// A pipe that closes once it has taken this many bytes.
+    struct Closing(usize);
+
+    impl Write for Closing {
+        fn write(&mut self, bytes: &[u8]) -> std::io::Result<usize> {
+            self.0 = self
+                .0
+                .checked_sub(bytes.len())
+                .ok_or(std::io::ErrorKind::BrokenPipe)?;
+            Ok(bytes.len())
+        }
+
+        fn flush(&mut self) -> std::io::Result<()> {
+            Ok(())
+        }
+    }
+
+    #[test]
+    fn results_leave_while_rows_still_come_in() {
+        let done = run(
+            &COLUMNS,
+            Endless(0),
+            Closing(100_000),
+            |_| (),
+            |cells| Ok([cells.number("a")?]),
+        );
+        assert!(matches!(done, Err(TableError::Write(_))));
+    }
 }
