@@ -6,6 +6,9 @@
 //! by a parabola through the three nearest; speeds are then found by bisection, as
 //! more speed always goes further.
 
+mod furthest;
+mod words;
+
 use crate::air::Conditions;
 use crate::club::Club;
 use crate::expected_carry::launch_of;
@@ -19,6 +22,7 @@ use crate::reading::Reading;
 use crate::sentence::Sentence;
 use crate::units::{Dimension, Units};
 use crate::window::{Aim, Freedom, Question, Speed, Window, best, window};
+use furthest::Furthest;
 use rayon::prelude::*;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -26,8 +30,6 @@ use utoipa::ToSchema;
 /// Club speeds between which distances are searched, m/s.
 const SLOWEST: f64 = 18.0;
 const FASTEST: f64 = 62.0;
-/// Speeds at which the furthest is searched.
-const NODES: usize = 12;
 /// Efficiencies over which the iso-distance curve is drawn.
 const CURVE: [f64; 2] = [0.70, 1.0];
 const CURVE_POINTS: usize = 31;
@@ -270,8 +272,8 @@ pub fn reach(question: &ReachQuestion) -> Result<Reach, NoReach> {
         .collect();
     let attack = attack_worth(question, levels[0].club_speed)?;
     Ok(Reach {
-        sentence: sentence(question, &levels, sessions.last(), &furthest),
-        detail: detail(sessions.last(), &furthest),
+        sentence: words::sentence(question, &levels, sessions.last(), &furthest),
+        detail: words::detail(sessions.last(), &furthest),
         levels,
         curve,
         attack,
@@ -307,66 +309,6 @@ fn at(question: &ReachQuestion, club_speed: f64, freedom: Freedom) -> Question {
         conditions: question.conditions,
         freedom,
         tolerance: question.tolerance,
-    }
-}
-
-/// The furthest that each club speed can be sent.
-struct Furthest {
-    /// Pairs of club speed (m/s) and distance (m), slowest first.
-    nodes: Vec<[f64; 2]>,
-}
-
-impl Furthest {
-    fn search(question: &ReachQuestion) -> Result<Self, Invalid> {
-        let nodes = (0..NODES)
-            .into_par_iter()
-            .map(|i| {
-                let speed = SLOWEST + (FASTEST - SLOWEST) * i as f64 / (NODES - 1) as f64;
-                Ok([
-                    speed,
-                    best(&at(question, speed, question.freedom))?.distance,
-                ])
-            })
-            .collect::<Result<_, Invalid>>()?;
-        Ok(Self { nodes })
-    }
-
-    /// The furthest at a club speed, m.
-    fn at(&self, speed: f64) -> f64 {
-        let above = self.nodes.iter().position(|n| n[0] >= speed);
-        let middle = above.unwrap_or(NODES - 1).clamp(1, NODES - 2);
-        let near = &self.nodes[middle - 1..=middle + 1];
-        (0..3)
-            .map(|i| {
-                let others = (0..3).filter(|j| *j != i);
-                let weight: f64 = others
-                    .map(|j| (speed - near[j][0]) / (near[i][0] - near[j][0]))
-                    .product();
-                weight * near[i][1]
-            })
-            .sum()
-    }
-
-    /// The least club speed that goes `distance`, m/s.
-    fn speed_for(&self, distance: f64) -> Result<f64, NoReach> {
-        let most = self.at(FASTEST);
-        if distance > most {
-            return Err(NoReach::TooFar {
-                target: distance,
-                club_speed: FASTEST,
-                most,
-            });
-        }
-        let (mut low, mut high) = (SLOWEST, FASTEST);
-        for _ in 0..40 {
-            let middle = 0.5 * (low + high);
-            if self.at(middle) < distance {
-                low = middle;
-            } else {
-                high = middle;
-            }
-        }
-        Ok(high)
     }
 }
 
@@ -413,106 +355,6 @@ fn today_read(question: &ReachQuestion, today: Today, furthest: &Furthest) -> To
         speed_needed: target.and_then(|t| furthest.speed_for(t / efficiency).ok()),
         efficiency_needed: target.map(|t| t / most),
     }
-}
-
-fn sentence(
-    question: &ReachQuestion,
-    levels: &[EfficiencyLevel],
-    today: Option<&TodayRead>,
-    furthest: &Furthest,
-) -> Sentence {
-    use Dimension::{Distance, Speed};
-    let kind = match question.aim {
-        Aim::Carry => " of carry",
-        Aim::Total => " in total",
-    };
-    let target = match question.from {
-        From::ClubSpeed(speed) => {
-            let all = Sentence::default()
-                .figure(speed, Speed)
-                .words(" is worth ")
-                .figure(levels[0].distance, Distance)
-                .words(format!("{kind} with everything right"));
-            return levels[1..]
-                .iter()
-                .filter(|level| level.label != CHOSEN)
-                .fold(all, |said, level| {
-                    said.words(", ")
-                        .bare(level.distance, Distance)
-                        .words(format!(" {}", level.label.to_lowercase()))
-                })
-                .words(".");
-        }
-        From::Target(target) => target,
-    };
-    let asked = Sentence::default().figure(target, Distance).words(kind);
-    let Some(today) = today else {
-        let all = asked
-            .words(" needs ")
-            .figure(levels[0].club_speed, Speed)
-            .words(" of club speed with everything right");
-        return levels[1..]
-            .iter()
-            .filter(|level| level.label != CHOSEN)
-            .fold(all, |said, level| {
-                said.words(", ")
-                    .bare(level.club_speed, Speed)
-                    .words(format!(" {}", level.label.to_lowercase()))
-            })
-            .words(".");
-    };
-    if today.distance >= target {
-        return asked
-            .words(" is there already: ")
-            .figure(today.distance, Distance)
-            .words(" at ")
-            .figure(today.club_speed, Speed)
-            .words(".");
-    }
-    let gain = question.rules.efficiency_solid * furthest.at(today.club_speed) - today.distance;
-    let more = |speed: f64| (speed - today.club_speed).max(0.0);
-    if gain <= question.tolerance {
-        let Some(speed) = today.speed_needed else {
-            return asked.words(" is beyond any speed as the ball is struck today.");
-        };
-        return asked
-            .words(" needs ")
-            .figure(more(speed), Speed)
-            .words(" more club speed: the strike is solid already.");
-    }
-    if today.distance + gain >= target {
-        return asked
-            .words(" is there without more speed: launch and strike first, worth ")
-            .figure(gain, Distance)
-            .words(".");
-    }
-    let said = asked
-        .words(" needs launch and strike first, worth ")
-        .figure(gain, Distance);
-    match furthest.speed_for(target / question.rules.efficiency_solid) {
-        Ok(speed) => said
-            .words(", then ")
-            .figure(more(speed), Speed)
-            .words(" more club speed."),
-        Err(_) => said.words(", and more speed than anyone has."),
-    }
-}
-
-/// Where the player stands today.
-fn detail(today: Option<&TodayRead>, furthest: &Furthest) -> Option<Sentence> {
-    use Dimension::{Distance, Speed};
-    let today = today?;
-    let percent = (today.efficiency * 100.0).round();
-    let said = Sentence::of("Last session ")
-        .figure(today.distance, Distance)
-        .words(" at ")
-        .figure(today.club_speed, Speed)
-        .words(format!(
-            ", {percent:.0} % of the furthest. With everything right that speed gives "
-        ))
-        .bare(furthest.at(today.club_speed), Distance)
-        .words(".");
-    Some(said)
 }
 
 #[cfg(test)]

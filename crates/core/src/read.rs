@@ -4,20 +4,20 @@
 //! give?* Carry minus expectation is taken shot by shot, so that a fast swing is not
 //! held against a slow one, and its mean is judged against the coach's margin.
 
+mod claims;
 mod verdict;
 
 use crate::air::Conditions;
 use crate::club::Club;
 use crate::doubt::{Doubt, doubts};
-use crate::expected_carry::{Expected, by_club_speed, by_launch, launch_of};
+use crate::expected_carry::{Expected, by_club_speed, by_launch};
 use crate::house_rules::HouseRules;
 use crate::own_line::{Band, OwnLine};
 use crate::quantity::Quantity;
 use crate::reading::{Provenance, Reading};
 use crate::sentence::Sentence;
 use crate::summary::{Summary, summarise};
-use crate::unclaimed::{Attainable, Claim, Lever, Unclaimed, split};
-use crate::units::Dimension;
+use crate::unclaimed::Unclaimed;
 use crate::useful_flight::{Failed, failed};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -132,6 +132,8 @@ pub struct CarryRead {
 /// Everything the station shows.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Report {
+    /// Level of every interval and band, 0…1.
+    pub interval_level: f64,
     /// The shots, in the order given.
     pub shots: Vec<ShotRead>,
     /// How many stand how.
@@ -167,7 +169,7 @@ pub fn read(question: &Question<'_>) -> Report {
         let line = own_line.as_ref().ok().copied();
         read.by_own_line = line.zip(speed).and_then(|(line, speed)| line.at(speed));
     }
-    claim(question, &mut shots);
+    claims::claim(question, &mut shots);
     let mut counts = Counts::default();
     for shot in &shots {
         match shot.standing {
@@ -189,13 +191,14 @@ pub fn read(question: &Question<'_>) -> Report {
         .collect();
     let unclaimed = Unclaimed::mean(&claimed);
     Report {
+        interval_level: question.rules.interval_level,
         counts,
         summaries: Quantity::all().filter_map(|q| table.summary(q)).collect(),
         carry,
         carry_with_set_aside,
         no_own_line: own_line.as_ref().err().map(ToString::to_string),
         own_line: own_line.ok(),
-        unclaimed_said: unclaimed_said(unclaimed.as_ref(), question),
+        unclaimed_said: claims::unclaimed_said(unclaimed.as_ref(), question),
         unclaimed,
         verdict,
         shots,
@@ -218,102 +221,6 @@ fn own_line(
         })
         .collect();
     OwnLine::fit(&kept, question.rules.interval_level)
-}
-
-/// Splits the unclaimed carry of every shot that has club speed and launch.
-fn claim(question: &Question<'_>, reads: &mut [ShotRead]) {
-    let with_launch: Vec<_> = question
-        .shots
-        .iter()
-        .enumerate()
-        .filter_map(|(i, shot)| {
-            let speed = shot.reading.get(Quantity::ClubSpeed)?;
-            let launch = launch_of(&shot.reading).ok()?.0;
-            launch.check().ok()?;
-            Some((i, speed, launch, shot.reading.get(Quantity::Carry)))
-        })
-        .collect();
-    let speeds = with_launch.iter().map(|row| row.1);
-    let (least, most) = (
-        speeds.clone().fold(f64::INFINITY, f64::min),
-        speeds.fold(f64::NEG_INFINITY, f64::max),
-    );
-    if with_launch.is_empty() {
-        return;
-    }
-    let Ok(attainable) = Attainable::over(question.club, least, most) else {
-        return;
-    };
-    let (rows, claims): (Vec<usize>, Vec<Claim>) = with_launch
-        .into_iter()
-        .map(|(i, speed, launch, carry)| {
-            let attainable = attainable.at(speed);
-            (
-                i,
-                Claim {
-                    launch,
-                    carry,
-                    attainable,
-                },
-            )
-        })
-        .filter(|(_, claim)| claim.attainable.check().is_ok())
-        .unzip();
-    if let Ok(split) = split(&claims, &question.conditions) {
-        for (row, unclaimed) in rows.into_iter().zip(split) {
-            reads[row].unclaimed = Some(unclaimed);
-        }
-    }
-}
-
-/// Where most of the unclaimed carry lies, and whose it is: the strike's, the
-/// delivery's, the ball's or device's. What the figures do not show, it does not say.
-fn unclaimed_said(unclaimed: Option<&Unclaimed>, question: &Question<'_>) -> Sentence {
-    let Some(unclaimed) = unclaimed else {
-        return Sentence::of(
-            "No kept shot has club speed, ball speed, launch angle and spin, so what is unclaimed cannot be split.",
-        );
-    };
-    let whole = unclaimed.whole();
-    let margin = question.rules.carry_margin;
-    if whole <= margin {
-        return Sentence::of("Hardly any carry is left unclaimed at this club speed: ")
-            .figure(whole, Dimension::Distance)
-            .words(".");
-    }
-    let said = Sentence::default()
-        .figure(whole, Dimension::Distance)
-        .words(" of carry are left unclaimed at this club speed. ");
-    let largest = unclaimed.largest().map(|share| (share.lever, share.carry));
-    if unclaimed.unexplained > margin
-        && largest.is_none_or(|(_, most)| unclaimed.unexplained > most)
-    {
-        return said
-            .words("Most of it, ")
-            .bare(unclaimed.unexplained, Dimension::Distance)
-            .words(", is not in the launch: the ball, or the device, falls short of what its launch flies.");
-    }
-    match largest {
-        Some((lever, most)) if most > 0.0 => said
-            .words("The most is in ")
-            .words(match lever {
-                Lever::BallSpeed => "ball speed, ",
-                Lever::Launch => "launch, ",
-                Lever::Spin => "spin, ",
-                Lever::Curve => "curve, ",
-                Lever::Conditions => "air and wind, ",
-            })
-            .bare(most, Dimension::Distance)
-            .words(match lever {
-                Lever::BallSpeed => ": the strike, before technique is changed.",
-                Lever::Launch | Lever::Spin => {
-                    ": how the loft is delivered; where that fits, look at the club."
-                }
-                Lever::Curve => ": face against path.",
-                Lever::Conditions => ".",
-            }),
-        _ => said.words("No one lever stands out."),
-    }
 }
 
 /// How a shot hit in `conditions` stands in the figures.

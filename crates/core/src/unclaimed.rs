@@ -8,7 +8,7 @@
 //! whole exactly. What the carry seen differs from the flight of its own launch is no
 //! lever's and stands apart.
 
-use crate::air::Conditions;
+use crate::air::{Air, Conditions};
 use crate::club::Club;
 use crate::flight::{Aero, Launch, fly_with};
 use crate::invalid::Invalid;
@@ -205,17 +205,7 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
     Ok(claims
         .par_iter()
         .map(|claim| {
-            let carries: Vec<f64> = (0..1_usize << Lever::ALL.len())
-                .map(|pulled| {
-                    let launch = pull(&claim.launch, &claim.attainable, pulled);
-                    let air = if has(pulled, Lever::Conditions) {
-                        &reference
-                    } else {
-                        &here
-                    };
-                    fly_with(&launch, air, &Aero::CALIBRATED).carry
-                })
-                .collect();
+            let carries = carries(claim, &here, &reference);
             let flown = carries[0];
             let actual = claim.carry.unwrap_or(flown);
             Unclaimed {
@@ -234,6 +224,35 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
             }
         })
         .collect())
+}
+
+/// Carry for every set of pulled levers. Levers that change nothing cost no flight.
+fn carries(claim: &Claim, here: &Air, reference: &Air) -> Vec<f64> {
+    let idle = |lever: &Lever| {
+        let alone = 1 << (*lever as usize);
+        let moved = pull(&claim.launch, &claim.attainable, alone) != claim.launch;
+        !moved && (*lever != Lever::Conditions || here == reference)
+    };
+    let active = Lever::ALL
+        .iter()
+        .filter(|lever| !idle(lever))
+        .fold(0, |set, lever| set | 1 << (*lever as usize));
+    let mut carries = Vec::with_capacity(1 << Lever::ALL.len());
+    for pulled in 0..1_usize << Lever::ALL.len() {
+        let carry = if pulled & !active == 0 {
+            let launch = pull(&claim.launch, &claim.attainable, pulled);
+            let air = if has(pulled, Lever::Conditions) {
+                reference
+            } else {
+                here
+            };
+            fly_with(&launch, air, &Aero::CALIBRATED).carry
+        } else {
+            carries[pulled & active]
+        };
+        carries.push(carry);
+    }
+    carries
 }
 
 fn has(pulled: usize, lever: Lever) -> bool {

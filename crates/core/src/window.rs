@@ -490,4 +490,18 @@ mod tests {
         let fast = driver(Speed::Club(90.0));
         assert_eq!(window(&fast).unwrap_err().field, "club_speed");
     }
+
+    #[test]
+    fn the_outline_of_what_can_be_delivered_is_closed_and_holds_the_best() {
+        let question = driver(Speed::Ball(140.0 * MPH));
+        let outline = deliverable(&question).unwrap();
+        assert_eq!(outline.first(), outline.last());
+        let found = best(&question).unwrap().launch;
+        let side = |i: usize| Range::over(outline.iter().map(|p| p[i]));
+        let near = |range: Range, value: f64| {
+            let slack = 0.02 * (range.to - range.from);
+            (range.from - slack..=range.to + slack).contains(&value)
+        };
+        assert!(near(side(0), found.launch_angle_deg) && near(side(1), found.spin_rate_rpm));
+    }
 }

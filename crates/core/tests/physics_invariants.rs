@@ -1,5 +1,7 @@
 //! What any ball, club and turf must do, whatever the coefficients.
 
+#![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
+
 use proptest::prelude::*;
 use tally_core::air::Conditions;
 use tally_core::club::Club;

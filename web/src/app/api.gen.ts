@@ -1204,6 +1204,11 @@ export interface components {
         Reason: "mishit" | "interrupted" | "device" | "trial" | "other";
         /** @description Everything the station shows. */
         Report: {
+            /**
+             * Format: double
+             * @description Level of every interval and band, 0…1.
+             */
+            interval_level: number;
             /** @description The shots, in the order given. */
             shots: components["schemas"]["ShotRead"][];
             /** @description How many stand how. */

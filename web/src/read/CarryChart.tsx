@@ -16,6 +16,8 @@ interface Point {
   standing: Schemas["Standing"];
   carry: number;
   expected?: number;
+  /** Where one more shot at this speed is expected, by the player's own line. */
+  band?: [number, number];
 }
 
 interface Props {
@@ -34,17 +36,26 @@ export default function CarryChart({ read, words, selected, onSelect }: Props) {
   );
   const unit = words.symbol("distance");
   const table: ChartTable = {
-    columns: ["shot", `carry, ${unit}`, `expected by club speed, ${unit}`, "stands"],
+    columns: [
+      "shot",
+      `carry, ${unit}`,
+      `expected by club speed, ${unit}`,
+      `own line from, ${unit}`,
+      `own line to, ${unit}`,
+      "stands",
+    ],
     rows: points.map((p) => [
       p.number,
       p.carry.toFixed(1),
       p.expected?.toFixed(1) ?? "",
+      p.band?.[0].toFixed(1) ?? "",
+      p.band?.[1].toFixed(1) ?? "",
       STANDINGS[p.standing],
     ]),
   };
   return (
     <Chart
-      title="Carry of each shot and what its club speed should give"
+      title="Carry of each shot, what its club speed should give, and the own line’s band"
       option={option}
       table={table}
       height={292}
@@ -62,12 +73,16 @@ function pointsOf(read: SessionRead, words: Words): Point[] {
     const carry = shot.reading.carry?.si;
     if (!says || carry === undefined) return [];
     const expected = says.by_club_speed?.carry;
+    const own = says.by_own_line;
     return {
       index,
       number: shot.number,
       standing: says.standing,
       carry: words.scaled("distance", carry),
       expected: expected === undefined ? undefined : words.scaled("distance", expected),
+      band: own
+        ? [words.scaled("distance", own.low), words.scaled("distance", own.high)]
+        : undefined,
     };
   });
 }
@@ -82,15 +97,18 @@ function optionOf(
   const unit = words.symbol("distance");
   const { actual, by_club_speed } = read.report.carry;
   const text = { color: palette.soft, fontFamily: "Source Sans 3 Variable", fontSize: 14 };
-  const values = points.flatMap((p) =>
-    p.expected === undefined ? [p.carry] : [p.carry, p.expected],
-  );
+  const values = points.flatMap((p) => [p.carry, p.expected ?? p.carry, ...(p.band ?? [])]);
   const least = Math.floor((Math.min(...values) - 4) / 10) * 10;
   const most = Math.ceil((Math.max(...values) + 4) / 10) * 10;
   const last = points.at(-1)?.number ?? 1;
   const mean = (summary: Schemas["Summary"] | null | undefined) =>
     summary ? words.scaled("distance", summary.mean) : undefined;
-  const labels = apart(mean(by_club_speed), mean(actual), (most - least) / 14);
+  const bare = (summary: Schemas["Summary"] | null | undefined) =>
+    summary ? words.bare("distance", summary.mean) : "";
+  const labels = apart(mean(by_club_speed), mean(actual), (most - least) / 14, [
+    `expected ${bare(by_club_speed)}`,
+    `carried ${bare(actual)}`,
+  ]);
   const band = actual?.interval && [
     { yAxis: words.scaled("distance", actual.interval.low) },
     { yAxis: words.scaled("distance", actual.interval.high) },
@@ -131,6 +149,21 @@ function optionOf(
       axisLabel: { ...text, showMinLabel: false },
     },
     series: [
+      // The band of the player's own line, at each shot's speed.
+      {
+        type: "custom",
+        silent: true,
+        data: points.flatMap((p) => (p.band ? [[p.number, ...p.band]] : [])),
+        renderItem: (_: unknown, at: CustomSeriesRenderItemAPI) => {
+          const [x = 0, low = 0] = at.coord([at.value(0), at.value(1)]);
+          const [, high = 0] = at.coord([at.value(0), at.value(2)]);
+          return {
+            type: "rect",
+            shape: { x: x - 5, y: high, width: 10, height: low - high },
+            style: { fill: palette.teal, opacity: 0.13 },
+          };
+        },
+      },
       {
         type: "custom",
         silent: true,
@@ -176,7 +209,7 @@ function optionOf(
           show: true,
           position: "right",
           distance: 8,
-          formatter: label(words),
+          formatter: label,
           ...text,
           color: palette[colour],
           fontWeight: 700,
@@ -188,7 +221,7 @@ function optionOf(
 
 interface EdgeLabel {
   y: number;
-  label: (words: Words) => string;
+  label: string;
   colour: "amberText" | "ink";
 }
 
@@ -197,8 +230,8 @@ function apart(
   expected: number | undefined,
   actual: number | undefined,
   room: number,
+  said: [string, string],
 ): EdgeLabel[] {
-  const shown = (text: string) => () => text;
   const labels: EdgeLabel[] = [];
   let [e, a] = [expected, actual];
   if (e !== undefined && a !== undefined && Math.abs(e - a) < room) {
@@ -208,9 +241,8 @@ function apart(
     a = middle - (up * room) / 2;
   }
   if (e !== undefined && expected !== undefined)
-    labels.push({ y: e, label: shown(`expected ${Math.round(expected)}`), colour: "amberText" });
-  if (a !== undefined && actual !== undefined)
-    labels.push({ y: a, label: shown(`carried ${Math.round(actual)}`), colour: "ink" });
+    labels.push({ y: e, label: said[0], colour: "amberText" });
+  if (a !== undefined && actual !== undefined) labels.push({ y: a, label: said[1], colour: "ink" });
   return labels;
 }
 

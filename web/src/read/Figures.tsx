@@ -54,7 +54,7 @@ export function Figures({ read, words }: { read: SessionRead; words: Words }) {
             </th>
             <th scope="col">expected</th>
             <th scope="col">carried beyond it</th>
-            <th scope="col">90 % interval</th>
+            <th scope="col">{Math.round(report.interval_level * 100)} % interval</th>
             <th scope="col">n</th>
           </tr>
         </thead>

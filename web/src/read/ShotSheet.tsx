@@ -1,7 +1,7 @@
 // One shot, whole: its values, doubts, strike, and what the coach did with it.
 
 import { Button, Drawer } from "antd";
-import type { Quantity } from "../app/api";
+import type { Quantity, Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { clock, day } from "../ui/day";
 import { said } from "../ui/Said";
@@ -71,6 +71,8 @@ export function ShotSheet({ read, words, index, close, setAside, mark }: Props) 
               })}
             </tbody>
           </table>
+          <h3>What it should have carried</h3>
+          <Expected says={says} words={words} />
           <h3>Strike</h3>
           <Face
             cell={shot.strike ?? undefined}
@@ -98,6 +100,51 @@ export function ShotSheet({ read, words, index, close, setAside, mark }: Props) 
         </div>
       )}
     </Drawer>
+  );
+}
+
+/** The three schools, what is unclaimed, and what keeps it from being useful. */
+function Expected({ says, words }: { says: Schemas["ShotRead"]; words: Words }) {
+  const { by_club_speed, by_launch, by_own_line, unclaimed, failed } = says;
+  const rows: [string, string][] = [];
+  const yards = (m: number) => words.show("distance", m);
+  if (by_club_speed) rows.push(["By club speed", yards(by_club_speed.carry)]);
+  if (by_launch)
+    rows.push([
+      `By launch and spin${by_launch.rests_on_calculated ? ", rests on a calculated value" : ""}`,
+      yards(by_launch.carry),
+    ]);
+  if (by_own_line) {
+    const { carry, low, high } = by_own_line;
+    const band = `${words.bare("distance", low)} to ${words.bare("distance", high)}`;
+    rows.push(["By the player’s own line", `${yards(carry)}, ${band}`]);
+  }
+  for (const share of unclaimed?.shares ?? [])
+    rows.push([`Unclaimed: ${share.label.toLowerCase()}`, yards(share.carry)]);
+  return (
+    <>
+      {failed.map((f) => (
+        <p key={f.check} className="doubt">
+          Not a useful flight, {said(f.sentence, words)}.
+        </p>
+      ))}
+      {rows.length === 0 ? (
+        <p className="quiet">
+          Without club speed, or ball speed, launch and spin, no one can tell.
+        </p>
+      ) : (
+        <table className="figures">
+          <tbody>
+            {rows.map(([label, value]) => (
+              <tr key={label}>
+                <th scope="row">{label}</th>
+                <td>{value}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </>
   );
 }
 

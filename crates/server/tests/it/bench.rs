@@ -139,3 +139,22 @@ async fn a_session_s_shots_lie_on_the_map_and_a_saved_window_is_what_they_are_he
     assert_eq!((status, &told["errors"][0]["field"]), (422, &json!("club")));
     stage.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_sliders_have_the_ranges_that_the_model_accepts() {
+    let stage = Stage::set().await;
+    let (_, words) = stage.get("/vocabulary").await;
+    let speed = words["inputs"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|input| input["key"] == "ball_speed")
+        .unwrap();
+    for (end, good) in [(0.0, true), (0.1, false)] {
+        let edge = drive(speed["to"].as_f64().unwrap() + end);
+        let body = json!({"conditions": calm(), "shots": [edge]});
+        let (_, told) = stage.post("/bench/flight", &body).await;
+        assert_eq!(told["shots"][0]["flown"].is_object(), good, "{told}");
+    }
+    stage.clear().await;
+}
