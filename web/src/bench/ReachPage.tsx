@@ -187,7 +187,7 @@ function Levels({ levels, from, words }: Parts & { from: From }) {
                 ? words.bare("speed", level.club_speed)
                 : words.bare("distance", level.distance)}
             </b>{" "}
-            {from === "target" ? `${words.symbol("speed")} club speed` : words.symbol("distance")}
+            {words.symbol(from === "target" ? "speed" : "distance")}
           </dd>
         </div>
       ))}

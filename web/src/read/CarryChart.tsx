@@ -55,7 +55,7 @@ export default function CarryChart({ read, words, selected, onSelect }: Props) {
   };
   return (
     <Chart
-      title="Carry of each shot, what its club speed should give, and the own line’s band"
+      title="Carry (dots), expected by club speed (bars), own line (bands)"
       option={option}
       table={table}
       height={292}

@@ -79,10 +79,18 @@ type Drawn = Pick<Props, "map" | "deliverable" | "best" | "shots" | "words" | "s
 function optionOf({ map, deliverable, best, shots, words, palette, selected }: Drawn) {
   const text = { color: palette.soft, fontFamily: "Source Sans 3 Variable", fontSize: 14 };
   const unit = words.symbol("distance");
+  /** Whether a label there would hide the mark of the best. */
+  const hides = ([launch = 0, spin = 0]: number[]) => {
+    const share = (d: number, range: Schemas["Range"]) => Math.abs(d) / (range.to - range.from);
+    return (
+      share(launch - best.launch_angle_deg, map.launch_angle_deg) < 0.07 &&
+      share(spin - best.spin_rate_rpm, map.spin_rate_rpm) < 0.05
+    );
+  };
   const labels = map.levels.flatMap((level) => {
     const longest = level.lines.reduce<number[][]>((a, b) => (b.length > a.length ? b : a), []);
     const at = longest[Math.floor(longest.length / 2)];
-    return at && longest.length > 6 ? [{ at, distance: level.distance }] : [];
+    return at && longest.length > 6 && !hides(at) ? [{ at, distance: level.distance }] : [];
   });
   const top = labels.at(-1)?.distance;
   const option: EChartsCoreOption = {
