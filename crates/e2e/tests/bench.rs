@@ -128,7 +128,7 @@ async fn four_shots_stand_side_by_side_and_one_can_be_taken_away() {
         }
         stage.find("//th[.='D']").await?;
         stage
-            .find("//*[@role='tablist'][not(contains(., 'beside'))]")
+            .find("//*[contains(@class, 'letter-row')][not(contains(., 'beside'))]")
             .await?;
         stage.press("Take D away").await?;
         stage

@@ -309,11 +309,11 @@ async fn five_hundred_shots_fold_and_the_chosen_one_unfolds() {
 async fn the_theme_is_remembered() {
     play(true, async |stage| {
         stage.go("/players").await?;
-        stage.press("Use the dark theme").await?;
+        stage.press("Barn light").await?;
         stage.find("//html[@data-theme='dark']").await?;
         stage.browser.refresh().await?;
         stage.find("//html[@data-theme='dark']").await?;
-        stage.press("Use the light theme").await?;
+        stage.press("Day light").await?;
         stage.find("//html[@data-theme='light']").await?;
         Ok(())
     })

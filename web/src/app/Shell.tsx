@@ -52,7 +52,7 @@ export function Shell() {
             type="button"
             className="plain"
             onClick={() => themeChoice.set(other)}
-            aria-label={`Use the ${other} theme`}
+            title={`Use the ${other} theme`}
           >
             {name === "light" ? "Barn light" : "Day light"}
           </button>

@@ -56,20 +56,22 @@ function Flight({ words }: { words: Words }) {
       <aside className="bench-form" aria-label="Shots">
         <BenchHead />
         <ConditionsForm conditions={conditions} onChange={setConditions} words={words} />
-        <div className="letters" role="tablist" aria-label="Shot">
-          {shots.map((s, i) => (
-            <button
-              key={i}
-              type="button"
-              role="tab"
-              aria-selected={i === index}
-              className={`letter letter-${i}`}
-              onClick={() => setChosen(i)}
-            >
-              <b>{LETTERS[i]}</b>
-              <small>{words.vocabulary.clubs.find((c) => c.key === s.club)?.label}</small>
-            </button>
-          ))}
+        <div className="letters letter-row">
+          <div className="letters" role="tablist" aria-label="Shot">
+            {shots.map((s, i) => (
+              <button
+                key={i}
+                type="button"
+                role="tab"
+                aria-selected={i === index}
+                className={`letter letter-${i}`}
+                onClick={() => setChosen(i)}
+              >
+                <b>{LETTERS[i]}</b>
+                <small>{words.vocabulary.clubs.find((c) => c.key === s.club)?.label}</small>
+              </button>
+            ))}
+          </div>
           {shots.length < LETTERS.length && shot && (
             <button
               type="button"

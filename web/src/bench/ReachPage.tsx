@@ -132,9 +132,11 @@ function ReachBench({ words }: { words: Words }) {
         <ConditionsForm conditions={conditions} onChange={setConditions} words={words} />
       </aside>
       <div className="bench-answer">
-        <h1 className={`verdict${asked.isError ? " bad" : ""}`} role="status">
-          {asked.isError ? asked.error.message : answer && said(answer.reach.sentence, words)}
-        </h1>
+        <div role="status">
+          <h1 className={`verdict${asked.isError ? " bad" : ""}`}>
+            {asked.isError ? asked.error.message : answer && said(answer.reach.sentence, words)}
+          </h1>
+        </div>
         {answer && !asked.isError && (
           <>
             {answer.reach.detail && <p className="detail">{said(answer.reach.detail, words)}</p>}

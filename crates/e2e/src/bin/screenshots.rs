@@ -79,9 +79,9 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     stage.press("Close").await?;
     tokio::time::sleep(Duration::from_millis(400)).await;
 
-    stage.press("Use the dark theme").await?;
+    stage.press("Barn light").await?;
     picture(stage, folder, "read-dark").await?;
-    stage.press("Use the light theme").await?;
+    stage.press("Day light").await?;
 
     size(stage, 820, 1180).await?;
     picture(stage, folder, "read-tablet").await?;
@@ -93,9 +93,9 @@ async fn bench(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     stage.go(FLIGHT).await?;
     stage.says("What delivery gives launch A").await?;
     picture(stage, folder, "bench-flight").await?;
-    stage.press("Use the dark theme").await?;
+    stage.press("Barn light").await?;
     picture(stage, folder, "bench-flight-dark").await?;
-    stage.press("Use the light theme").await?;
+    stage.press("Day light").await?;
 
     // A hundred and ninety yards over the tarn with a fairway wood.
     stage

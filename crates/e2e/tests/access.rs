@@ -1,0 +1,71 @@
+//! Every main view can be used by everyone: no violation that axe-core finds, in either
+//! theme.
+
+use tally_e2e::{Stage, play};
+use thirtyfour::prelude::*;
+
+const AXE: &str = concat!(
+    env!("CARGO_MANIFEST_DIR"),
+    "/../../web/node_modules/axe-core/axe.min.js"
+);
+
+/// The address of a main view, and words that tell that it is there.
+const VIEWS: [(&str, &str); 4] = [
+    ("/players", "Ilse Marrow"),
+    (
+        "/bench/flight?shot=launch~driver_62_9.5_3400_0_4&shot=launch~driver_62_14.5_2400_0_0",
+        "What delivery gives launch A",
+    ),
+    ("/bench/reach", "What the angle of attack is worth"),
+    ("/nowhere", "There is nothing at this address"),
+];
+
+/// What axe-core finds on the page: rule, how grave, and the first elements at fault.
+async fn violations(stage: &Stage) -> WebDriverResult<Vec<String>> {
+    let axe = std::fs::read_to_string(AXE).expect("bin/test installs the web's packages");
+    stage.browser.execute(axe, vec![]).await?;
+    let found = stage
+        .browser
+        .execute_async(
+            "const done = arguments[0];
+             axe.run().then(({ violations }) => done(violations.map((v) =>
+               `${v.id} (${v.impact}): ${v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(' | ')}`)));",
+            vec![],
+        )
+        .await?;
+    found.convert()
+}
+
+/// What is found on the page in the light and in the dark theme.
+async fn in_both_themes(stage: &Stage, view: &str) -> WebDriverResult<Vec<String>> {
+    let mut found = vec![];
+    for (theme, other) in [("light", "Barn light"), ("dark", "Day light")] {
+        let here = violations(stage).await?;
+        found.extend(here.into_iter().map(|v| format!("{view}, {theme}: {v}")));
+        stage.press(other).await?;
+    }
+    Ok(found)
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_main_view_is_accessible_in_both_themes() {
+    play(true, async |stage| {
+        let mut found = vec![];
+        for (path, words) in VIEWS {
+            stage.go(path).await?;
+            stage.says(words).await?;
+            found.extend(in_both_themes(stage, path).await?);
+        }
+        stage.go("/players").await?;
+        stage.press("Ilse Marrow").await?;
+        stage.says("Carry the tarn").await?;
+        found.extend(in_both_themes(stage, "the player").await?);
+        stage.press("14 February 2026").await?;
+        stage.says("of carry are left unclaimed").await?;
+        stage.find("//*[@class='launch-spin']//figure").await?;
+        found.extend(in_both_themes(stage, "the session").await?);
+        assert!(found.is_empty(), "{}", found.join("\n"));
+        Ok(())
+    })
+    .await;
+}
