@@ -11,7 +11,7 @@
 //! - [`summary`], [`expected_carry`], [`own_line`], [`useful_flight`], [`doubt`],
 //!   [`launch_spin`], [`read`]: what a coach concludes.
 //! - [`inputs`], [`bench`]: the bench.
-//! - [`sentence`], [`house_rules`]: how it is said, and by whose thresholds.
+//! - [`sentence`], [`working`], [`house_rules`]: how it is said, and by whose thresholds.
 
 pub mod air;
 pub mod bench;
@@ -39,3 +39,4 @@ pub mod units;
 pub mod useful_flight;
 pub mod wind;
 pub mod window;
+pub mod working;

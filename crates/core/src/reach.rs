@@ -22,6 +22,7 @@ use crate::reading::Reading;
 use crate::sentence::Sentence;
 use crate::units::{Dimension, Units};
 use crate::window::{Aim, Freedom, Question, Speed, Window, best, window};
+use crate::working::Working;
 use furthest::Furthest;
 use rayon::prelude::*;
 use serde::Serialize;
@@ -143,6 +144,8 @@ pub struct Reach {
     pub attack: Vec<AttackWorth>,
     /// The player's sessions, in the order given.
     pub sessions: Vec<TodayRead>,
+    /// How it was worked out.
+    pub working: Working,
 }
 
 /// Why there is no answer.
@@ -273,6 +276,7 @@ pub fn reach(question: &ReachQuestion) -> Result<Reach, NoReach> {
     let attack = attack_worth(question, levels[0].club_speed)?;
     Ok(Reach {
         sentence: words::sentence(question, &levels, sessions.last(), &furthest),
+        working: words::working(question, &levels),
         detail: words::detail(sessions.last(), &furthest),
         levels,
         curve,

@@ -19,9 +19,10 @@ use crate::sentence::Sentence;
 use crate::summary::{Summary, summarise};
 use crate::unclaimed::Unclaimed;
 use crate::useful_flight::{Failed, failed};
+use crate::working::Working;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-pub use verdict::{Verdict, VerdictKind, Working, WorkingRow};
+pub use verdict::{Verdict, VerdictKind};
 
 /// What the coach decided about a shot.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -152,6 +153,8 @@ pub struct Report {
     pub unclaimed: Option<Unclaimed>,
     /// Where most of it lies, and whether that is strike, delivery, club or ball.
     pub unclaimed_said: Sentence,
+    /// How the unclaimed carry was worked out.
+    pub unclaimed_working: Working,
     /// The verdict.
     pub verdict: Verdict,
 }
@@ -199,6 +202,7 @@ pub fn read(question: &Question<'_>) -> Report {
         no_own_line: own_line.as_ref().err().map(ToString::to_string),
         own_line: own_line.ok(),
         unclaimed_said: claims::unclaimed_said(unclaimed.as_ref(), question),
+        unclaimed_working: claims::working(unclaimed.as_ref(), question),
         unclaimed,
         verdict,
         shots,

@@ -107,6 +107,9 @@ async fn reach_tells_what_a_player_needs_first_and_what_cannot_be_reached() {
         stage.says("190 yd of carry needs").await?;
         stage.choose("Player", "Ilse Marrow").await?;
         stage.says("Last session").await?;
+        stage.press("Working").await?;
+        stage.says("Efficiency = distance / the furthest").await?;
+        stage.press("Close").await?;
         stage.fill("Distance", "500").await?;
         stage.says("no delivery reaches 500 yd").await?;
         stage.fill("Distance", "180").await?;

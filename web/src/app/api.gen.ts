@@ -1137,6 +1137,8 @@ export interface components {
             attack: components["schemas"]["AttackWorth"][];
             /** @description The player's sessions, in the order given. */
             sessions: components["schemas"]["TodayRead"][];
+            /** @description How it was worked out. */
+            working: components["schemas"]["Working"];
         };
         /** @description The answer with its map. */
         ReachAnswered: {
@@ -1225,6 +1227,8 @@ export interface components {
             unclaimed?: components["schemas"]["Unclaimed"] | null;
             /** @description Where most of it lies, and whether that is strike, delivery, club or ball. */
             unclaimed_said: components["schemas"]["Sentence"];
+            /** @description How the unclaimed carry was worked out. */
+            unclaimed_working: components["schemas"]["Working"];
             /** @description The verdict. */
             verdict: components["schemas"]["Verdict"];
         };
@@ -1542,7 +1546,7 @@ export interface components {
             /** @description Dynamic lofts within it, deg. */
             dynamic_loft_deg: components["schemas"]["Range"];
         };
-        /** @description The working of a verdict, in sections as a coach reads them. */
+        /** @description The working of a conclusion. */
         Working: {
             /** @description What went in. */
             inputs: components["schemas"]["WorkingRow"][];
@@ -1550,7 +1554,7 @@ export interface components {
             formula: components["schemas"]["Sentence"][];
             /** @description House rules that were used. */
             rules: components["schemas"]["WorkingRow"][];
-            /** @description What it came to, without and with the shots set aside. */
+            /** @description What it came to. */
             results: components["schemas"]["WorkingRow"][];
             /** @description Where the method comes from. */
             sources: string[];

@@ -8,6 +8,7 @@ import { useWords, type Words } from "../app/vocabulary";
 import { Dragged, inputOf } from "../ui/Dragged";
 import { Loading } from "../ui/Notice";
 import { said } from "../ui/Said";
+import { WorkingLink } from "../ui/Working";
 import { conditionsFromAddress, conditionsToAddress } from "./address";
 import { BenchHead } from "./BenchHead";
 import { ConditionsForm } from "./ConditionsForm";
@@ -139,7 +140,14 @@ function ReachBench({ words }: { words: Words }) {
         </div>
         {answer && !asked.isError && (
           <>
-            {answer.reach.detail && <p className="detail">{said(answer.reach.detail, words)}</p>}
+            <p className="detail">
+              {answer.reach.detail && <>{said(answer.reach.detail, words)} · </>}
+              <WorkingLink
+                sentence={answer.reach.sentence}
+                working={answer.reach.working}
+                words={words}
+              />
+            </p>
             <Levels levels={answer.reach.levels} from={from} words={words} />
             <div className="reach-pictures">
               {from === "target" && (

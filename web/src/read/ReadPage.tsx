@@ -11,7 +11,7 @@ import { day } from "../ui/day";
 import { Loading, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
 import { type StripShot, TallyStrip } from "../ui/TallyStrip";
-import { Working } from "../ui/Working";
+import { WorkingLink } from "../ui/Working";
 import { BlockForm } from "./BlockForm";
 import { Figures } from "./Figures";
 import { LaunchSpinMap } from "./LaunchSpinMap";
@@ -39,7 +39,6 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
   const [selected, setSelected] = useState<number>();
   const [opened, setOpened] = useState<number>();
   const [askingFor, setAskingFor] = useState<number>();
-  const [working, setWorking] = useState(false);
   const [newBlock, setNewBlock] = useState(false);
   const mark = useMark(session.id);
   const progress = useProgress(session.id);
@@ -174,9 +173,11 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
           </h2>
           <p className="detail">
             {said(report.verdict.detail, words)} ·{" "}
-            <button type="button" className="link" onClick={() => setWorking(true)}>
-              Working
-            </button>
+            <WorkingLink
+              sentence={report.verdict.sentence}
+              working={report.verdict.working}
+              words={words}
+            />
           </p>
           {shots.length > 0 && (
             <Suspense fallback={<div className="chart-space" />}>
@@ -203,6 +204,7 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
           <UnclaimedBars
             unclaimed={report.unclaimed}
             sentence={report.unclaimed_said}
+            working={report.unclaimed_working}
             words={words}
           />
         </div>
@@ -218,12 +220,6 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
         />
       )}
 
-      <Working
-        verdict={report.verdict}
-        words={words}
-        open={working}
-        close={() => setWorking(false)}
-      />
       <ShotSheet
         read={read}
         words={words}

@@ -3,14 +3,16 @@
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { said } from "../ui/Said";
+import { WorkingLink } from "../ui/Working";
 
 interface Props {
   unclaimed: Schemas["Unclaimed"] | null | undefined;
   sentence: Schemas["Sentence"];
+  working: Schemas["Working"];
   words: Words;
 }
 
-export function UnclaimedBars({ unclaimed, sentence, words }: Props) {
+export function UnclaimedBars({ unclaimed, sentence, working, words }: Props) {
   const rows = unclaimed
     ? [
         ...unclaimed.shares.map((share) => ({ label: share.label, carry: share.carry })),
@@ -50,7 +52,7 @@ export function UnclaimedBars({ unclaimed, sentence, words }: Props) {
           <p className="quiet">
             Attainable {words.show("distance", unclaimed.attainable)} in calm sea-level air, carried{" "}
             {words.bare("distance", unclaimed.actual)}, mean of {unclaimed.n}. Bars to the left:
-            ahead of it already.
+            ahead of it already. <WorkingLink sentence={sentence} working={working} words={words} />
           </p>
         </>
       )}

@@ -1,29 +1,31 @@
-// How a verdict was worked out, in a sheet at the side.
+// How a conclusion was worked out, in a sheet at the side, and the way to it.
 
 import { Drawer } from "antd";
+import { useState } from "react";
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { said } from "./Said";
 
 interface Props {
-  verdict: Schemas["Verdict"];
+  sentence: Schemas["Sentence"];
+  working: Schemas["Working"];
   words: Words;
   open: boolean;
   close: () => void;
 }
 
-export function Working({ verdict, words, open, close }: Props) {
-  const { inputs, formula, rules, results, sources } = verdict.working;
+export function Working({ sentence, working, words, open, close }: Props) {
+  const { inputs, formula, rules, results, sources } = working;
   return (
     <Drawer destroyOnHidden open={open} onClose={close} title="Working" size={520}>
       <div className="sheet">
-        <p className="working-verdict">{said(verdict.sentence, words)}</p>
+        <p className="working-verdict">{said(sentence, words)}</p>
         <Rows title="What it came to" rows={results} words={words} />
         <Rows title="What went in" rows={inputs} words={words} />
         <Rows title="House rules used" rows={rules} words={words} />
         <h3>How</h3>
-        {formula.map((sentence) => {
-          const text = said(sentence, words);
+        {formula.map((part) => {
+          const text = said(part, words);
           return <p key={text}>{text}</p>;
         })}
         <h3>Sources</h3>
@@ -50,6 +52,19 @@ function Rows(props: { title: string; rows: Schemas["WorkingRow"][]; words: Word
           </div>
         ))}
       </dl>
+    </>
+  );
+}
+
+/** A link that opens the working. */
+export function WorkingLink(props: Pick<Props, "sentence" | "working" | "words">) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <button type="button" className="link" onClick={() => setOpen(true)}>
+        Working
+      </button>
+      <Working {...props} open={open} close={() => setOpen(false)} />
     </>
   );
 }

@@ -5,6 +5,7 @@ use super::{CHOSEN, EfficiencyLevel, From, ReachQuestion, TodayRead};
 use crate::sentence::Sentence;
 use crate::units::Dimension;
 use crate::window::Aim;
+use crate::working::{Working, air_row, figure_row, row};
 
 /// What to change first and what it is worth.
 pub(super) fn sentence(
@@ -105,4 +106,64 @@ pub(super) fn detail(today: Option<&TodayRead>, furthest: &Furthest) -> Option<S
         .bare(furthest.at(today.club_speed), Distance)
         .words(".");
     Some(said)
+}
+
+/// How the answer was worked out.
+pub(super) fn working(question: &ReachQuestion, levels: &[EfficiencyLevel]) -> Working {
+    let percent = |share: f64| Sentence::of(format!("{:.0} %", 100.0 * share));
+    let asked = match question.from {
+        From::Target(target) => figure_row("Distance", target, Dimension::Distance),
+        From::ClubSpeed(speed) => figure_row("Club speed", speed, Dimension::Speed),
+    };
+    let range = |[from, to]: [f64; 2]| {
+        Sentence::default()
+            .figure(from, Dimension::Angle)
+            .words(" to ")
+            .figure(to, Dimension::Angle)
+    };
+    let freedom = &question.freedom;
+    let results = levels.iter().map(|level| {
+        let said = Sentence::default()
+            .figure(level.club_speed, Dimension::Speed)
+            .words(" for ")
+            .figure(level.distance, Dimension::Distance)
+            .words(", the furthest at that speed ")
+            .bare(level.window.best.distance, Dimension::Distance);
+        row(level.label, said)
+    });
+    Working {
+        inputs: vec![
+            asked,
+            row("Club", Sentence::of(question.club.label())),
+            air_row(&question.conditions),
+            row("Angle of attack", range(freedom.angle_of_attack_deg)),
+            row("Dynamic loft", range(freedom.dynamic_loft_deg)),
+        ],
+        formula: vec![
+            Sentence::of(
+                "The furthest at a club speed: every attack and loft above is struck, flown and, for a total, let run; the best is searched on ever finer grids.",
+            ),
+            Sentence::of(
+                "Efficiency = distance / the furthest at that club speed. A distance needs the speed whose furthest, times the efficiency, reaches it.",
+            ),
+            Sentence::of(
+                "A session's carry is brought into these conditions by the flight model's ratio, shot by shot; its speed and distance are means of the kept shots.",
+            ),
+        ],
+        rules: vec![
+            row("Solid", percent(question.rules.efficiency_solid)),
+            row("Typical", percent(question.rules.efficiency_typical)),
+            figure_row(
+                "As good as the best within",
+                question.tolerance,
+                Dimension::Distance,
+            ),
+        ],
+        results: results.collect(),
+        sources: vec![
+            "Impact: Cochran & Stobbs 1968; Penner 2001, 2003. Ground: Penner 2002.".to_owned(),
+            "Flight: Bearman & Harvey 1976; Smits & Smith 1994, calibrated on published averages."
+                .to_owned(),
+        ],
+    }
 }

@@ -1,11 +1,13 @@
 //! Unclaimed carry of a session's shots, and where the most of it lies.
 
 use super::{Question, ShotRead};
+use crate::club::Club;
 use crate::expected_carry::launch_of;
 use crate::quantity::Quantity;
 use crate::sentence::Sentence;
 use crate::unclaimed::{Attainable, Claim, Lever, Unclaimed, split};
 use crate::units::Dimension;
+use crate::working::{Working, air_row, figure_row, row};
 
 /// Splits the unclaimed carry of every shot that has club speed and launch.
 pub(super) fn claim(question: &Question<'_>, reads: &mut [ShotRead]) {
@@ -103,11 +105,58 @@ pub(super) fn unclaimed_said(unclaimed: Option<&Unclaimed>, question: &Question<
     }
 }
 
+/// How the unclaimed carry was worked out.
+pub(super) fn working(unclaimed: Option<&Unclaimed>, question: &Question<'_>) -> Working {
+    let carry = |label: &str, metres: f64| figure_row(label, metres, Dimension::Distance);
+    let results = unclaimed.map_or_else(Vec::new, |unclaimed| {
+        let shares = unclaimed
+            .shares
+            .iter()
+            .map(|share| carry(share.label, share.carry));
+        [
+            carry("Attainable", unclaimed.attainable),
+            carry("Carried", unclaimed.actual),
+            carry("Unclaimed", unclaimed.whole()),
+        ]
+        .into_iter()
+        .chain(shares)
+        .chain([carry("Not in the launch", unclaimed.unexplained)])
+        .collect()
+    });
+    let shots = unclaimed.map_or(0, |unclaimed| unclaimed.n);
+    let attainable = if question.club == Club::Driver {
+        "Attainable: the furthest carry over every attack and loft that can be delivered at this club speed, in calm mild air at sea level."
+    } else {
+        "Attainable: the flight of a sound delivery with this club at this club speed, in calm mild air at sea level. Further is not what this club is for."
+    };
+    Working {
+        inputs: vec![
+            row(
+                "Shots",
+                Sentence::of(format!(
+                    "{shots} kept with club speed, ball speed, launch angle and spin"
+                )),
+            ),
+            air_row(&question.conditions),
+        ],
+        formula: vec![
+            Sentence::of(attainable),
+            Sentence::of("Five levers lie between a shot and the attainable one: ball speed, launch, spin, curve, air and wind. The share of each is what it adds to the carry, averaged over every order of pulling the five; so the shares add up to the whole. Shot by shot, then the mean."),
+            Sentence::of("Not in the launch: the carry flown from the shot's own launch, less the carry seen. It is no lever's."),
+        ],
+        rules: vec![carry("Margin", question.rules.carry_margin)],
+        results,
+        sources: vec![
+            "Shares: Shapley 1953.".to_owned(),
+            "Impact: Cochran & Stobbs 1968; Penner 2001, 2003. Flight: Bearman & Harvey 1976; Smits & Smith 1994.".to_owned(),
+        ],
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::air::Conditions;
-    use crate::club::Club;
     use crate::house_rules::HouseRules;
     use crate::read::{Report, Shot, read};
     use crate::reading::{Provenance, Reading};
@@ -147,6 +196,14 @@ mod tests {
 
     fn said(shots: &[Shot]) -> String {
         read_of(shots).unclaimed_said.show(Units::MphYd)
+    }
+
+    #[test]
+    fn the_working_lists_every_share_between_attainable_and_carried() {
+        let working = read_of(&[shot(0.93, 1.0, 0.0)]).unclaimed_working;
+        assert_eq!(working.results.len(), 3 + Lever::ALL.len() + 1);
+        let sources = working.sources.join(" ");
+        assert!(sources.contains("Shapley 1953"), "{sources}");
     }
 
     #[test]

@@ -5,6 +5,7 @@ use crate::quantity::Quantity;
 use crate::sentence::Sentence;
 use crate::summary::{Estimate, Summary, needed_for};
 use crate::units::Dimension;
+use crate::working::{Working, air_row, row};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -35,37 +36,6 @@ pub struct Verdict {
     pub more_balls: Option<usize>,
     /// How it was worked out.
     pub working: Working,
-}
-
-/// The working of a verdict, in sections as a coach reads them.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Working {
-    /// What went in.
-    pub inputs: Vec<WorkingRow>,
-    /// The method in words and symbols.
-    pub formula: Vec<Sentence>,
-    /// House rules that were used.
-    pub rules: Vec<WorkingRow>,
-    /// What it came to, without and with the shots set aside.
-    pub results: Vec<WorkingRow>,
-    /// Where the method comes from.
-    pub sources: Vec<String>,
-}
-
-/// A named value of the working.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct WorkingRow {
-    /// Its name.
-    pub label: String,
-    /// Its value.
-    pub value: Sentence,
-}
-
-fn row(label: &str, value: Sentence) -> WorkingRow {
-    WorkingRow {
-        label: label.to_owned(),
-        value,
-    }
 }
 
 pub(super) fn judge(
@@ -252,15 +222,7 @@ fn working(
             Sentence::default().figure(s.mean, Dimension::Speed),
         )
     }));
-    inputs.push(row(
-        "Air",
-        Sentence::default()
-            .figure(conditions.altitude_m, Dimension::Height)
-            .words(format!(
-                " above the sea, {:.0} °C, humidity {:.0} %",
-                conditions.temperature_c, conditions.humidity_pct
-            )),
-    ));
+    inputs.push(air_row(conditions));
     let calculated = table.calculated(Quantity::Carry);
     if calculated > 0 {
         inputs.push(row(

@@ -40,6 +40,7 @@ async fn a_session_is_read_with_its_shots_figures_and_verdict() {
             ".session.started_at" => "[time]",
             ".shots[].id" => "[id]",
             ".report.verdict.working" => "[working]",
+            ".report.unclaimed_working" => "[working]",
             ".report.**.best" => rounded_redaction(3),
             ".report.**.least" => rounded_redaction(3),
             ".report.**.mean" => rounded_redaction(3),
