@@ -117,11 +117,9 @@ impl Stage {
     /// # Errors
     /// When there is none, or it cannot be pressed.
     pub async fn press(&self, name: &str) -> WebDriverResult<()> {
-        self.find(&format!(
+        self.click_once_still(&format!(
             "//*[self::button or self::a][contains(normalize-space(.), \"{name}\") or @aria-label=\"{name}\"]"
         ))
-        .await?
-        .click()
         .await
     }
 
@@ -135,7 +133,14 @@ impl Stage {
                 "//label[contains(normalize-space(.), \"{label}\")]//input | //input[@aria-label=\"{label}\"] | //input[@id=//label[normalize-space(.)=\"{label}\"]/@for]"
             ))
             .await?;
-        field.send_keys(Key::Control + "a").await?;
+        // What covers the field may still be leaving.
+        let began = tokio::time::Instant::now();
+        while let Err(error) = field.send_keys(Key::Control + "a").await {
+            if began.elapsed() > PATIENCE {
+                return Err(error);
+            }
+            tokio::time::sleep(Duration::from_millis(50)).await;
+        }
         field.send_keys(text).await
     }
 
