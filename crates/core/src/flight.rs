@@ -123,7 +123,8 @@ impl Aero {
 /// What became of a ball, up to its first touch of level ground.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
 pub struct Flight {
-    /// Straight-line distance from the tee to the landing point, m.
+    /// Straight-line distance from the tee to the landing point, m; negative when a
+    /// gale blew the ball back behind the tee.
     pub carry: f64,
     /// Landing point right (+) of the target line, m.
     pub side: f64,
@@ -144,7 +145,7 @@ impl Flight {
         let [x, y, _, vx, vy, vz, spin] = touch.at;
         let ground_speed = vx.hypot(vy);
         Flight {
-            carry: x.hypot(y),
+            carry: x.hypot(y).copysign(x),
             side: -y,
             apex: touch.apex,
             landing_angle_deg: (-vz).atan2(ground_speed).to_degrees(),
@@ -193,7 +194,7 @@ pub fn fly(launch: &Launch, conditions: &Conditions) -> Result<Flight, Invalid> 
 /// Flies a checked launch with given coefficients; for calibration and for maps.
 pub fn fly_with(launch: &Launch, air: &Air, aero: &Aero) -> Flight {
     let (forces, start) = Forces::at_launch(launch, air, aero);
-    Flight::from_touch(&forces.descend(start, |_, _| ()))
+    Flight::from_touch(&forces.descend(start, |_| ()))
 }
 
 /// The same equations by plain Runge–Kutta steps of `step` seconds, landing by straight
@@ -308,6 +309,13 @@ mod tests {
             "{}",
             from_right.side / YARD
         );
+    }
+
+    #[test]
+    fn a_ball_blown_back_behind_the_tee_has_no_carry_to_boast_of() {
+        let up = launch(40.0, 75.0, 6000.0);
+        assert!(fly(&up, &windy(30.0, 0.0)).unwrap().carry < 0.0);
+        assert!(fly(&up, &Conditions::REFERENCE).unwrap().carry > 0.0);
     }
 
     #[test]

@@ -143,7 +143,7 @@ impl Ground {
 /// Where the ball comes to rest.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
 pub struct Rest {
-    /// Straight-line distance from the tee, m.
+    /// Straight-line distance from the tee, m; negative behind it.
     pub total: f64,
     /// Total less carry, m; negative when the ball comes back.
     pub run: f64,
@@ -181,7 +181,7 @@ pub fn fly_to_rest(launch: &Launch, conditions: &Conditions) -> Result<(Flight, 
 /// Flies a checked launch to rest in checked air on checked ground; for maps.
 pub fn to_rest_with(launch: &Launch, air: &Air, ground: &Ground) -> (Flight, Rest) {
     let (forces, start) = Forces::at_launch(launch, air, &Aero::CALIBRATED);
-    let touch = forces.descend(start, |_, _| ());
+    let touch = forces.descend(start, |_| ());
     let flight = Flight::from_touch(&touch);
     let end = run_out(forces, &touch.at, ground, |_| ());
     (flight, rest(&flight, end))
@@ -197,7 +197,7 @@ pub fn journey(launch: &Launch, conditions: &Conditions, every: f64) -> Result<J
     ground.check()?;
     let (forces, start) = Forces::at_launch(launch, &conditions.air()?, &Aero::CALIBRATED);
     let mut air_path = vec![point(&start)];
-    let touch = forces.descend(start, |stretch, _| sample(stretch, every, &mut air_path));
+    let touch = forces.descend(start, |stretch| sample(stretch, every, &mut air_path));
     air_path.push(point(&touch.at));
     let flight = Flight::from_touch(&touch);
     let mut ground_path = vec![point(&touch.at)];
@@ -219,7 +219,7 @@ pub fn journey(launch: &Launch, conditions: &Conditions, every: f64) -> Result<J
 }
 
 fn rest(flight: &Flight, end: [f64; 2]) -> Rest {
-    let total = end[X].hypot(end[Y]);
+    let total = end[X].hypot(end[Y]).copysign(end[X]);
     Rest {
         total,
         run: total - flight.carry,
@@ -276,7 +276,7 @@ fn run_out(
         let start = [
             at[X], at[Y], 0.0, velocity.x, velocity.y, velocity.z, turning,
         ];
-        let Touch { at: landed, .. } = forces.descend(start, |s, _| see(Way::Hop(s)));
+        let Touch { at: landed, .. } = forces.descend(start, |s| see(Way::Hop(s)));
         at = landed;
         see(Way::Touch(&at));
         velocity = Vector3::new(at[3], at[4], at[VZ]);

@@ -52,13 +52,11 @@ function draw(shots: Flown[], view: Props["view"], words: Words, palette: Palett
   const flown = shots.flatMap((shot, i) => (shot ? [{ shot, i }] : []));
   const all = flown.flatMap(({ shot }) => [...shot.journey.air_path, ...shot.journey.ground_path]);
   const far = Math.ceil((Math.max(20, ...all.map((p) => scaled(p.along))) * 1.04) / 10) * 10;
-  // Half way round a label step, so that labels stand clear of the frame.
-  const beyond = (v: number) => Math.ceil((Math.abs(v) + 2) / 20) * 20 - (view === "side" ? 0 : 6);
+  /** Room for the ways on one side of the line, and for the letters beside them. */
+  const room = (furthest: number) => Math.max(14, furthest + 7);
   const most =
-    view === "side"
-      ? Math.max(24, ...all.map(across)) + 10
-      : Math.max(14, beyond(Math.max(...all.map(across))));
-  const least = view === "side" ? 0 : -Math.max(14, beyond(Math.min(...all.map(across), 0)));
+    view === "side" ? Math.max(24, ...all.map(across)) + 10 : room(Math.max(0, ...all.map(across)));
+  const least = view === "side" ? 0 : -room(-Math.min(0, ...all.map(across)));
   const step = (width - MARGIN.left - MARGIN.right) / far;
   const tall = Math.min(view === "side" ? 260 : 240, (most - least) * step);
   const text = { color: palette.soft, fontFamily: "Source Sans 3 Variable", fontSize: 14 };
@@ -116,7 +114,11 @@ function draw(shots: Flown[], view: Props["view"], words: Words, palette: Palett
       max: far,
       axisLine: { onZero: false, lineStyle: { color: palette.soft } },
       splitLine: { lineStyle: { color: palette.hairline } },
-      axisLabel: { ...text, formatter: (v: number) => (v === 0 ? `0 ${unit}` : String(v)) },
+      axisLabel: {
+        ...text,
+        showMaxLabel: false,
+        formatter: (v: number) => (v === 0 ? `0 ${unit}` : String(v)),
+      },
     },
     yAxis: {
       type: "value",

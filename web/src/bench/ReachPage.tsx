@@ -78,7 +78,7 @@ function ReachBench({ words }: { words: Words }) {
         />
         {from === "target" ? (
           <Dragged
-            input={{ ...inputOf(words, "reach_target") }}
+            input={inputOf(words, "reach_target")}
             slide={[90, 320]}
             value={target}
             onChange={setTarget}
@@ -167,7 +167,11 @@ function ReachBench({ words }: { words: Words }) {
                 />
               </Suspense>
             </div>
-            <Windows levels={answer.reach.levels} words={words} />
+            {/* From one speed there is one window. */}
+            <Windows
+              levels={from === "target" ? answer.reach.levels : answer.reach.levels.slice(0, 1)}
+              words={words}
+            />
             <Attack attack={answer.reach.attack} words={words} />
           </>
         )}

@@ -33,7 +33,6 @@ pub(crate) struct Touch {
 }
 
 /// The forces on one ball in one air, with what does not change worked out once.
-#[derive(Clone)]
 pub(crate) struct Forces<'a> {
     aero: &'a Aero,
     /// Spin axis, unit vector fixed in space.
@@ -79,9 +78,9 @@ impl<'a> Forces<'a> {
     }
 
     /// Follows the ball until it touches level ground, showing every stretch of the
-    /// way, with the time at its start, to `see`. A ball that starts downward is on
+    /// way to `see`. A ball that starts downward is on
     /// the ground at once.
-    pub fn descend(&self, start: State, mut see: impl FnMut(&Stretch<'_>, f64)) -> Touch {
+    pub fn descend(&self, start: State, mut see: impl FnMut(&Stretch<'_>)) -> Touch {
         let touch = |at, apex, time| Touch { at, apex, time };
         if start[VZ] < 0.0 {
             return touch(start, 0.0, 0.0);
@@ -105,7 +104,7 @@ impl<'a> Forces<'a> {
             if at[VZ] > 0.0 && next[VZ] <= 0.0 {
                 apex = apex.max(stretch.at(stretch.crossing(VZ))[Z]);
             }
-            see(&stretch, time);
+            see(&stretch);
             if next[Z] <= 0.0 || time > LONGEST {
                 let share = stretch.crossing(Z);
                 return touch(stretch.at(share), apex, time + share * step);
