@@ -569,7 +569,8 @@ export interface components {
         Flight: {
             /**
              * Format: double
-             * @description Straight-line distance from the tee to the landing point, m.
+             * @description Straight-line distance from the tee to the landing point, m; negative when a
+             *     gale blew the ball back behind the tee.
              */
             carry: number;
             /**
@@ -1246,7 +1247,7 @@ export interface components {
         Rest: {
             /**
              * Format: double
-             * @description Straight-line distance from the tee, m.
+             * @description Straight-line distance from the tee, m; negative behind it.
              */
             total: number;
             /**
