@@ -1,6 +1,7 @@
 import "@fontsource-variable/archivo/wdth.css";
 import "@fontsource-variable/source-sans-3/wght.css";
 import "./app/theme.css";
+import "./app/stations.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -9,10 +10,18 @@ import { Shell } from "./app/Shell";
 import { ThemeProvider } from "./app/theme";
 import { FlightPage } from "./bench/FlightPage";
 import { ReachPage } from "./bench/ReachPage";
+import { HitPage } from "./hit/HitPage";
 import { PlayerPage } from "./players/PlayerPage";
 import { PlayersPage } from "./players/PlayersPage";
+import { NewSessionPage, PreparePage } from "./prepare/PreparePage";
 import { ReadPage } from "./read/ReadPage";
+import { HouseRulesPage } from "./rules/HouseRulesPage";
+import { AgreementPage } from "./school/AgreementPage";
+import { DevicesPage } from "./school/DevicesPage";
+import { DoubtfulPage } from "./school/DoubtfulPage";
+import { FilesPage } from "./school/FilesPage";
 import { NotHere } from "./ui/Notice";
+import { WarmUpPage } from "./warmup/WarmUpPage";
 
 const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1 } } });
 
@@ -23,7 +32,17 @@ const router = createBrowserRouter([
       { index: true, element: <Navigate to="/players" replace /> },
       { path: "players", element: <PlayersPage /> },
       { path: "players/:player", element: <PlayerPage /> },
+      { path: "players/:player/prepare", element: <NewSessionPage /> },
+      { path: "sessions/:session/prepare", element: <PreparePage /> },
+      { path: "sessions/:session/warm-up", element: <WarmUpPage /> },
+      { path: "sessions/:session/hit", element: <HitPage /> },
       { path: "sessions/:session/read", element: <ReadPage /> },
+      { path: "house-rules", element: <HouseRulesPage /> },
+      { path: "school", element: <Navigate to="/school/devices" replace /> },
+      { path: "school/devices", element: <DevicesPage /> },
+      { path: "school/agreement", element: <AgreementPage /> },
+      { path: "school/doubtful", element: <DoubtfulPage /> },
+      { path: "school/files", element: <FilesPage /> },
       { path: "bench", element: <Navigate to="/bench/flight" replace /> },
       { path: "bench/flight", element: <FlightPage /> },
       { path: "bench/reach", element: <ReachPage /> },

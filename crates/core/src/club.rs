@@ -192,6 +192,9 @@ static ROWS: [Row; 13] = {
 };
 
 impl Club {
+    /// How many there are.
+    pub const COUNT: usize = 13;
+
     /// All clubs, longest first.
     pub fn all() -> impl Iterator<Item = Club> {
         ROWS.iter().map(|row| row.club)

@@ -116,10 +116,7 @@ mod tests {
     #[test]
     fn the_house_factor_times_speed_is_the_carry_in_reference_air() {
         let ninety = reading(&[(Quantity::ClubSpeed, 90.0 * MPH)]);
-        let rules = HouseRules {
-            factor: Some(2.0 * YARD / MPH),
-            ..HouseRules::default()
-        };
+        let rules = HouseRules::default().with_factor(Club::Iron6, 2.0 * YARD / MPH);
         let expected = by_club_speed(&ninety, Club::Iron6, &Conditions::REFERENCE, &rules).unwrap();
         assert!((expected.carry / YARD - 180.0).abs() < 1e-9);
     }

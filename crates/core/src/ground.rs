@@ -46,6 +46,14 @@ pub enum Surface {
 }
 
 impl Surface {
+    /// The name in files and the API.
+    pub fn key(self) -> &'static str {
+        match self {
+            Surface::Fairway => "fairway",
+            Surface::Green => "green",
+        }
+    }
+
     /// Finds the surface with this key.
     ///
     /// # Errors

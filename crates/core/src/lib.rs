@@ -6,13 +6,16 @@
 //!
 //! - [`quantity`], [`units`], [`reading`]: what a device reports, and how it is shown.
 //! - [`air`], [`wind`], [`flight`], [`ground`], [`impact`], [`club`]: the physics.
-//! - [`purpose`]: why a session is held.
+//! - [`purpose`], [`plan`], [`warm_up`], [`progress`], [`last_time`], [`hit`]: how a
+//!   session is run.
+//! - [`agreement`]: how far two devices agree.
 //! - [`window`], [`reach`], [`unclaimed`], [`normalise`]: what the physics is worth.
 //! - [`summary`], [`expected_carry`], [`own_line`], [`useful_flight`], [`doubt`],
 //!   [`launch_spin`], [`read`]: what a coach concludes.
 //! - [`inputs`], [`bench`]: the bench.
 //! - [`sentence`], [`working`], [`house_rules`]: how it is said, and by whose thresholds.
 
+pub mod agreement;
 pub mod air;
 pub mod bench;
 pub mod club;
@@ -20,13 +23,17 @@ pub mod doubt;
 pub mod expected_carry;
 pub mod flight;
 pub mod ground;
+pub mod hit;
 pub mod house_rules;
 pub mod impact;
 pub mod inputs;
 pub mod invalid;
+pub mod last_time;
 pub mod launch_spin;
 pub mod normalise;
 pub mod own_line;
+pub mod plan;
+pub mod progress;
 pub mod purpose;
 pub mod quantity;
 pub mod reach;
@@ -37,6 +44,7 @@ pub mod summary;
 pub mod unclaimed;
 pub mod units;
 pub mod useful_flight;
+pub mod warm_up;
 pub mod wind;
 pub mod window;
 pub mod working;

@@ -1,6 +1,7 @@
-//! Why a session is held.
+//! Why a session is held, and which numbers it shows.
 
 use crate::invalid::Invalid;
+use crate::quantity::Quantity;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -12,26 +13,159 @@ pub enum Purpose {
     Benchmark,
     /// How far this club should go.
     ExpectedCarry,
+    /// Higher or lower, with more or less spin.
+    LaunchAndSpin,
+    /// Carry against deliberate steps of club speed.
+    SpeedLadder,
+    /// Speed and spread against the effort felt.
+    EffortLadder,
+    /// One way against another.
+    Comparison,
+    /// Swinging faster than ever, by intent.
+    SpeedDay,
+    /// Ground force before and after drills.
+    Force,
+    /// Every club of the bag.
+    BagGapping,
+    /// Which length of club suits.
+    ClubLength,
 }
+
+struct Row {
+    purpose: Purpose,
+    key: &'static str,
+    label: &'static str,
+    about: &'static str,
+    shown: &'static [Quantity],
+}
+
+/// In the order they are offered.
+static ROWS: [Row; 10] = {
+    use Quantity as Q;
+    const fn row(
+        purpose: Purpose,
+        key: &'static str,
+        label: &'static str,
+        about: &'static str,
+        shown: &'static [Quantity],
+    ) -> Row {
+        Row {
+            purpose,
+            key,
+            label,
+            about,
+            shown,
+        }
+    }
+    [
+        row(
+            Purpose::Benchmark,
+            "benchmark",
+            "Benchmark",
+            "Where the player stands today, to come back to",
+            &[Q::ClubSpeed, Q::BallSpeed, Q::Carry],
+        ),
+        row(
+            Purpose::ExpectedCarry,
+            "expected_carry",
+            "Expected carry",
+            "Whether this club goes as far as its speed should send it",
+            &[Q::Carry, Q::ClubSpeed, Q::SmashFactor],
+        ),
+        row(
+            Purpose::LaunchAndSpin,
+            "launch_and_spin",
+            "Launch and spin",
+            "Move launch and spin into the window",
+            &[Q::LaunchAngle, Q::SpinRate, Q::Carry],
+        ),
+        row(
+            Purpose::SpeedLadder,
+            "speed_ladder",
+            "Speed ladder",
+            "What each step of speed is worth in carry",
+            &[Q::ClubSpeed, Q::Carry, Q::Side],
+        ),
+        row(
+            Purpose::EffortLadder,
+            "effort_ladder",
+            "Effort ladder",
+            "What each felt effort gives, and costs in spread",
+            &[Q::ClubSpeed, Q::Carry, Q::Side],
+        ),
+        row(
+            Purpose::Comparison,
+            "comparison",
+            "Comparison",
+            "One way against another, in balanced order",
+            &[Q::Carry, Q::Side, Q::ClubSpeed],
+        ),
+        row(
+            Purpose::SpeedDay,
+            "speed_day",
+            "Speed day",
+            "Faster than before, ball flight ignored",
+            &[Q::ClubSpeed, Q::BallSpeed],
+        ),
+        row(
+            Purpose::Force,
+            "force",
+            "Force before and after",
+            "What drills change in ground force",
+            &[
+                Q::ClubSpeed,
+                Q::VerticalForceLead,
+                Q::VerticalPeak,
+                Q::Torque,
+            ],
+        ),
+        row(
+            Purpose::BagGapping,
+            "bag_gapping",
+            "Bag gapping",
+            "Every club's carry, and the gaps between",
+            &[Q::Carry, Q::ClubSpeed, Q::Side],
+        ),
+        row(
+            Purpose::ClubLength,
+            "club_length",
+            "Club length",
+            "Which length the player swings best",
+            &[Q::ClubSpeed, Q::HandSpeed],
+        ),
+    ]
+};
 
 impl Purpose {
     /// All purposes, in the order they are offered.
-    pub const ALL: [Purpose; 2] = [Purpose::Benchmark, Purpose::ExpectedCarry];
+    pub fn all() -> impl Iterator<Item = Purpose> {
+        ROWS.iter().map(|row| row.purpose)
+    }
+
+    fn row(self) -> &'static Row {
+        // Rows stand in the order of the enum; a test holds them to it.
+        &ROWS[self as usize]
+    }
 
     /// The name in files and the API.
     pub fn key(self) -> &'static str {
-        match self {
-            Purpose::Benchmark => "benchmark",
-            Purpose::ExpectedCarry => "expected_carry",
-        }
+        self.row().key
     }
 
     /// The name on screen.
     pub fn label(self) -> &'static str {
-        match self {
-            Purpose::Benchmark => "Benchmark",
-            Purpose::ExpectedCarry => "Expected carry",
-        }
+        self.row().label
+    }
+
+    /// What it answers, in a line.
+    pub fn about(self) -> &'static str {
+        self.row().about
+    }
+
+    /// The two to four numbers that it shows while shots are hit, the greatest first;
+    /// others would distract.
+    pub fn shown(self) -> &'static [Quantity] {
+        self.row().shown
     }
 
     /// Finds the purpose with this key.
@@ -39,13 +173,11 @@ impl Purpose {
     /// # Errors
     /// [`Invalid`] naming the purposes there are.
     pub fn from_key(field: &str, key: &str) -> Result<Purpose, Invalid> {
-        Self::ALL
-            .into_iter()
-            .find(|p| p.key() == key)
-            .ok_or_else(|| {
-                let keys = Self::ALL.map(Purpose::key).join(", ");
-                Invalid::new(field, key, "is not a purpose", format!("use one of {keys}"))
-            })
+        Self::all().find(|p| p.key() == key).ok_or_else(|| {
+            let keys: Vec<_> = Self::all().map(Purpose::key).collect();
+            let remedy = format!("use one of {}", keys.join(", "));
+            Invalid::new(field, key, "is not a purpose", remedy)
+        })
     }
 }
 
@@ -55,16 +187,26 @@ mod tests {
 
     #[test]
     fn every_purpose_is_found_by_its_key_which_is_its_json_name() {
-        for purpose in Purpose::ALL {
-            assert_eq!(Purpose::from_key("purpose", purpose.key()), Ok(purpose));
-            let json = serde_json::to_string(&purpose).unwrap();
-            assert_eq!(json, format!("\"{}\"", purpose.key()));
+        for (i, row) in ROWS.iter().enumerate() {
+            assert_eq!(row.purpose as usize, i, "{}", row.key);
+            assert_eq!(Purpose::from_key("purpose", row.key), Ok(row.purpose));
+            let json = serde_json::to_string(&row.purpose).unwrap();
+            assert_eq!(json, format!("\"{}\"", row.key));
         }
+    }
+
+    #[test]
+    fn each_shows_two_to_four_numbers() {
+        assert!(Purpose::all().all(|p| (2..=4).contains(&p.shown().len())));
     }
 
     #[test]
     fn an_unknown_purpose_lists_the_known_ones() {
         let refused = Purpose::from_key("purpose", "fun").unwrap_err();
-        assert_eq!(refused.remedy, "use one of benchmark, expected_carry");
+        assert!(
+            refused
+                .remedy
+                .starts_with("use one of benchmark, expected_carry")
+        );
     }
 }

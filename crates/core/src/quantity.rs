@@ -50,6 +50,16 @@ pub enum Quantity {
     ImpactToe,
     /// Impact high (+) or low on the face, m.
     ImpactHigh,
+    /// Peak speed of the hands in the downswing, m/s.
+    HandSpeed,
+    /// Peak vertical ground force under the lead foot, % of body weight.
+    VerticalForceLead,
+    /// Peak vertical ground force under both feet, % of body weight.
+    VerticalForce,
+    /// Peak rotational torque per body mass, N·m/kg.
+    Torque,
+    /// When the vertical force peaks, s before (+) impact.
+    VerticalPeak,
 }
 
 /// Name, dimension and accepted range of a quantity, in one row each.
@@ -63,7 +73,7 @@ struct Row(
 
 /// Ranges accept every golfer from a child's first putt of a swing to beyond the
 /// longest hitters; outside them a device has misread or a unit is wrong.
-static ROWS: [Row; 19] = {
+static ROWS: [Row; 24] = {
     use Dimension as D;
     use Quantity as Q;
     [
@@ -170,6 +180,35 @@ static ROWS: [Row; 19] = {
             D::FaceOffset,
             -0.06..=0.06,
         ),
+        Row(
+            Q::HandSpeed,
+            "hand_speed",
+            "Hand speed",
+            D::Speed,
+            0.5..=30.0,
+        ),
+        Row(
+            Q::VerticalForceLead,
+            "vertical_force_lead",
+            "Vertical force, lead foot",
+            D::BodyWeight,
+            0.0..=400.0,
+        ),
+        Row(
+            Q::VerticalForce,
+            "vertical_force",
+            "Vertical force, both feet",
+            D::BodyWeight,
+            0.0..=600.0,
+        ),
+        Row(Q::Torque, "torque", "Torque", D::TorquePerMass, 0.0..=10.0),
+        Row(
+            Q::VerticalPeak,
+            "vertical_peak",
+            "Vertical peak before impact",
+            D::Moment,
+            -0.3..=1.0,
+        ),
     ]
 };
 
@@ -221,6 +260,10 @@ impl Quantity {
                 | Quantity::SmashFactor
                 | Quantity::Carry
                 | Quantity::Total
+                | Quantity::HandSpeed
+                | Quantity::VerticalForceLead
+                | Quantity::VerticalForce
+                | Quantity::Torque
         )
     }
 

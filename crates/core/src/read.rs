@@ -113,6 +113,8 @@ pub struct QuantitySummary {
     pub with_set_aside: Option<Summary>,
     /// Kept values that a device only calculated.
     pub calculated: usize,
+    /// Whether those are left out of the figures.
+    pub calculated_left_out: bool,
 }
 
 /// Carry against both expectations over the session.
@@ -228,11 +230,14 @@ fn own_line(
 }
 
 /// How a shot hit in `conditions` stands in the figures.
-pub fn standing(shot: &Shot, conditions: &Conditions, rules: &HouseRules) -> Standing {
-    standing_with(shot.decision, &doubts(&shot.reading, conditions, rules))
+pub fn standing(shot: &Shot, club: Club, conditions: &Conditions, rules: &HouseRules) -> Standing {
+    standing_with(
+        shot.decision,
+        &doubts(&shot.reading, club, conditions, rules),
+    )
 }
 
-fn standing_with(decision: Option<Decision>, doubts: &[Doubt]) -> Standing {
+pub(crate) fn standing_with(decision: Option<Decision>, doubts: &[Doubt]) -> Standing {
     match decision {
         Some(Decision::Keep) => Standing::Kept,
         Some(Decision::SetAside) => Standing::SetAside,
@@ -242,7 +247,12 @@ fn standing_with(decision: Option<Decision>, doubts: &[Doubt]) -> Standing {
 }
 
 fn read_shot(shot: &Shot, question: &Question<'_>) -> ShotRead {
-    let doubts = doubts(&shot.reading, &question.conditions, &question.rules);
+    let doubts = doubts(
+        &shot.reading,
+        question.club,
+        &question.conditions,
+        &question.rules,
+    );
     let standing = standing_with(shot.decision, &doubts);
     let by_club_speed = by_club_speed(
         &shot.reading,
@@ -295,16 +305,23 @@ impl Table<'_> {
     }
 
     fn summary(&self, quantity: Quantity) -> Option<QuantitySummary> {
-        let value = |(shot, _): (&Shot, &ShotRead)| shot.reading.get(quantity);
+        let left_out = matches!(quantity, Quantity::SpinRate | Quantity::SpinAxis)
+            && !self.question.rules.counts_calculated_spin();
+        let there = |(shot, _): (&Shot, &ShotRead)| shot.reading.value(quantity);
+        let value = |row: (&Shot, &ShotRead)| {
+            let value = there(row)?;
+            (!left_out || value.from != Provenance::Calculated).then_some(value.si)
+        };
         let kept = [Standing::Kept];
         let with = [Standing::Kept, Standing::SetAside];
         let all = [Standing::Kept, Standing::SetAside, Standing::Doubtful];
-        self.standing(&all).find_map(value)?;
+        self.standing(&all).find_map(there)?;
         Some(QuantitySummary {
             quantity,
             kept: self.summarise(self.standing(&kept).filter_map(value)),
             with_set_aside: self.summarise(self.standing(&with).filter_map(value)),
             calculated: self.calculated(quantity),
+            calculated_left_out: left_out,
         })
     }
 
@@ -359,10 +376,7 @@ mod tests {
             player: "Ilse",
             club: Club::Iron6,
             conditions: Conditions::REFERENCE,
-            rules: HouseRules {
-                factor: Some(2.0 * YARD / MPH),
-                ..HouseRules::default()
-            },
+            rules: HouseRules::default().with_factor(Club::Iron6, 2.0 * YARD / MPH),
             shots,
         })
     }
@@ -536,6 +550,38 @@ mod tests {
                 .iter()
                 .any(|r| r.label.contains("with those set aside"))
         );
+    }
+
+    #[test]
+    fn calculated_spin_stays_out_of_spin_figures_unless_the_house_allows_it() {
+        let spun = |spin: f64, from| {
+            let mut shot = shot(85.0, 170.0);
+            shot.reading.set(Quantity::SpinRate, spin, from);
+            shot
+        };
+        let shots = [
+            spun(6000.0, Provenance::Measured),
+            spun(6200.0, Provenance::Measured),
+            spun(3000.0, Provenance::Calculated),
+        ];
+        let spin = |rules: HouseRules| {
+            let report = read(&Question {
+                player: "Ilse",
+                club: Club::Iron6,
+                conditions: Conditions::REFERENCE,
+                rules,
+                shots: &shots,
+            });
+            let found = report.summaries.into_iter();
+            let mut found = found.filter(|s| s.quantity == Quantity::SpinRate);
+            found.next().unwrap()
+        };
+        let strict = spin(HouseRules::default());
+        assert_eq!(strict.kept.unwrap().mean, 6100.0);
+        assert_eq!((strict.calculated, strict.calculated_left_out), (1, true));
+        let mut allowed = HouseRules::default();
+        allowed.set("calculated_spin", Some(1.0)).unwrap();
+        assert_eq!(spin(allowed).kept.unwrap().n, 3);
     }
 
     #[test]

@@ -64,6 +64,12 @@ pub enum Dimension {
     FaceOffset,
     /// Carry for each unit of club speed: a house factor.
     CarryPerSpeed,
+    /// Force as per cent of body weight.
+    BodyWeight,
+    /// Torque for each kilogram of body mass.
+    TorquePerMass,
+    /// A moment within the swing.
+    Moment,
 }
 
 /// A unit in which values come in or are shown.
@@ -98,6 +104,12 @@ pub enum Unit {
     MPerKmh,
     /// Metres for each metre per second.
     MPerMps,
+    /// Per cent of body weight.
+    PctBw,
+    /// Newton metres for each kilogram.
+    NmPerKg,
+    /// Milliseconds.
+    Ms,
 }
 
 impl Unit {
@@ -108,12 +120,18 @@ impl Unit {
             Unit::Kmh => KMH,
             Unit::Yd => YARD,
             Unit::Ft => FOOT,
-            Unit::Mm => 1e-3,
+            Unit::Mm | Unit::Ms => 1e-3,
             Unit::YdPerMph => YARD / MPH,
             Unit::MPerKmh => 1.0 / KMH,
-            Unit::Mps | Unit::M | Unit::Deg | Unit::Rpm | Unit::One | Unit::S | Unit::MPerMps => {
-                1.0
-            }
+            Unit::Mps
+            | Unit::M
+            | Unit::Deg
+            | Unit::Rpm
+            | Unit::One
+            | Unit::S
+            | Unit::MPerMps
+            | Unit::PctBw
+            | Unit::NmPerKg => 1.0,
         }
     }
 
@@ -134,6 +152,9 @@ impl Unit {
             Unit::YdPerMph => "yd_per_mph",
             Unit::MPerKmh => "m_per_kmh",
             Unit::MPerMps => "m_per_mps",
+            Unit::PctBw => "pct_bw",
+            Unit::NmPerKg => "nm_per_kg",
+            Unit::Ms => "ms",
         }
     }
 
@@ -146,6 +167,8 @@ impl Unit {
             Unit::YdPerMph => "yd per mph",
             Unit::MPerKmh => "m per km/h",
             Unit::MPerMps => "m per m/s",
+            Unit::PctBw => "% BW",
+            Unit::NmPerKg => "N·m/kg",
             other => other.suffix(),
         }
     }
@@ -163,7 +186,7 @@ impl Unit {
 
 impl Dimension {
     /// All dimensions.
-    pub const ALL: [Dimension; 9] = [
+    pub const ALL: [Dimension; 12] = [
         Dimension::Speed,
         Dimension::Distance,
         Dimension::Height,
@@ -173,6 +196,9 @@ impl Dimension {
         Dimension::Time,
         Dimension::FaceOffset,
         Dimension::CarryPerSpeed,
+        Dimension::BodyWeight,
+        Dimension::TorquePerMass,
+        Dimension::Moment,
     ];
 
     /// The units in which this may be given, the most usual first.
@@ -186,6 +212,9 @@ impl Dimension {
             Dimension::Time => &[Unit::S],
             Dimension::FaceOffset => &[Unit::Mm],
             Dimension::CarryPerSpeed => &[Unit::YdPerMph, Unit::MPerKmh, Unit::MPerMps],
+            Dimension::BodyWeight => &[Unit::PctBw],
+            Dimension::TorquePerMass => &[Unit::NmPerKg],
+            Dimension::Moment => &[Unit::Ms],
         }
     }
 
@@ -208,8 +237,13 @@ impl Dimension {
     pub fn decimals(self) -> u8 {
         match self {
             Dimension::Speed | Dimension::Angle | Dimension::Time => 1,
-            Dimension::Ratio | Dimension::CarryPerSpeed => 2,
-            Dimension::Distance | Dimension::Height | Dimension::Spin | Dimension::FaceOffset => 0,
+            Dimension::Ratio | Dimension::CarryPerSpeed | Dimension::TorquePerMass => 2,
+            Dimension::Distance
+            | Dimension::Height
+            | Dimension::Spin
+            | Dimension::FaceOffset
+            | Dimension::BodyWeight
+            | Dimension::Moment => 0,
         }
     }
 

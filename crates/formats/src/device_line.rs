@@ -27,23 +27,58 @@ pub enum DeviceKind {
     Radar,
     /// Photographs club and ball at impact.
     Camera,
+    /// A small radar that tells speeds alone.
+    HandRadar,
+    /// Feels the ground under the feet.
+    ForcePlate,
 }
 
 impl DeviceKind {
+    /// All kinds, in the order they are offered.
+    pub const ALL: [DeviceKind; 4] = [
+        DeviceKind::Radar,
+        DeviceKind::Camera,
+        DeviceKind::HandRadar,
+        DeviceKind::ForcePlate,
+    ];
+
     /// The name on the line and in the store.
     pub fn key(self) -> &'static str {
         match self {
             DeviceKind::Radar => "radar",
             DeviceKind::Camera => "camera",
+            DeviceKind::HandRadar => "hand_radar",
+            DeviceKind::ForcePlate => "force_plate",
         }
+    }
+
+    /// Finds the kind with this key.
+    ///
+    /// # Errors
+    /// [`Invalid`] naming the kinds there are.
+    pub fn from_key(field: &str, key: &str) -> Result<DeviceKind, Invalid> {
+        Self::ALL
+            .into_iter()
+            .find(|k| k.key() == key)
+            .ok_or_else(|| {
+                let keys = Self::ALL.map(DeviceKind::key).join(", ");
+                Invalid::new(
+                    field,
+                    key,
+                    "is not a kind of device",
+                    format!("give one of {keys}"),
+                )
+            })
     }
 }
 
 /// The first line of a connection.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Hello {
-    /// Name of the device, the same every time.
-    pub device: String,
+    /// Its secret, as the school gave it.
+    pub token: String,
+    /// Its own time, when it has a clock.
+    pub time: Option<DateTime<Utc>>,
     /// Its kind.
     pub kind: DeviceKind,
     /// Name of this run of sequence numbers; a device that starts again at 1 begins
@@ -190,7 +225,16 @@ fn parse_hello(object: &Map<String, Json>) -> Result<Hello, Invalid> {
             format!("speak version {VERSION}"),
         ));
     }
-    let kind = text(object, "kind", "give \"radar\" or \"camera\"")?;
+    let token = text(
+        object,
+        "token",
+        "give the secret that the school made for this device",
+    )?;
+    let kind = text(object, "kind", "give a kind such as \"radar\"")?;
+    let own_time = match object.get("time") {
+        None | Some(Json::Null) => None,
+        Some(_) => Some(time(object, "give the device's own time")?),
+    };
     let session = match object.get("session") {
         None | Some(Json::Null) => None,
         Some(given) => Some(given.as_str().and_then(|s| s.parse().ok()).ok_or_else(|| {
@@ -203,15 +247,9 @@ fn parse_hello(object: &Map<String, Json>) -> Result<Hello, Invalid> {
         })?),
     };
     Ok(Hello {
-        device: name(object, "device")?,
-        kind: serde_json::from_value(Json::from(kind)).map_err(|_| {
-            Invalid::new(
-                "kind",
-                kind,
-                "is not a kind of device",
-                "give \"radar\" or \"camera\"",
-            )
-        })?,
+        token: token.to_owned(),
+        time: own_time,
+        kind: DeviceKind::from_key("kind", kind)?,
         run: name(object, "run")?,
         session,
         measures: quantities(object, "measures")?,
@@ -231,19 +269,7 @@ fn parse_shot(object: &Map<String, Json>, hello: &Hello) -> Result<ShotLine, Inv
             "number the shots of a run from 1",
         )
     })?;
-    let time = text(
-        object,
-        "time",
-        "give the time of impact, as 2026-04-18T10:15:30.250Z",
-    )?;
-    let time = DateTime::parse_from_rfc3339(time).map_err(|_| {
-        Invalid::new(
-            "time",
-            time,
-            "is not an RFC 3339 time",
-            "write it as 2026-04-18T10:15:30.250Z",
-        )
-    })?;
+    let time = time(object, "give the time of impact")?;
     let values = match object.get("values") {
         Some(Json::Object(values)) if !values.is_empty() => values,
         _ => {
@@ -268,9 +294,20 @@ fn parse_shot(object: &Map<String, Json>, hello: &Hello) -> Result<ShotLine, Inv
     }
     Ok(ShotLine {
         sequence,
-        time: time.with_timezone(&Utc),
+        time,
         reading,
     })
+}
+
+fn time(object: &Map<String, Json>, remedy: &str) -> Result<DateTime<Utc>, Invalid> {
+    const EXAMPLE: &str = "2026-04-18T10:15:30.250Z";
+    let given = text(object, "time", &format!("{remedy}, as {EXAMPLE}"))?;
+    DateTime::parse_from_rfc3339(given)
+        .map(|time| time.with_timezone(&Utc))
+        .map_err(|_| {
+            let remedy = format!("write it as {EXAMPLE}");
+            Invalid::new("time", given, "is not an RFC 3339 time", remedy)
+        })
 }
 
 fn parse_value(
@@ -368,16 +405,23 @@ pub fn write_hello(hello: &Hello) -> String {
     let mut line = serde_json::json!({
         "type": "hello",
         "version": VERSION,
-        "device": hello.device,
+        "token": hello.token,
         "kind": hello.kind,
         "run": hello.run,
         "measures": keys(&hello.measures),
         "calculates": keys(&hello.calculates),
     });
+    if let Some(time) = hello.time {
+        line["time"] = as_written(time).into();
+    }
     if let Some(session) = hello.session {
         line["session"] = session.to_string().into();
     }
     format!("{line}\n")
+}
+
+fn as_written(time: DateTime<Utc>) -> String {
+    time.to_rfc3339_opts(chrono::SecondsFormat::Millis, true)
 }
 
 /// Writes a shot line, newline included. Values go in their internal units.
@@ -401,7 +445,7 @@ pub fn write_shot(shot: &ShotLine) -> String {
     let line = serde_json::json!({
         "type": "shot",
         "sequence": shot.sequence,
-        "time": shot.time.to_rfc3339_opts(chrono::SecondsFormat::Millis, true),
+        "time": as_written(shot.time),
         "values": values,
     });
     format!("{line}\n")
@@ -412,7 +456,7 @@ mod tests {
     use super::*;
     use proptest::prelude::*;
 
-    const HELLO: &str = r#"{"type":"hello","version":1,"device":"Bay 2","kind":"radar","run":"a","measures":["club_speed","ball_speed"],"calculates":["spin_rate"]}"#;
+    const HELLO: &str = r#"{"type":"hello","version":1,"token":"s3cret","kind":"radar","run":"a","measures":["club_speed","ball_speed"],"calculates":["spin_rate"]}"#;
 
     fn hello() -> Hello {
         match parse(HELLO, None) {
@@ -454,6 +498,11 @@ mod tests {
             (r#"{"type":"goodbye"}"#.to_owned(), "type"),
             (HELLO.replace("\"version\":1", "\"version\":9"), "version"),
             (HELLO.replace("radar", "abacus"), "kind"),
+            (HELLO.replace("\"token\":\"s3cret\",", ""), "token"),
+            (
+                HELLO.replace("\"run\"", "\"time\":\"noon\",\"run\""),
+                "time",
+            ),
             (HELLO.replace("\"run\":\"a\",", ""), "run"),
             (HELLO.replace("ball_speed", "balls"), "measures"),
             (shot_with("{}"), "values"),

@@ -3,14 +3,29 @@
 //! A shot is acknowledged after its commit, so a device may resend whatever was not
 //! acknowledged. A bad line gets an error line, and the connection lives on.
 
+use crate::token::Token;
+use chrono::{DateTime, Duration, Utc};
 use std::net::SocketAddr;
+use std::time::Instant;
+use tally_core::house_rules::HouseRules;
 use tally_core::invalid::Invalid;
 use tally_formats::device_line::{self, Answer, Hello, LONGEST_LINE, Line, ShotLine};
+use tally_store::devices::Greeting;
 use tally_store::shots::NewShot;
 use tally_store::{Store, StoreError};
 use tokio::io::{AsyncBufRead, AsyncBufReadExt, AsyncWriteExt, BufReader};
 use tokio::net::{TcpListener, TcpStream};
+use tokio::task::JoinHandle;
 use uuid::Uuid;
+
+/// How often a connected device is noted to be there still.
+const BEAT: std::time::Duration = std::time::Duration::from_secs(20);
+/// How long a wrong secret waits for its refusal.
+const WRONG_TOKEN_PAUSE: std::time::Duration = std::time::Duration::from_millis(300);
+/// How long the house's rules are used before they are read again.
+const RULES_HOLD: std::time::Duration = std::time::Duration::from_secs(5);
+/// A clock this close to ours is not put right: the way takes time too. Seconds.
+const CLOCK_SLACK_S: f64 = 1.0;
 
 /// Accepts devices until the socket fails.
 ///
@@ -38,9 +53,32 @@ pub async fn run(store: Store, listener: TcpListener) -> std::io::Result<()> {
 
 /// A device that has said hello.
 struct Known {
+    store: Store,
     hello: Hello,
     device_id: Uuid,
     school: Uuid,
+    /// The session that its shots go to.
+    session: Uuid,
+    /// The house's rules, and when they were read.
+    rules: (HouseRules, Instant),
+    since: DateTime<Utc>,
+    /// How far its clock is ahead of ours, s.
+    clock_ahead_s: f64,
+    /// Tells every so often that it is still there.
+    beat: JoinHandle<()>,
+}
+
+impl Drop for Known {
+    fn drop(&mut self) {
+        self.beat.abort();
+        let store = self.store.clone();
+        let (school, id, session, since) = (self.school, self.device_id, self.session, self.since);
+        tokio::spawn(async move {
+            if let Err(error) = store.device_left(school, id, session, since).await {
+                tracing::warn!(%error, "intake: a device's leaving was not noted");
+            }
+        });
+    }
 }
 
 async fn converse(store: Store, stream: TcpStream, peer: SocketAddr) -> std::io::Result<()> {
@@ -77,7 +115,8 @@ async fn answer(store: &Store, known: &mut Option<Known>, line: &str) -> Answer 
     match device_line::parse(line, known.as_ref().map(|k| &k.hello)) {
         Err((sequence, why)) => Answer::refuse(sequence, why),
         Ok(Line::Hello(hello)) => match greet(store, hello).await {
-            Ok((device, session)) => {
+            Ok(device) => {
+                let session = device.session;
                 *known = Some(device);
                 Answer::Welcome {
                     version: device_line::VERSION,
@@ -101,43 +140,116 @@ async fn answer(store: &Store, known: &mut Option<Known>, line: &str) -> Answer 
     }
 }
 
-async fn greet(store: &Store, hello: Hello) -> Result<(Known, Uuid), Invalid> {
-    let school = store.only_coach().await.map_err(store_says)?.school_id;
-    let session = session_for(store, school, &hello).await?;
-    let device_id = store
-        .greet_device(school, &hello.device, hello.kind.key())
+async fn greet(store: &Store, hello: Hello) -> Result<Known, Invalid> {
+    let digest = Token::sent(&hello.token).digest();
+    let (school, device) = match store.device_of_token(&digest).await {
+        Ok(found) => found,
+        Err(StoreError::NotFound(_)) => {
+            // Guessing is slow work.
+            tokio::time::sleep(WRONG_TOKEN_PAUSE).await;
+            return Err(Invalid::new(
+                "token",
+                "(not shown)",
+                "is not the secret of any device",
+                "copy it from the device's page under School, or make a new one there",
+            ));
+        }
+        Err(other) => return Err(store_says(other)),
+    };
+    let session = session_for(store, school, device.id, &hello).await?;
+    let clock_ahead_s = hello
+        .time
+        .map(|told| (told - Utc::now()).num_milliseconds() as f64 / 1000.0);
+    let said = Greeting {
+        kind: hello.kind.key().to_owned(),
+        measures: hello.measures.iter().copied().collect(),
+        calculates: hello.calculates.iter().copied().collect(),
+        clock_ahead_s,
+    };
+    let since = store
+        .greet_device(school, device.id, session, &said)
         .await
         .map_err(store_says)?;
-    let known = Known {
+    let (beating, id) = (store.clone(), device.id);
+    let beat = tokio::spawn(async move {
+        loop {
+            tokio::time::sleep(BEAT).await;
+            if let Err(error) = beating.device_heard(school, id).await {
+                tracing::warn!(%error, "intake: a device's being there was not noted");
+            }
+        }
+    });
+    let rules = store.house_rules(school).await.map_err(store_says)?;
+    Ok(Known {
+        store: store.clone(),
         hello,
-        device_id,
+        device_id: device.id,
         school,
-    };
-    Ok((known, session))
+        session,
+        rules: (rules, Instant::now()),
+        since,
+        clock_ahead_s: clock_ahead_s.unwrap_or_default(),
+        beat,
+    })
 }
 
-async fn keep(store: &Store, device: &Known, shot: ShotLine) -> Result<Answer, Invalid> {
-    let sequence = shot.sequence;
-    let new = NewShot {
+/// When a shot was hit by our clock. A device whose clock is off is put right by what
+/// it told at its hello; nothing was hit in the future.
+fn hit_at(told: DateTime<Utc>, clock_ahead_s: f64, now: DateTime<Utc>) -> DateTime<Utc> {
+    let off = if clock_ahead_s.abs() > CLOCK_SLACK_S {
+        Duration::milliseconds((clock_ahead_s * 1000.0) as i64)
+    } else {
+        Duration::zero()
+    };
+    (told - off).min(now)
+}
+
+async fn keep(store: &Store, device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
+    let (sequence, school) = (shot.sequence, device.school);
+    if device.rules.1.elapsed() > RULES_HOLD {
+        let rules = store.house_rules(school).await.map_err(store_says)?;
+        device.rules = (rules, Instant::now());
+    }
+    // Another session may have been chosen for the device meanwhile.
+    if device.hello.session.is_none() {
+        let now = store
+            .device(school, device.device_id)
+            .await
+            .map_err(store_says)?;
+        if let Some(chosen) = now.session_id
+            && chosen != device.session
+        {
+            device.session = session_for(store, school, device.device_id, &device.hello).await?;
+        }
+    }
+    let mut new = NewShot {
         device_id: device.device_id,
         run: device.hello.run.clone(),
         sequence,
-        session_id: session_for(store, device.school, &device.hello).await?,
-        hit_at: shot.time,
+        session_id: device.session,
+        hit_at: hit_at(shot.time, device.clock_ahead_s, Utc::now()),
         reading: shot.reading,
+        pair_window_s: device.rules.0.pair_window_s,
     };
-    let stored = store
-        .store_shot(device.school, &new)
-        .await
-        .map_err(|error| match error {
-            StoreError::Conflict(why) => Invalid::new(
-                "sequence",
-                sequence,
-                why,
-                "begin a new run, or open a session",
-            ),
-            other => store_says(other),
-        })?;
+    let mut stored = store.store_shot(school, &new).await;
+    if let Err(StoreError::Conflict(_)) = stored {
+        // The session may have ended and another begun.
+        let session = session_for(store, school, device.device_id, &device.hello).await?;
+        if session != device.session {
+            device.session = session;
+            new.session_id = session;
+            stored = store.store_shot(school, &new).await;
+        }
+    }
+    let stored = stored.map_err(|error| match error {
+        StoreError::Conflict(why) => Invalid::new(
+            "sequence",
+            sequence,
+            why,
+            "begin a new run, or open a session",
+        ),
+        other => store_says(other),
+    })?;
     Ok(Answer::Ack {
         sequence,
         shot: stored.shot,
@@ -145,9 +257,14 @@ async fn keep(store: &Store, device: &Known, shot: ShotLine) -> Result<Answer, I
     })
 }
 
-/// The session a device's shots belong to: the one it named, or the only one in
-/// progress. Two in progress are not guessed between.
-async fn session_for(store: &Store, school: Uuid, hello: &Hello) -> Result<Uuid, Invalid> {
+/// The session a device's shots belong to: the one it named, the one that was chosen
+/// for it, or the only one in progress. Two in progress are not guessed between.
+async fn session_for(
+    store: &Store,
+    school: Uuid,
+    device: Uuid,
+    hello: &Hello,
+) -> Result<Uuid, Invalid> {
     if let Some(named) = hello.session {
         return match store.session(school, named).await {
             Ok((session, _)) => Ok(session.id),
@@ -164,6 +281,12 @@ async fn session_for(store: &Store, school: Uuid, hello: &Hello) -> Result<Uuid,
         .sessions_in_progress(school)
         .await
         .map_err(store_says)?;
+    let chosen = store.device(school, device).await.map_err(store_says)?;
+    if let Some(chosen) = chosen.session_id
+        && open.iter().any(|session| session.id == chosen)
+    {
+        return Ok(chosen);
+    }
     match open.as_slice() {
         [only] => Ok(only.id),
         [] => Err(Invalid::new(
@@ -176,7 +299,7 @@ async fn session_for(store: &Store, school: Uuid, hello: &Hello) -> Result<Uuid,
             "session",
             "",
             format!("is not named and {} are in progress", several.len()),
-            "name one in the hello, or end the others",
+            "choose this device in the session under Prepare, name one in the hello, or end the others",
         )),
     }
 }
@@ -243,6 +366,17 @@ async fn next_line(lines: &mut (impl AsyncBufRead + Unpin)) -> std::io::Result<H
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_clock_that_is_off_is_put_right_and_nothing_is_hit_in_the_future() {
+        let now: DateTime<Utc> = "2026-04-18T10:00:00Z".parse().unwrap();
+        let ahead = now + Duration::minutes(10) - Duration::seconds(3);
+        assert_eq!(hit_at(ahead, 600.0, now), now - Duration::seconds(3));
+        assert_eq!(hit_at(ahead, 0.0, now), now);
+        let behind = now - Duration::minutes(11);
+        assert_eq!(hit_at(behind, -600.0, now), now - Duration::minutes(1));
+        assert_eq!(hit_at(behind, 0.4, now), behind);
+    }
 
     #[tokio::test]
     async fn lines_are_told_apart_and_a_long_one_is_not_kept() {

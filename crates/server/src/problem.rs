@@ -81,7 +81,7 @@ impl From<StoreError> for Problem {
                     "the database cannot be reached just now; nothing was changed, try again shortly",
                 )
             }
-            StoreError::Database(_) | StoreError::Migration(_) => {
+            StoreError::Database(_) | StoreError::Raw(_) | StoreError::Migration(_) => {
                 tracing::error!(%error, "store");
                 Self::new(
                     StatusCode::INTERNAL_SERVER_ERROR,

@@ -1,9 +1,22 @@
 //! The API, one file a capability.
 
+mod acts;
+mod agreement;
+mod archive;
+mod bag;
 mod bench;
+mod devices;
+mod doubtful;
+mod entries;
+mod exports;
+mod hit;
+mod house_rules;
+mod imports;
 mod launch_spin;
 mod live;
 mod players;
+mod practice;
+mod prepare;
 mod read;
 mod school;
 mod sessions;
@@ -34,8 +47,21 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(school::routes())
         .merge(vocabulary::routes())
         .merge(players::routes())
+        .merge(bag::routes())
+        .merge(prepare::routes())
         .merge(sessions::routes())
+        .merge(acts::routes())
+        .merge(practice::routes())
+        .merge(hit::routes())
         .merge(shots::routes())
+        .merge(entries::routes())
+        .merge(devices::routes())
+        .merge(agreement::routes())
+        .merge(doubtful::routes())
+        .merge(house_rules::routes())
+        .merge(imports::routes())
+        .merge(exports::routes())
+        .merge(archive::routes())
         .merge(read::routes())
         .merge(launch_spin::routes())
         .merge(target_windows::routes())

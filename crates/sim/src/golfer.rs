@@ -66,9 +66,59 @@ const fn golfer(
     }
 }
 
+/// How a golfer is at the moment of a swing.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Form {
+    /// Full swings made before in this session; the first ones are slower.
+    pub swings: u32,
+    /// Effort felt, 0…1; 1 is the stock swing, and above it is trying harder.
+    pub effort: f64,
+}
+
+impl Form {
+    /// Warm, fresh, and swinging as usual.
+    pub const USUAL: Form = Form {
+        swings: 12,
+        effort: 1.0,
+    };
+
+    /// Club speed as a share of the usual: v(n) = 1 − gain·exp(−n/τ) − fatigue·n, and
+    /// half the effort felt is still three quarters of the speed.
+    pub fn speed_share(&self) -> f64 {
+        const GAIN: f64 = 0.04;
+        const TAU: f64 = 5.0;
+        const FATIGUE: f64 = 0.0004;
+        let n = f64::from(self.swings);
+        let warm = 1.0 - GAIN * (-n / TAU).exp() - FATIGUE * (n - 12.0).max(0.0);
+        warm * (0.5 + 0.5 * self.effort)
+    }
+
+    /// How much further the club strays than usual: trying harder costs control.
+    fn straying(&self) -> f64 {
+        (0.7 + 0.3 * self.effort) * (1.0 + 2.0 * (self.effort - 1.0).max(0.0))
+    }
+}
+
+/// What the feet did in one swing.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Ground {
+    /// Vertical force under the lead foot, % of body weight.
+    pub lead: f64,
+    /// Vertical force under both, % of body weight.
+    pub both: f64,
+    /// Torque, N·m/kg.
+    pub torque: f64,
+    /// When the vertical force peaked, s before impact.
+    pub peak: f64,
+}
+
 /// What truly happened in one swing.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Truth {
+    /// Peak speed of the hands, m/s.
+    pub hand_speed: f64,
+    /// What the feet did.
+    pub ground: Ground,
     /// How club met ball.
     pub delivery: Delivery,
     /// How the ball left.
@@ -78,12 +128,33 @@ pub struct Truth {
 }
 
 impl Golfer {
-    /// Swings once.
+    /// Swings once, warm and as usual.
     pub fn swing(&self, club: Club, conditions: &Conditions, rng: &mut impl Rng) -> Truth {
-        let mut stray = |spread: f64| spread * self.scatter * standard_normal(rng);
+        self.swing_in(Form::USUAL, club, conditions, rng)
+    }
+
+    /// Swings once in this form.
+    pub fn swing_in(
+        &self,
+        form: Form,
+        club: Club,
+        conditions: &Conditions,
+        rng: &mut impl Rng,
+    ) -> Truth {
+        let straying = if form == Form::USUAL {
+            1.0
+        } else {
+            form.straying()
+        };
+        let share = if form == Form::USUAL {
+            1.0
+        } else {
+            form.speed_share()
+        };
+        let mut stray = |spread: f64| spread * self.scatter * straying * standard_normal(rng);
         let usual = club.reference_delivery(self.speed_share * club.reference_club_speed());
         let mut delivery = Delivery {
-            club_speed: usual.club_speed + stray(0.9 * MPH),
+            club_speed: usual.club_speed * share + stray(0.9 * MPH),
             angle_of_attack_deg: usual.angle_of_attack_deg + self.attack_deg + stray(0.8),
             dynamic_loft_deg: usual.dynamic_loft_deg + self.loft_deg + stray(0.9),
             club_path_deg: self.path_deg + stray(1.4),
@@ -101,9 +172,22 @@ impl Golfer {
         let flight =
             fly(&launch, conditions).expect("launch and conditions were held to the domain");
         Truth {
+            hand_speed: 0.21 * delivery.club_speed,
+            ground: self.ground(delivery.club_speed),
             delivery,
             launch,
             flight,
+        }
+    }
+
+    /// Force that goes with a club speed: more for more, and a little earlier.
+    fn ground(&self, club_speed: f64) -> Ground {
+        let fast = club_speed / (50.0 * self.speed_share);
+        Ground {
+            lead: 115.0 * fast,
+            both: 165.0 * fast,
+            torque: 1.6 * fast,
+            peak: 0.045 + 0.02 * (fast - 1.0),
         }
     }
 }
@@ -171,6 +255,14 @@ mod tests {
                 );
             }
         }
+    }
+
+    #[test]
+    fn the_first_swings_are_slower_and_half_the_effort_is_three_quarters_of_the_speed() {
+        let share = |swings, effort| Form { swings, effort }.speed_share();
+        assert!(share(0, 1.0) < 0.97 && share(12, 1.0) > 0.995);
+        assert!(share(60, 1.0) < share(12, 1.0));
+        assert!((share(12, 0.5) / share(12, 1.0) - 0.75).abs() < 1e-9);
     }
 
     #[test]

@@ -7,4 +7,5 @@
 
 pub mod golfer;
 pub mod monitor;
+pub mod practice;
 pub mod scenario;

@@ -13,6 +13,10 @@ pub enum Monitor {
     Radar,
     /// Photographs impact; spin is measured, everything in the air is worked out.
     Camera,
+    /// A small radar: speeds alone.
+    HandRadar,
+    /// Feels the ground under the feet.
+    ForcePlate,
 }
 
 /// How often a radar sees the spin, 0…1.
@@ -47,6 +51,14 @@ impl Monitor {
                 Q::SpinAxis,
                 Q::ImpactToe,
                 Q::ImpactHigh,
+                Q::HandSpeed,
+            ],
+            Monitor::HandRadar => &[Q::ClubSpeed, Q::BallSpeed],
+            Monitor::ForcePlate => &[
+                Q::VerticalForceLead,
+                Q::VerticalForce,
+                Q::Torque,
+                Q::VerticalPeak,
             ],
         }
     }
@@ -65,139 +77,151 @@ impl Monitor {
                 Q::LandingAngle,
                 Q::HangTime,
             ],
+            Monitor::HandRadar => &[Q::SmashFactor],
+            Monitor::ForcePlate => &[],
         }
     }
 
     /// Reports a swing, with this device's noise.
     pub fn watch(self, truth: &Truth, rng: &mut impl Rng) -> Reading {
+        let mut seen = Seen {
+            reading: Reading::default(),
+            rng,
+        };
+        match self {
+            Monitor::Radar => seen.by_radar(truth),
+            Monitor::Camera => seen.by_camera(truth),
+            Monitor::HandRadar => seen.speeds(truth, 0.9),
+            Monitor::ForcePlate => seen.by_force_plate(truth),
+        }
+        seen.reading
+    }
+}
+
+/// A reading in the making.
+struct Seen<'a, R> {
+    reading: Reading,
+    rng: &'a mut R,
+}
+
+impl<R: Rng> Seen<'_, R> {
+    /// Notes a value with noise, rounded to the device's step.
+    fn note(
+        &mut self,
+        quantity: Quantity,
+        value: f64,
+        noise: f64,
+        step: f64,
+        from: Provenance,
+    ) -> f64 {
+        let seen = ((value + noise * standard_normal(self.rng)) / step).round() * step;
+        let range = quantity.range();
+        let held = seen.clamp(*range.start(), *range.end());
+        self.reading.set(quantity, held, from);
+        seen
+    }
+
+    fn measured(&mut self, quantity: Quantity, value: f64, noise: f64, step: f64) -> f64 {
+        self.note(quantity, value, noise, step, Provenance::Measured)
+    }
+
+    fn speeds(&mut self, truth: &Truth, club_noise_mph: f64) {
         use Quantity as Q;
-        let Truth {
-            delivery,
-            launch,
-            flight,
-        } = truth;
-        let mut reading = Reading::default();
-        let (club_noise, spin_noise, flight_noise) = match self {
-            Monitor::Radar => (0.6, 60.0, 1.2),
-            Monitor::Camera => (0.9, 45.0, 2.2),
-        };
-        let flight_from = match self {
-            Monitor::Radar => Provenance::Measured,
-            Monitor::Camera => Provenance::Calculated,
-        };
-        let mut noisy = |quantity: Quantity, value: f64, noise: f64, step: f64, from| {
-            let seen = ((value + noise * standard_normal(rng)) / step).round() * step;
-            let range = quantity.range();
-            reading.set(quantity, seen.clamp(*range.start(), *range.end()), from);
-            seen
-        };
-        let measured = Provenance::Measured;
-        let club = noisy(
+        let club = self.measured(
             Q::ClubSpeed,
-            delivery.club_speed,
-            club_noise * MPH,
+            truth.delivery.club_speed,
+            club_noise_mph * MPH,
             0.1 * MPH,
-            measured,
         );
-        let ball = noisy(
-            Q::BallSpeed,
-            launch.ball_speed,
-            0.3 * MPH,
-            0.1 * MPH,
-            measured,
-        );
-        noisy(
+        let ball = self.measured(Q::BallSpeed, truth.launch.ball_speed, 0.3 * MPH, 0.1 * MPH);
+        self.note(
             Q::SmashFactor,
             ball / club,
             0.0,
             0.01,
             Provenance::Calculated,
         );
-        noisy(Q::LaunchAngle, launch.launch_angle_deg, 0.2, 0.1, measured);
-        noisy(
+    }
+
+    fn directions(&mut self, truth: &Truth) {
+        use Quantity as Q;
+        self.measured(Q::LaunchAngle, truth.launch.launch_angle_deg, 0.2, 0.1);
+        self.measured(
             Q::LaunchDirection,
-            launch.launch_direction_deg,
+            truth.launch.launch_direction_deg,
             0.3,
             0.1,
-            measured,
         );
-        noisy(
-            Q::Carry,
-            flight.carry,
-            flight_noise * YARD,
-            0.1 * YARD,
-            flight_from,
-        );
-        noisy(
-            Q::Side,
-            flight.side,
-            flight_noise * YARD,
-            0.1 * YARD,
-            flight_from,
-        );
-        noisy(Q::Apex, flight.apex, 0.4, 0.1, flight_from);
-        noisy(
-            Q::LandingAngle,
-            flight.landing_angle_deg,
+    }
+
+    fn flight(&mut self, truth: &Truth, noise_yd: f64, from: Provenance) {
+        use Quantity as Q;
+        let flight = &truth.flight;
+        self.note(Q::Carry, flight.carry, noise_yd * YARD, 0.1 * YARD, from);
+        self.note(Q::Side, flight.side, noise_yd * YARD, 0.1 * YARD, from);
+        self.note(Q::Apex, flight.apex, 0.4, 0.1, from);
+        self.note(Q::LandingAngle, flight.landing_angle_deg, 0.6, 0.1, from);
+        self.note(Q::HangTime, flight.hang_time, 0.05, 0.01, from);
+    }
+
+    fn by_camera(&mut self, truth: &Truth) {
+        use Quantity as Q;
+        let (delivery, launch) = (&truth.delivery, &truth.launch);
+        self.speeds(truth, 0.9);
+        self.directions(truth);
+        self.flight(truth, 2.2, Provenance::Calculated);
+        self.measured(Q::AngleOfAttack, delivery.angle_of_attack_deg, 0.4, 0.1);
+        self.note(
+            Q::DynamicLoft,
+            delivery.dynamic_loft_deg,
             0.6,
             0.1,
-            flight_from,
+            Provenance::Calculated,
         );
-        noisy(Q::HangTime, flight.hang_time, 0.05, 0.01, flight_from);
-        match self {
-            Monitor::Camera => {
-                noisy(
-                    Q::AngleOfAttack,
-                    delivery.angle_of_attack_deg,
-                    0.4,
-                    0.1,
-                    measured,
-                );
-                noisy(
-                    Q::DynamicLoft,
-                    delivery.dynamic_loft_deg,
-                    0.6,
-                    0.1,
-                    Provenance::Calculated,
-                );
-                noisy(
-                    Q::SpinRate,
-                    launch.spin_rate_rpm,
-                    spin_noise,
-                    10.0,
-                    measured,
-                );
-                noisy(Q::SpinAxis, launch.spin_axis_deg, 0.8, 0.1, measured);
-                noisy(Q::ImpactToe, delivery.impact_toe, 0.001, 0.001, measured);
-                noisy(Q::ImpactHigh, delivery.impact_high, 0.001, 0.001, measured);
-            }
-            Monitor::Radar => {
-                let seen = rng.random_bool(SPIN_SEEN);
-                let factor = match (seen, rng.random_bool(SPIN_WRONG)) {
-                    (false, true) => 0.45,
-                    _ => 1.0,
-                };
-                let from = if seen {
-                    measured
-                } else {
-                    Provenance::Calculated
-                };
-                let noise = if seen { spin_noise } else { 5.0 * spin_noise };
-                let spin = launch.spin_rate_rpm * factor + noise * standard_normal(rng);
-                reading.set(
-                    Q::SpinRate,
-                    ((spin / 10.0).round() * 10.0).clamp(0.0, 15_000.0),
-                    from,
-                );
-                let axis = launch.spin_axis_deg + 1.5 * standard_normal(rng);
-                reading.set(
-                    Q::SpinAxis,
-                    ((axis * 10.0).round() / 10.0).clamp(-90.0, 90.0),
-                    Provenance::Calculated,
-                );
-            }
-        }
-        reading
+        self.measured(Q::SpinRate, launch.spin_rate_rpm, 45.0, 10.0);
+        self.measured(Q::SpinAxis, launch.spin_axis_deg, 0.8, 0.1);
+        self.measured(Q::ImpactToe, delivery.impact_toe, 0.001, 0.001);
+        self.measured(Q::ImpactHigh, delivery.impact_high, 0.001, 0.001);
+        self.measured(Q::HandSpeed, truth.hand_speed, 0.1, 0.01);
+    }
+
+    fn by_radar(&mut self, truth: &Truth) {
+        use Quantity as Q;
+        self.speeds(truth, 0.6);
+        self.directions(truth);
+        self.flight(truth, 1.2, Provenance::Measured);
+        let seen = self.rng.random_bool(SPIN_SEEN);
+        let wrong = self.rng.random_bool(SPIN_WRONG);
+        let factor = if !seen && wrong { 0.45 } else { 1.0 };
+        let (from, noise) = if seen {
+            (Provenance::Measured, 60.0)
+        } else {
+            (Provenance::Calculated, 300.0)
+        };
+        let launch = &truth.launch;
+        self.note(
+            Q::SpinRate,
+            launch.spin_rate_rpm * factor,
+            noise,
+            10.0,
+            from,
+        );
+        self.note(
+            Q::SpinAxis,
+            launch.spin_axis_deg,
+            1.5,
+            0.1,
+            Provenance::Calculated,
+        );
+    }
+
+    fn by_force_plate(&mut self, truth: &Truth) {
+        use Quantity as Q;
+        let ground = &truth.ground;
+        self.measured(Q::VerticalForceLead, ground.lead, 3.0, 1.0);
+        self.measured(Q::VerticalForce, ground.both, 4.0, 1.0);
+        self.measured(Q::Torque, ground.torque, 0.05, 0.01);
+        self.measured(Q::VerticalPeak, ground.peak, 0.004, 0.001);
     }
 }
 
@@ -212,7 +236,12 @@ mod tests {
 
     #[test]
     fn a_device_reports_only_what_it_announces_and_as_it_announces_it() {
-        for monitor in [Monitor::Radar, Monitor::Camera] {
+        for monitor in [
+            Monitor::Radar,
+            Monitor::Camera,
+            Monitor::HandRadar,
+            Monitor::ForcePlate,
+        ] {
             let mut rng = Pcg64::seed_from_u64(5);
             for _ in 0..100 {
                 let truth = GOLFERS[1].swing(Club::Driver, &Conditions::REFERENCE, &mut rng);

@@ -1,12 +1,14 @@
 //! The demo school: invented people, places and sessions, all from seeds.
 
-use crate::golfer::{GOLFERS, Golfer};
+use crate::golfer::{GOLFERS, Golfer, Truth};
 use crate::monitor::Monitor;
 use rand::SeedableRng;
 use rand_pcg::Pcg64;
 use tally_core::air::Conditions;
 use tally_core::club::Club;
+use tally_core::quantity::Quantity;
 use tally_core::reading::Reading;
+use tally_core::units::MPH;
 
 /// Name of the demo school.
 pub const SCHOOL: &str = "Kestrel Plateau Golf School";
@@ -49,6 +51,8 @@ pub struct DemoSession {
     pub club: Club,
     /// Device.
     pub monitor: Monitor,
+    /// A second device on the same swings, which reads club speed too high.
+    pub also: Option<Monitor>,
     /// Seed of its swings.
     pub seed: u64,
     /// Blocks: label, number of balls, change of dynamic loft (deg) and share of speed.
@@ -70,6 +74,34 @@ impl DemoSession {
 
     /// The readings of the session, block by block, in hitting order.
     pub fn readings(&self, golfer: &Golfer) -> Vec<Vec<Reading>> {
+        let watched = self.watched(golfer).into_iter();
+        watched
+            .map(|block| block.into_iter().map(|(_, reading)| reading).collect())
+            .collect()
+    }
+
+    /// What the second device reports of the same swings.
+    pub fn second_readings(&self, golfer: &Golfer) -> Vec<Vec<Reading>> {
+        let Some(also) = self.also else {
+            return vec![];
+        };
+        // Randomness of its own, so that the first device's readings stay as they are.
+        let mut rng = Pcg64::seed_from_u64(self.seed + 10_000);
+        let mut see = |truth: &Truth| {
+            let mut reading = also.watch(truth, &mut rng);
+            if let Some(club) = reading.value(Quantity::ClubSpeed) {
+                reading.set(Quantity::ClubSpeed, club.si + SECOND_READS_HIGH, club.from);
+            }
+            reading.0.remove(&Quantity::SmashFactor);
+            reading
+        };
+        self.watched(golfer)
+            .iter()
+            .map(|block| block.iter().map(|(truth, _)| see(truth)).collect())
+            .collect()
+    }
+
+    fn watched(&self, golfer: &Golfer) -> Vec<Vec<(Truth, Reading)>> {
         let mut rng = Pcg64::seed_from_u64(self.seed);
         let conditions = self.conditions();
         self.blocks
@@ -83,7 +115,8 @@ impl DemoSession {
                 (0..*balls)
                     .map(|_| {
                         let truth = golfer.swing(self.club, &conditions, &mut rng);
-                        self.monitor.watch(&truth, &mut rng)
+                        let reading = self.monitor.watch(&truth, &mut rng);
+                        (truth, reading)
                     })
                     .collect()
             })
@@ -91,6 +124,8 @@ impl DemoSession {
     }
 }
 
+/// What the second device adds to club speed, m/s.
+const SECOND_READS_HIGH: f64 = 1.8 * MPH;
 const BARN: &str = "Two-bay barn";
 const DECK: &str = "Outdoor deck";
 
@@ -114,9 +149,17 @@ const fn session(
         temperature_c,
         club,
         monitor,
+        also: None,
         seed,
         blocks,
         set_aside,
+    }
+}
+
+const fn with_second(also: Monitor, session: DemoSession) -> DemoSession {
+    DemoSession {
+        also: Some(also),
+        ..session
     }
 }
 
@@ -188,27 +231,56 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             aim: "Hit fairways without giving up speed",
             golfer: GOLFERS[1],
             sessions: &[
+                with_second(
+                    Radar,
+                    session(
+                        "2026-01-24T15:00:00Z",
+                        "benchmark",
+                        BARN,
+                        6.0,
+                        C::Driver,
+                        Camera,
+                        211,
+                        &[("Stock", 20, 0.0, 1.0)],
+                        &[(3, "mishit"), (12, "mishit")],
+                    ),
+                ),
                 session(
-                    "2026-01-24T15:00:00Z",
-                    "benchmark",
-                    BARN,
-                    6.0,
+                    "2026-02-21T14:00:00Z",
+                    "effort_ladder",
+                    DECK,
+                    5.0,
                     C::Driver,
-                    Camera,
-                    211,
-                    &[("Stock", 20, 0.0, 1.0)],
-                    &[(3, "mishit"), (12, "mishit")],
+                    Radar,
+                    229,
+                    &[
+                        ("Stock", 3, 0.0, 1.0),
+                        ("70 %", 3, 0.0, 0.87),
+                        ("90 %", 3, 0.0, 0.97),
+                        ("50 %", 3, 0.0, 0.77),
+                        ("Stock", 3, 0.0, 1.0),
+                        ("100 %", 3, 0.0, 1.03),
+                        ("60 %", 3, 0.0, 0.82),
+                        ("80 %", 3, 0.0, 0.92),
+                        ("Stock", 3, 0.0, 1.0),
+                    ],
+                    &[(8, "missed_feel")],
                 ),
                 open(session(
                     "2026-04-18T13:00:00Z",
-                    "benchmark",
+                    "effort_ladder",
                     DECK,
                     13.0,
                     C::Driver,
                     Radar,
                     223,
-                    &[("Stock", 7, 0.0, 1.0)],
-                    &[],
+                    &[
+                        ("Stock", 3, 0.0, 1.0),
+                        ("70 %", 3, 0.0, 0.88),
+                        ("90 %", 3, 0.0, 0.97),
+                        ("50 %", 2, 0.0, 0.79),
+                    ],
+                    &[(7, "missed_feel")],
                 )),
             ],
         },
@@ -318,6 +390,26 @@ mod tests {
             }
         }
         assert!(doubtful > 0, "no doubtful reading anywhere in the demo");
+    }
+
+    #[test]
+    fn the_second_device_reads_club_speed_high_and_ball_speed_true() {
+        let (player, session) = PLAYERS
+            .iter()
+            .flat_map(|p| p.sessions.iter().map(move |s| (p, s)))
+            .find(|(_, s)| s.also.is_some())
+            .unwrap();
+        let first = session.readings(&player.golfer).concat();
+        let second = session.second_readings(&player.golfer).concat();
+        let apart = |quantity| {
+            let pairs = first.iter().zip(&second);
+            let apart: Vec<f64> = pairs
+                .filter_map(|(a, b)| Some(b.get(quantity)? - a.get(quantity)?))
+                .collect();
+            apart.iter().sum::<f64>() / apart.len() as f64
+        };
+        assert!((apart(Quantity::ClubSpeed) - SECOND_READS_HIGH).abs() < 0.3);
+        assert!(apart(Quantity::BallSpeed).abs() < 0.1);
     }
 
     #[test]

@@ -3,8 +3,15 @@
 //! One file a subject; every query takes the school it may see. Derived figures are
 //! never stored: [`sessions`] and [`shots`] load what core needs to compute them.
 
+pub mod acts;
+pub mod archive;
+pub mod bag;
 pub mod devices;
+pub mod house_rules;
+pub mod import_writer;
+pub mod imports;
 pub mod live;
+pub mod plan_templates;
 pub mod players;
 mod schema;
 pub mod school;
@@ -35,6 +42,9 @@ pub enum StoreError {
     /// The database refused or could not be reached.
     #[error("the database could not do it: {0}")]
     Database(#[from] diesel::result::Error),
+    /// The database refused a COPY or a row as JSON.
+    #[error("the database could not do it: {0}")]
+    Raw(#[from] tokio_postgres::Error),
     /// No connection to the database could be had.
     #[error("the database cannot be reached: {0}")]
     Unreachable(String),
@@ -85,10 +95,30 @@ impl Store {
         done
     }
 
+    /// A connection of its own, for what Diesel has no words for: COPY, and rows as
+    /// JSON. It closes when the client is dropped.
+    async fn raw_connection(&self) -> Result<tokio_postgres::Client, StoreError> {
+        let (client, connection) = tokio_postgres::connect(&self.url, tokio_postgres::NoTls)
+            .await
+            .map_err(|e| StoreError::Unreachable(e.to_string()))?;
+        tokio::spawn(async move {
+            if let Err(error) = connection.await {
+                tracing::warn!(%error, "store: a connection of its own broke");
+            }
+        });
+        Ok(client)
+    }
+
     async fn connection(&self) -> Result<Object<AsyncPgConnection>, StoreError> {
         self.pool
             .get()
             .await
             .map_err(|e| StoreError::Unreachable(e.to_string()))
     }
+}
+
+/// What a column of JSON holds.
+fn from_json<T: serde::de::DeserializeOwned>(json: serde_json::Value) -> Result<T, StoreError> {
+    serde_json::from_value(json)
+        .map_err(|e| diesel::result::Error::DeserializationError(Box::new(e)).into())
 }

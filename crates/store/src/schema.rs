@@ -17,17 +17,23 @@ diesel::table! {
         school_id -> Uuid, id -> Uuid, player_id -> Uuid, purpose -> Text, club -> Text,
         place -> Text, altitude_m -> Float8, temperature_c -> Float8, humidity_pct -> Float8,
         pressure_hpa -> Nullable<Float8>, started_at -> Timestamptz, zone -> Text,
-        ended_at -> Nullable<Timestamptz>,
+        ended_at -> Nullable<Timestamptz>, wind_mps -> Nullable<Float8>,
+        wind_from_deg -> Nullable<Float8>, surface -> Nullable<Text>, firmness -> Nullable<Float8>,
+        ball -> Text, bag_club_id -> Nullable<Uuid>,
     }
 }
 diesel::table! {
     block (school_id, id) {
         school_id -> Uuid, id -> Uuid, session_id -> Uuid, position -> Int4, label -> Text,
+        plan -> Nullable<Jsonb>, begun_at -> Nullable<Timestamptz>,
     }
 }
 diesel::table! {
     device (school_id, id) {
         school_id -> Uuid, id -> Uuid, name -> Text, kind -> Text, seen_at -> Timestamptz,
+        token_sha256 -> Nullable<Bytea>, offsets -> Jsonb, measures -> Jsonb, calculates -> Jsonb,
+        session_id -> Nullable<Uuid>, connected_at -> Nullable<Timestamptz>,
+        heard_at -> Nullable<Timestamptz>, clock_ahead_s -> Nullable<Float8>, practice -> Bool,
     }
 }
 diesel::table! {
@@ -43,7 +49,7 @@ diesel::table! {
 }
 diesel::table! {
     shot_mark (school_id, id) {
-        school_id -> Uuid, id -> Uuid, shot_id -> Uuid, coach_id -> Uuid, made_at -> Timestamptz,
+        school_id -> Uuid, id -> Uuid, shot_id -> Uuid, coach_id -> Nullable<Uuid>, made_at -> Timestamptz,
         kind -> Text, reason -> Nullable<Text>, note -> Text, strike -> Nullable<Int2>,
     }
 }
@@ -52,6 +58,50 @@ diesel::table! {
         school_id -> Uuid, player_id -> Uuid, club -> Text, launch_from_deg -> Float8,
         launch_to_deg -> Float8, spin_from_rpm -> Float8, spin_to_rpm -> Float8,
         saved_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    plan_template (school_id, id) {
+        school_id -> Uuid, id -> Uuid, name -> Text, purpose -> Text, blocks -> Jsonb,
+        saved_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    bag_club (school_id, id) {
+        school_id -> Uuid, id -> Uuid, player_id -> Uuid, club -> Text, head -> Text,
+        loft_deg -> Nullable<Float8>, length_m -> Nullable<Float8>, mass_kg -> Nullable<Float8>,
+        flex -> Text, added_at -> Timestamptz, left_at -> Nullable<Timestamptz>,
+    }
+}
+diesel::table! {
+    session_act (school_id, id) {
+        school_id -> Uuid, id -> Uuid, session_id -> Uuid, coach_id -> Uuid,
+        made_at -> Timestamptz, act -> Jsonb,
+    }
+}
+diesel::table! {
+    shot_entry (school_id, id) {
+        school_id -> Uuid, id -> Uuid, shot_id -> Uuid, coach_id -> Uuid,
+        entered_at -> Timestamptz, quantity -> Text, si -> Nullable<Float8>,
+    }
+}
+diesel::table! {
+    house_rule (school_id, id) {
+        school_id -> Uuid, id -> Uuid, coach_id -> Uuid, key -> Text, value -> Nullable<Jsonb>,
+        changed_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    import (school_id, id) {
+        school_id -> Uuid, id -> Uuid, player_id -> Uuid, coach_id -> Uuid, file_name -> Text,
+        bytes -> Nullable<Int8>, bytes_done -> Int8, rows_good -> Int8, rows_bad -> Int8,
+        state -> Text, message -> Text, sha256 -> Nullable<Bytea>, header -> Jsonb,
+        started_at -> Timestamptz, touched_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    import_bad_row (school_id, import_id, row) {
+        school_id -> Uuid, import_id -> Uuid, row -> Int8, cells -> Jsonb, troubles -> Jsonb,
     }
 }
 diesel::allow_tables_to_appear_in_same_query!(
@@ -64,5 +114,12 @@ diesel::allow_tables_to_appear_in_same_query!(
     shot,
     reading,
     shot_mark,
-    target_window
+    target_window,
+    plan_template,
+    bag_club,
+    session_act,
+    shot_entry,
+    house_rule,
+    import,
+    import_bad_row
 );

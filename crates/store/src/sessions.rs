@@ -4,11 +4,14 @@ use crate::live::announce;
 use crate::schema::{block, session, shot};
 use crate::{Store, StoreError};
 use chrono::{DateTime, Utc};
-use diesel::dsl::{count_star, max};
+use diesel::dsl::count_star;
 use diesel::prelude::*;
-use diesel_async::{AsyncConnection, RunQueryDsl};
+use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::air::Conditions;
+use tally_core::ground::{Ground, Surface};
+use tally_core::plan::PlannedBlock;
+use tally_core::wind::Wind;
 use uuid::Uuid;
 
 /// A session as stored.
@@ -39,23 +42,56 @@ pub struct Session {
     pub zone: String,
     /// When it ended; absent while in progress.
     pub ended_at: Option<DateTime<Utc>>,
+    /// Wind ten metres up, m/s; absent indoors and in a calm.
+    pub wind_mps: Option<f64>,
+    /// Where it comes from, deg; there when the wind is.
+    pub wind_from_deg: Option<f64>,
+    /// Key of the surface that balls land on.
+    pub surface: Option<String>,
+    /// Its firmness, 0…1; there when the surface is.
+    pub firmness: Option<f64>,
+    /// `premium`, `competition` or `range`.
+    pub ball: String,
+    /// The club of the player's bag.
+    pub bag_club_id: Option<Uuid>,
 }
 
 impl Session {
-    /// The air.
+    /// The air and the ground.
     pub fn conditions(&self) -> Conditions {
+        let wind = self.wind_mps.zip(self.wind_from_deg);
+        let surface = self.surface.as_deref();
+        let surface = surface.and_then(|key| Surface::from_key("surface", key).ok());
         Conditions {
             altitude_m: self.altitude_m,
             temperature_c: self.temperature_c,
             humidity_pct: self.humidity_pct,
             pressure_hpa: self.pressure_hpa,
-            ..Conditions::REFERENCE
+            wind: wind.map(|(speed_mps, from_deg)| Wind {
+                speed_mps,
+                from_deg,
+            }),
+            ground: surface
+                .zip(self.firmness)
+                .map(|(surface, firmness)| Ground { surface, firmness }),
         }
+    }
+
+    /// Takes these conditions.
+    pub fn set_conditions(&mut self, conditions: &Conditions) {
+        self.altitude_m = conditions.altitude_m;
+        self.temperature_c = conditions.temperature_c;
+        self.humidity_pct = conditions.humidity_pct;
+        self.pressure_hpa = conditions.pressure_hpa;
+        self.wind_mps = conditions.wind.map(|wind| wind.speed_mps);
+        self.wind_from_deg = conditions.wind.map(|wind| wind.from_deg);
+        self.surface = conditions.ground.map(|g| g.surface.key().to_owned());
+        self.firmness = conditions.ground.map(|ground| ground.firmness);
     }
 }
 
 /// A stretch of a session with a label of its own.
-#[derive(Debug, Clone, PartialEq, Eq, Queryable, Selectable, Insertable)]
+#[derive(Debug, Clone, PartialEq, Queryable, Selectable, Insertable)]
 #[diesel(table_name = block)]
 pub struct Block {
     /// Identifier.
@@ -66,9 +102,104 @@ pub struct Block {
     pub position: i32,
     /// What it is called.
     pub label: String,
+    /// What is planned for it, as [`PlannedBlock`].
+    pub plan: Option<serde_json::Value>,
+    /// When it was begun; absent while it is only planned.
+    pub begun_at: Option<DateTime<Utc>>,
+}
+
+impl Block {
+    /// A planned block.
+    pub fn planned(id: Uuid, session_id: Uuid, position: i32, plan: &PlannedBlock) -> Self {
+        Self {
+            id,
+            session_id,
+            position,
+            label: plan.label.clone(),
+            plan: Some(serde_json::to_value(plan).expect("a plan is plain data")),
+            begun_at: None,
+        }
+    }
+
+    /// What is planned for it; a block without plan asks for nothing.
+    pub fn plan(&self) -> PlannedBlock {
+        let planned = self.plan.clone();
+        planned
+            .and_then(|plan| serde_json::from_value(plan).ok())
+            .unwrap_or_else(|| PlannedBlock::new(self.label.clone(), 0))
+    }
+}
+
+/// Place of the block that shots go to: the latest begun.
+pub fn current(blocks: &[Block]) -> usize {
+    let begun = blocks
+        .iter()
+        .enumerate()
+        .filter(|(_, b)| b.begun_at.is_some());
+    begun
+        .max_by_key(|(i, b)| (b.begun_at, *i))
+        .map_or(0, |(i, _)| i)
+}
+
+/// A place where sessions were held, as it was last.
+#[derive(Debug, Clone, PartialEq, Queryable)]
+pub struct Place {
+    /// Its name.
+    pub name: String,
+    /// Height above the sea, m.
+    pub altitude_m: f64,
+    /// When it was last used.
+    pub used_at: DateTime<Utc>,
+}
+
+/// Which sessions are wanted; what is absent does not matter.
+#[derive(Debug, Clone, Default)]
+pub struct SessionFilter {
+    /// This one.
+    pub session: Option<Uuid>,
+    /// A player's.
+    pub player: Option<Uuid>,
+    /// Those of a purpose, by its key.
+    pub purpose: Option<String>,
+    /// Begun at this time or later.
+    pub from: Option<DateTime<Utc>>,
+    /// Begun before this time.
+    pub to: Option<DateTime<Utc>>,
 }
 
 impl Store {
+    /// The sessions that a filter lets through, oldest first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn sessions_filtered(
+        &self,
+        school: Uuid,
+        filter: &SessionFilter,
+    ) -> Result<Vec<Session>, StoreError> {
+        let mut wanted = session::table
+            .filter(session::school_id.eq(school))
+            .order((session::started_at, session::id))
+            .select(Session::as_select())
+            .into_boxed();
+        if let Some(id) = filter.session {
+            wanted = wanted.filter(session::id.eq(id));
+        }
+        if let Some(player) = filter.player {
+            wanted = wanted.filter(session::player_id.eq(player));
+        }
+        if let Some(purpose) = &filter.purpose {
+            wanted = wanted.filter(session::purpose.eq(purpose));
+        }
+        if let Some(from) = filter.from {
+            wanted = wanted.filter(session::started_at.ge(from));
+        }
+        if let Some(to) = filter.to {
+            wanted = wanted.filter(session::started_at.lt(to));
+        }
+        Ok(wanted.load(&mut self.connection().await?).await?)
+    }
+
     /// A player's sessions, latest first, with how many shots each has.
     ///
     /// # Errors
@@ -124,12 +255,7 @@ impl Store {
             .await
             .optional()?;
         let found = found.ok_or(StoreError::NotFound("session"))?;
-        let blocks = block::table
-            .filter(block::school_id.eq(school).and(block::session_id.eq(id)))
-            .order(block::position)
-            .select(Block::as_select())
-            .load(connection)
-            .await?;
+        let blocks = load_blocks(connection, school, id).await?;
         Ok((found, blocks))
     }
 
@@ -150,7 +276,8 @@ impl Store {
             .await?)
     }
 
-    /// Begins a session with its first block; beginning the same again changes nothing.
+    /// Begins a session with its blocks, the first of them begun; beginning the same
+    /// again changes nothing.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the school has no such player.
@@ -158,30 +285,32 @@ impl Store {
         &self,
         school: Uuid,
         new: &Session,
-        first_block: &Block,
+        blocks: &[Block],
     ) -> Result<(), StoreError> {
         self.player(school, new.player_id).await?;
-        let (new, first_block) = (new.clone(), first_block.clone());
+        let (new, mut blocks) = (new.clone(), blocks.to_vec());
+        if let Some(first) = blocks.first_mut() {
+            first.begun_at = Some(new.started_at);
+        }
         self.connection()
             .await?
             .transaction(async |connection| {
-                diesel::insert_into(session::table)
+                let added = diesel::insert_into(session::table)
                     .values((session::school_id.eq(school), &new))
-                    .on_conflict_do_nothing()
+                    .on_conflict((session::school_id, session::id))
+                    .do_nothing()
                     .execute(connection)
                     .await?;
-                diesel::insert_into(block::table)
-                    .values((block::school_id.eq(school), &first_block))
-                    .on_conflict_do_nothing()
-                    .execute(connection)
-                    .await?;
+                if added > 0 {
+                    insert_blocks(connection, school, &blocks).await?;
+                }
                 Ok::<_, StoreError>(())
             })
             .await
     }
 
-    /// Begins the next block of a session; new shots go to it. Beginning the same block
-    /// again changes nothing.
+    /// Begins a block that was not planned, after those begun; new shots go to it.
+    /// Beginning the same block again changes nothing.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the school has no such session.
@@ -192,35 +321,201 @@ impl Store {
         id: Uuid,
         label: &str,
     ) -> Result<(), StoreError> {
-        let label = label.to_owned();
+        let plan = PlannedBlock::new(label, 0);
         self.connection()
             .await?
             .transaction(async |connection| {
                 lock_session(connection, school, session_id).await?;
-                let last: Option<i32> = block::table
-                    .filter(
-                        block::school_id
-                            .eq(school)
-                            .and(block::session_id.eq(session_id)),
-                    )
-                    .select(max(block::position))
-                    .first(connection)
-                    .await?;
-                let next = Block {
-                    id,
-                    session_id,
-                    position: last.map_or(0, |p| p + 1),
-                    label,
+                let blocks = load_blocks(connection, school, session_id).await?;
+                if blocks.iter().any(|block| block.id == id) {
+                    return Ok(());
+                }
+                let (begun, waiting): (Vec<_>, Vec<_>) =
+                    blocks.into_iter().partition(|b| b.begun_at.is_some());
+                let next = begun.last().map_or(0, |block| block.position + 1);
+                replace_waiting(connection, school, session_id, waiting, next + 1).await?;
+                let block = Block {
+                    plan: None,
+                    begun_at: Some(Utc::now()),
+                    ..Block::planned(id, session_id, next, &plan)
                 };
-                diesel::insert_into(block::table)
-                    .values((block::school_id.eq(school), &next))
-                    .on_conflict((block::school_id, block::id))
-                    .do_nothing()
-                    .execute(connection)
-                    .await?;
+                insert_blocks(connection, school, &[block]).await?;
                 announce(connection, school, session_id).await
             })
             .await
+    }
+
+    /// Begins a planned block; new shots go to it. Beginning it again changes nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the session has no such block.
+    pub async fn begin_block(
+        &self,
+        school: Uuid,
+        session_id: Uuid,
+        id: Uuid,
+    ) -> Result<(), StoreError> {
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                lock_session(connection, school, session_id).await?;
+                let blocks = load_blocks(connection, school, session_id).await?;
+                let found = blocks.iter().find(|block| block.id == id);
+                let found = found.ok_or(StoreError::NotFound("block"))?;
+                if found.begun_at.is_some() {
+                    return Ok(());
+                }
+                diesel::update(
+                    block::table.filter(block::school_id.eq(school).and(block::id.eq(id))),
+                )
+                .set(block::begun_at.eq(Utc::now()))
+                .execute(connection)
+                .await?;
+                announce(connection, school, session_id).await
+            })
+            .await
+    }
+
+    /// Replaces the blocks that are not begun yet.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such session;
+    /// [`StoreError::Conflict`] when an identifier is that of a block already begun.
+    pub async fn save_plan(
+        &self,
+        school: Uuid,
+        session_id: Uuid,
+        plan: &[(Uuid, PlannedBlock)],
+    ) -> Result<(), StoreError> {
+        let plan = plan.to_vec();
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                lock_session(connection, school, session_id).await?;
+                let blocks = load_blocks(connection, school, session_id).await?;
+                let begun: Vec<_> = blocks.iter().filter(|b| b.begun_at.is_some()).collect();
+                if let Some(taken) = begun
+                    .iter()
+                    .find(|b| plan.iter().any(|(id, _)| *id == b.id))
+                {
+                    return Err(StoreError::Conflict(format!(
+                        "“{}” is already begun; only blocks to come can be changed",
+                        taken.label
+                    )));
+                }
+                let next = begun
+                    .iter()
+                    .map(|block| block.position + 1)
+                    .max()
+                    .unwrap_or(0);
+                let waiting = plan
+                    .iter()
+                    .map(|(id, planned)| Block::planned(*id, session_id, next, planned))
+                    .collect();
+                replace_waiting(connection, school, session_id, waiting, next).await?;
+                announce(connection, school, session_id).await
+            })
+            .await
+    }
+
+    /// Changes where a session is held, its conditions and its ball.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such session.
+    pub async fn save_session(&self, school: Uuid, changed: &Session) -> Result<(), StoreError> {
+        let connection = &mut self.connection().await?;
+        let done = diesel::update(
+            session::table.filter(
+                session::school_id
+                    .eq(school)
+                    .and(session::id.eq(changed.id)),
+            ),
+        )
+        .set((
+            session::place.eq(&changed.place),
+            session::altitude_m.eq(changed.altitude_m),
+            session::temperature_c.eq(changed.temperature_c),
+            session::humidity_pct.eq(changed.humidity_pct),
+            session::pressure_hpa.eq(changed.pressure_hpa),
+            session::wind_mps.eq(changed.wind_mps),
+            session::wind_from_deg.eq(changed.wind_from_deg),
+            session::surface.eq(&changed.surface),
+            session::firmness.eq(changed.firmness),
+            session::ball.eq(&changed.ball),
+        ))
+        .execute(connection)
+        .await?;
+        if done == 0 {
+            return Err(StoreError::NotFound("session"));
+        }
+        announce(connection, school, changed.id).await
+    }
+
+    /// A player's latest sessions with a club that have shots, latest first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn sessions_with_club(
+        &self,
+        school: Uuid,
+        player: Uuid,
+        club: &str,
+        most: i64,
+    ) -> Result<Vec<Session>, StoreError> {
+        let has_shots = diesel::dsl::exists(
+            shot::table.filter(
+                shot::school_id
+                    .eq(session::school_id)
+                    .and(shot::session_id.eq(session::id)),
+            ),
+        );
+        Ok(session::table
+            .filter(
+                session::school_id
+                    .eq(school)
+                    .and(session::player_id.eq(player))
+                    .and(session::club.eq(club))
+                    .and(has_shots),
+            )
+            .order((session::started_at.desc(), session::id))
+            .limit(most)
+            .select(Session::as_select())
+            .load(&mut self.connection().await?)
+            .await?)
+    }
+
+    /// The school's latest sessions, latest first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn latest_sessions(
+        &self,
+        school: Uuid,
+        most: i64,
+    ) -> Result<Vec<Session>, StoreError> {
+        Ok(session::table
+            .filter(session::school_id.eq(school))
+            .order((session::started_at.desc(), session::id))
+            .limit(most)
+            .select(Session::as_select())
+            .load(&mut self.connection().await?)
+            .await?)
+    }
+
+    /// Places where sessions were held, the latest used first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn places(&self, school: Uuid) -> Result<Vec<Place>, StoreError> {
+        let mut places: Vec<Place> = session::table
+            .filter(session::school_id.eq(school))
+            .distinct_on(session::place)
+            .order((session::place, session::started_at.desc()))
+            .select((session::place, session::altitude_m, session::started_at))
+            .load(&mut self.connection().await?)
+            .await?;
+        places.sort_by_key(|place| std::cmp::Reverse(place.used_at));
+        Ok(places)
     }
 
     /// Ends a session, or takes it up again.
@@ -247,9 +542,68 @@ impl Store {
     }
 }
 
+async fn load_blocks(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session_id: Uuid,
+) -> Result<Vec<Block>, StoreError> {
+    Ok(block::table
+        .filter(
+            block::school_id
+                .eq(school)
+                .and(block::session_id.eq(session_id)),
+        )
+        .order(block::position)
+        .select(Block::as_select())
+        .load(connection)
+        .await?)
+}
+
+async fn insert_blocks(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    blocks: &[Block],
+) -> Result<(), StoreError> {
+    let rows: Vec<_> = blocks
+        .iter()
+        .map(|b| (block::school_id.eq(school), b))
+        .collect();
+    diesel::insert_into(block::table)
+        .values(rows)
+        .execute(connection)
+        .await?;
+    Ok(())
+}
+
+/// Puts these blocks, numbered from `first`, in place of those not begun.
+async fn replace_waiting(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session_id: Uuid,
+    waiting: Vec<Block>,
+    first: i32,
+) -> Result<(), StoreError> {
+    diesel::delete(
+        block::table.filter(
+            block::school_id
+                .eq(school)
+                .and(block::session_id.eq(session_id))
+                .and(block::begun_at.is_null()),
+        ),
+    )
+    .execute(connection)
+    .await?;
+    let numbered: Vec<Block> = waiting
+        .into_iter()
+        .zip(first..)
+        .map(|(block, position)| Block { position, ..block })
+        .collect();
+    insert_blocks(connection, school, &numbered).await
+}
+
 /// Holds a session still while something is added to it.
 pub(crate) async fn lock_session(
-    connection: &mut diesel_async::AsyncPgConnection,
+    connection: &mut AsyncPgConnection,
     school: Uuid,
     id: Uuid,
 ) -> Result<Session, StoreError> {

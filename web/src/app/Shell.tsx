@@ -37,6 +37,8 @@ export function Shell() {
             Players
           </NavLink>
           <NavLink to="/bench">Bench</NavLink>
+          <NavLink to="/house-rules">House rules</NavLink>
+          <NavLink to="/school">School</NavLink>
         </nav>
         <div className="topbar-right">
           <span className="school">{school.data?.name}</span>

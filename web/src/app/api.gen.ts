@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/agreement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The agreement of two devices, offsets included. */
+        get: operations["agreement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/flight": {
         parameters: {
             query?: never;
@@ -38,6 +55,270 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/device-pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pairs of devices that reported the same shots, the most first. */
+        get: operations["device_pairs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The school's devices by name. */
+        get: operations["devices"];
+        put?: never;
+        /** Adds a device. Its secret is told in the answer and never again. */
+        post: operations["add_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/devices/{device}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a device's name, offsets, or the session its shots go to. */
+        put: operations["change_device"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/devices/{device}/adopted-offsets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives a device the offset that takes its bias against another away. */
+        post: operations["adopt_offset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/devices/{device}/token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives a device another secret; the old one is of no use any more. */
+        post: operations["renew_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/doubtful": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The doubtful readings of the latest sessions, latest first. */
+        get: operations["doubtful"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/house-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every rule, ours beside the coach's own, with its history. */
+        get: operations["house_rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/house-rules/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a rule, or takes ours again. What shows it is computed anew. */
+        put: operations["change_rule"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/import-previews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Looks at the head of a file: what it seems to be, and its first rows as they will
+         *     be stored.
+         */
+        post: operations["preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The school's imports, latest first. */
+        get: operations["imports"];
+        put?: never;
+        /**
+         * Brings in a file, read as it arrives. Answers when it is in, or why it is not;
+         *     meanwhile `GET /imports/{import}` tells how far it is.
+         */
+        post: operations["import_shots"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/{import}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One import, with the first of its rows that could not be used. */
+        get: operations["import"];
+        put?: never;
+        post?: never;
+        /** Takes out all that an import brought. */
+        delete: operations["undo_import"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/{import}/bad-rows.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rows that could not be used, as CSV: as they were, with what is wrong behind. */
+        get: operations["bad_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/{import}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Asks a running import to stop; nothing of it is kept. */
+        post: operations["cancel_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a plan, in place of one of the same name for the same purpose. */
+        post: operations["save_plan_template"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan-templates/{template}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forgets a plan. */
+        delete: operations["forget_plan_template"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players": {
         parameters: {
             query?: never;
@@ -65,6 +346,57 @@ export interface paths {
         };
         /** One player. */
         get: operations["player"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/bag": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts a club into a player's bag. */
+        post: operations["add_to_bag"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/bag/{club}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a club out of a player's bag; sessions hit with it keep it. */
+        delete: operations["take_from_bag"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/prepare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is known before a session begins, and what its purpose proposes. */
+        get: operations["prepare"];
         put?: never;
         post?: never;
         delete?: never;
@@ -125,6 +457,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/school/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole school as it is at this moment, without secrets. */
+        get: operations["export_archive"];
+        /** Fills an empty school from an archive: all of it or nothing. */
+        put: operations["import_archive"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions": {
         parameters: {
             query?: never;
@@ -151,8 +501,26 @@ export interface paths {
         };
         /** One session. */
         get: operations["session"];
-        put?: never;
+        /** Changes where a session is held, its weather or its ball. */
+        put: operations["change_setting"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records an act; recording it again changes nothing. */
+        post: operations["record_act"];
         delete?: never;
         options?: never;
         head?: never;
@@ -168,8 +536,45 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Begins the next block of a session; new shots go to it. */
+        /** Begins a block that was not planned; new shots go to it. */
+        post: operations["add_block"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/blocks/{block}/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begins a planned block; new shots go to it. A full-effort block is refused while it
+         *     is held.
+         */
         post: operations["begin_block"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/hit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A session under way, as Hit shows it. */
+        get: operations["hit_session"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -213,6 +618,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/{session}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replaces the blocks that are not begun yet. */
+        put: operations["save_plan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begins a practice: simulated devices send shots of a virtual golfer to this session
+         *     until the act `practice_ends` is recorded. Beginning while one plays changes nothing.
+         */
+        post: operations["begin_practice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/{session}/progress": {
         parameters: {
             query?: never;
@@ -247,6 +689,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/{session}/readings/{reading}/shot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Puts a device's reading to another shot of the session. */
+        put: operations["pair_reading"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/shots/{shot}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Types values for a shot, which is made when it is not there; the old values stay in
+         *     its record.
+         */
+        put: operations["enter_values"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/{session}/shots/{shot}/marks": {
         parameters: {
             query?: never;
@@ -258,6 +737,40 @@ export interface paths {
         put?: never;
         /** Marks a shot. */
         post: operations["mark_shot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/warm-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The Warm up station of a session. */
+        get: operations["warm_up"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shots.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Shots as CSV, oldest session first; without any filter, all of the school's. */
+        get: operations["export_shots"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -281,10 +794,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/warm-up-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Saves the school's warm-up list, or takes ours again. */
+        put: operations["save_warm_up_list"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A unit in which a dimension may be given. */
+        AcceptedUnit: {
+            dimension: components["schemas"]["Dimension"];
+            /** @description Its name in requests. */
+            suffix: string;
+            symbol: string;
+        };
         /** @description What to do with the shot. */
         Act: {
             reason: components["schemas"]["Reason"];
@@ -304,11 +841,71 @@ export interface components {
             /** @enum {string} */
             kind: "strike";
         };
+        /** @description An offset to adopt. */
+        Adoption: {
+            /**
+             * Format: uuid
+             * @description The device to agree with.
+             */
+            against: string;
+            quantity: components["schemas"]["Quantity"];
+        };
+        /** @description The agreement of two devices on one quantity. */
+        Agreement: {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description The pairs, in the order given. */
+            pairs: components["schemas"]["PairedValue"][];
+            /** @description Mean difference, second minus first. */
+            bias: components["schemas"]["Estimate"];
+            /**
+             * Format: double
+             * @description Standard deviation of the differences.
+             */
+            spread: number;
+            /** @description Lower limit of agreement. */
+            lower: components["schemas"]["Estimate"];
+            /** @description Upper limit of agreement. */
+            upper: components["schemas"]["Estimate"];
+            /**
+             * Format: double
+             * @description Share of differences that the limits are to hold, 0…1.
+             */
+            share: number;
+            /** @description What that means, in a sentence. */
+            sentence: components["schemas"]["Sentence"];
+        };
+        /** @description Where two devices agree and where they do not. */
+        AgreementView: {
+            first_name: string;
+            second_name: string;
+            /** @description Shots that both reported. */
+            pairs: number;
+            /** @description Each value that at least three of them have from both. */
+            agreements: components["schemas"]["Agreement"][];
+        };
         /**
          * @description Which distance is to be long.
          * @enum {string}
          */
         Aim: "carry" | "total";
+        /** @description The range that a block aims for or gave last time, in the greatest number. */
+        AimBand: {
+            /** @description Place of the block. */
+            block: number;
+            /**
+             * Format: double
+             * @description Lower end; open when absent.
+             */
+            low?: number | null;
+            /**
+             * Format: double
+             * @description Upper end; open when absent.
+             */
+            high?: number | null;
+            /** @description Whether it is last time's range rather than a target. */
+            from_last_time: boolean;
+        };
         /** @description The furthest with one angle of attack. */
         AttackWorth: {
             /**
@@ -321,6 +918,29 @@ export interface components {
              * @description The furthest with it at the first level's speed, m.
              */
             distance: number;
+        };
+        /** @description A club of a bag. */
+        BagClubView: {
+            /** Format: uuid */
+            id: string;
+            /** @description Key of the kind of club. */
+            club: string;
+            /** @description All that is known of it, in words. */
+            in_words: string;
+            /** Format: double */
+            loft_deg?: number | null;
+            /**
+             * Format: double
+             * @description Length, m.
+             */
+            length?: number | null;
+            /**
+             * Format: double
+             * @description Mass, kg.
+             */
+            mass?: number | null;
+            flex: string;
+            head: string;
         };
         /** @description Where one more shot is expected. */
         Band: {
@@ -345,6 +965,10 @@ export interface components {
             /** Format: uuid */
             id: string;
             label: string;
+            /** @description What is planned for it. */
+            plan: components["schemas"]["PlannedBlock"];
+            /** @description Whether it was begun. */
+            begun: boolean;
         };
         /** @description Carry against both expectations over the session. */
         CarryRead: {
@@ -353,6 +977,36 @@ export interface components {
             by_launch?: components["schemas"]["Summary"] | null;
             gap?: components["schemas"]["Summary"] | null;
             launch_gap?: components["schemas"]["Summary"] | null;
+        };
+        /** @description What is wrong with one cell of a row. */
+        CellTrouble: {
+            /**
+             * Format: int64
+             * @description The row, from 1, the header included.
+             */
+            row: number;
+            /** @description The column, from 1; 0 for the row as a whole. */
+            column: number;
+            /** @description The column's name. */
+            name: string;
+            /** @description The cell. */
+            value: string;
+            /** @description What is wrong. */
+            problem: string;
+            /** @description What to do. */
+            remedy: string;
+        };
+        /** @description A change of a rule. */
+        ChangeView: {
+            key: string;
+            /**
+             * Format: double
+             * @description Its new value, internal units; absent: ours again.
+             */
+            value?: number | null;
+            /** Format: date-time */
+            changed_at: string;
+            coach: string;
         };
         /**
          * @description What is checked.
@@ -364,6 +1018,11 @@ export interface components {
          * @enum {string}
          */
         Club: "driver" | "wood3" | "wood5" | "hybrid" | "iron3" | "iron4" | "iron5" | "iron6" | "iron7" | "iron8" | "iron9" | "wedge_pitching" | "wedge_sand";
+        /** @description A club of a session. */
+        ClubHit: {
+            club: components["schemas"]["Club"];
+            shots: number;
+        };
         /** @description A club. */
         ClubWord: {
             key: components["schemas"]["Club"];
@@ -372,6 +1031,38 @@ export interface components {
             delivery: components["schemas"]["Delivery"];
             /** @description Its launch. */
             launch: components["schemas"]["Launch"];
+        };
+        /** @description What a column holds. */
+        ColumnUse: {
+            /** @enum {string} */
+            is: "unused";
+        } | {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description Its unit, by its suffix; empty for numbers alone. */
+            unit: string;
+            /** @enum {string} */
+            is: "value";
+        } | {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @enum {string} */
+            is: "from";
+        } | {
+            /** @enum {string} */
+            is: "date";
+        } | {
+            /** @enum {string} */
+            is: "time";
+        } | {
+            /** @enum {string} */
+            is: "club";
+        } | {
+            /** @enum {string} */
+            is: "block";
+        } | {
+            /** @enum {string} */
+            is: "standing";
         };
         /** @description The weather and the turf that matter to a ball, as a coach types them. */
         Conditions: {
@@ -420,6 +1111,11 @@ export interface components {
              */
             club_speed: number;
         };
+        /**
+         * @description How a date of numbers is ordered. Year first is always understood.
+         * @enum {string}
+         */
+        DateStyle: "day_first" | "month_first";
         /** @description How the club meets the ball. */
         Delivery: {
             /**
@@ -475,17 +1171,103 @@ export interface components {
             /** @enum {string} */
             by: "delivery";
         };
+        /** @description A change of a device. */
+        DeviceChange: {
+            name: string;
+            /** @description What is added to its values. */
+            offsets?: components["schemas"]["NewOffset"][];
+            /**
+             * Format: uuid
+             * @description The session its shots go to.
+             */
+            session?: string | null;
+        };
+        /** @description Two devices that reported the same shots. */
+        DevicePair: {
+            /** Format: uuid */
+            first: string;
+            /** Format: uuid */
+            second: string;
+            /**
+             * Format: int64
+             * @description Shots that both reported.
+             */
+            shots: number;
+        };
+        /** @description A device. */
+        DeviceView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description `radar`, `camera`, `hand_radar` or `force_plate`. */
+            kind: string;
+            /** @description Added to its values, internal units. */
+            offsets: {
+                [key: string]: number;
+            };
+            /** @description Values it measures, as it last said. */
+            measures: components["schemas"]["Quantity"][];
+            /** @description Values it calculates, as it last said. */
+            calculates: components["schemas"]["Quantity"][];
+            /**
+             * Format: uuid
+             * @description The session its shots go to, when one was chosen.
+             */
+            session?: string | null;
+            connected: boolean;
+            /**
+             * Format: date-time
+             * @description When it last said something.
+             */
+            heard_at?: string | null;
+            /**
+             * Format: double
+             * @description How far its clock is ahead of ours, s, when it told its time; shots are put
+             *     right by it.
+             */
+            clock_ahead_s?: number | null;
+            /** @description Whether it is simulated. */
+            practice: boolean;
+        };
         /**
          * @description What kind of thing a quantity is; it decides which units can express it.
          * @enum {string}
          */
-        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed";
+        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed" | "body_weight" | "torque_per_mass" | "moment";
         /** @description A reason not to believe a reading. */
         Doubt: {
             /** @description The value that is doubted. */
             quantity: components["schemas"]["Quantity"];
             /** @description Why, in a sentence. */
             reason: components["schemas"]["Sentence"];
+        };
+        /** @description The readings that wait, session by session. */
+        DoubtfulList: {
+            /** @description Latest sessions that were looked through. */
+            looked_through: number;
+            sessions: components["schemas"]["DoubtfulSession"][];
+        };
+        /** @description A session with readings that wait. */
+        DoubtfulSession: {
+            /** Format: uuid */
+            session: string;
+            player_name: string;
+            /** Format: date-time */
+            started_at: string;
+            zone: string;
+            shots: components["schemas"]["DoubtfulShot"][];
+        };
+        /** @description A reading that waits. */
+        DoubtfulShot: {
+            /** Format: uuid */
+            shot: string;
+            /** @description From 1, in hitting order. */
+            number: number;
+            club: components["schemas"]["Club"];
+            /** @description Names of the devices that reported it. */
+            devices: string[];
+            reading: components["schemas"]["Reading"];
+            doubts: components["schemas"]["Doubt"][];
         };
         /** @description One efficiency, with the speed and the distance that belong to it. */
         EfficiencyLevel: {
@@ -508,6 +1290,22 @@ export interface components {
             distance: number;
             /** @description Best launch and spin at that speed, and what is as good. */
             window: components["schemas"]["Window"];
+        };
+        /**
+         * @description How bytes become text.
+         * @enum {string}
+         */
+        Encoding: "utf8" | "latin1";
+        /** @description A value that a person typed for a shot. */
+        EntryView: {
+            /** Format: date-time */
+            entered_at: string;
+            quantity: components["schemas"]["Quantity"];
+            /**
+             * Format: double
+             * @description The value, internal units; absent: the one before was taken back.
+             */
+            si?: number | null;
         };
         /** @description A number worked out from `n` shots, with the interval it may lie in. */
         Estimate: {
@@ -637,6 +1435,10 @@ export interface components {
             value?: number | null;
             unit: string;
         };
+        /** @description Whether a session goes on. */
+        GoesOn: {
+            in_progress: boolean;
+        };
         /** @description A piece of level ground. */
         Ground: {
             /** @description What grows there. */
@@ -646,6 +1448,17 @@ export interface components {
              * @description How firm it is: 0 soft, 0.5 average, 1 hard.
              */
             firmness: number;
+        };
+        /** @description What a file seems to be. */
+        Guess: {
+            /** @description How it should be read. */
+            layout: components["schemas"]["Layout"];
+            /** @description The columns' names; "Column 3" where there is no header. */
+            names: string[];
+            /** @description The first cells of each column. */
+            samples: string[][];
+            /** @description What is odd about it, in sentences. */
+            remarks: string[];
         };
         /** @description A club as it is held at impact. */
         Held: {
@@ -659,6 +1472,82 @@ export interface components {
              * @description Lean of the shaft towards the target, deg.
              */
             shaft_lean_deg: number;
+        };
+        /** @description What the station shows. */
+        HitReport: {
+            /** @description The numbers to show, the greatest first. */
+            shown: components["schemas"]["Quantity"][];
+            /** @description The shots, in the order given. */
+            shots: components["schemas"]["JudgedShot"][];
+            /** @description Where the session is. */
+            place: components["schemas"]["PlanPlace"];
+            target?: components["schemas"]["Target"] | null;
+            /** @description Shots of the current block that met it, of those that can be judged. */
+            met: number[];
+            /** @description Index of the best kept shot in the greatest number. */
+            best?: number | null;
+            /** @description Index of the first kept shot that beat last time's best, when one did. */
+            beaten?: number | null;
+            /** @description What the blocks aim for. */
+            bands: components["schemas"]["AimBand"][];
+        };
+        /** @description A session under way. */
+        HitView: {
+            session: components["schemas"]["SessionView"];
+            /** @description In hitting order; `report.shots` stands in the same order. */
+            shots: components["schemas"]["LiveShot"][];
+            report: components["schemas"]["HitReport"];
+            to_beat?: components["schemas"]["ToBeat"] | null;
+            /**
+             * Format: date-time
+             * @description When that session was.
+             */
+            last_at?: string | null;
+            /** @description The devices whose shots go to this session. */
+            devices: components["schemas"]["DeviceView"][];
+        };
+        /** @description All house rules. */
+        HouseRulesView: {
+            rules: components["schemas"]["RuleView"][];
+            /** @description Every change so far, latest first. */
+            changes: components["schemas"]["ChangeView"][];
+            /** @description What to do before hitting. */
+            warm_up: components["schemas"]["Movement"][];
+            /** @description Whether that list is ours. */
+            warm_up_is_ours: boolean;
+        };
+        /** @description An import. */
+        ImportView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            player: string;
+            file_name: string;
+            /**
+             * Format: int64
+             * @description Its size, when it was told.
+             */
+            bytes?: number | null;
+            /**
+             * Format: int64
+             * @description How much of it was read.
+             */
+            bytes_done: number;
+            /** Format: int64 */
+            rows_good: number;
+            /** Format: int64 */
+            rows_bad: number;
+            /**
+             * @description `running`, `cancelling`, `done`, `cancelled`, `refused` (for its bad rows),
+             *     `known` (it was imported before), `failed` or `undone`.
+             */
+            state: string;
+            /** @description What to say of it. */
+            message: string;
+            /** Format: date-time */
+            started_at: string;
+            /** @description The first rows that could not be used. */
+            troubles: components["schemas"]["CellTrouble"][];
         };
         /** @description A session in progress. */
         InProgress: {
@@ -713,6 +1602,33 @@ export interface components {
             air_path: components["schemas"]["PathPoint"][];
             /** @description The hops and the roll, from the first touch to rest. */
             ground_path: components["schemas"]["PathPoint"][];
+        };
+        /** @description One shot, judged. */
+        JudgedShot: {
+            /** @description How it stands. */
+            standing: components["schemas"]["Standing"];
+            /** @description Why it is doubted. */
+            doubts: components["schemas"]["Doubt"][];
+            met?: components["schemas"]["Met"] | null;
+            beside_last?: components["schemas"]["Met"] | null;
+        };
+        /** @description The last session of a kind. */
+        LastSession: {
+            /** Format: uuid */
+            session: string;
+            /** Format: date-time */
+            started_at: string;
+            zone: string;
+            place: string;
+            told: components["schemas"]["LastTime"];
+        };
+        /** @description Last time's figures. */
+        LastTime: {
+            /** @description The numbers that the purpose shows, over kept shots. */
+            figures: components["schemas"]["PastFigure"][];
+            /** @description The greatest of those numbers by block. */
+            bands: components["schemas"]["PastBand"][];
+            to_beat?: components["schemas"]["ToBeat"] | null;
         };
         /** @description How a ball leaves the club. */
         Launch: {
@@ -770,6 +1686,23 @@ export interface components {
             /** @description Kept shots whose spin was only calculated. */
             calculated_spin: number;
         };
+        /** @description How a table is read. */
+        Layout: {
+            /** @description How bytes become text. */
+            encoding: components["schemas"]["Encoding"];
+            /** @description Between two cells: `,`, `;`, `|` or a tab. */
+            delimiter: string;
+            /** @description Whether the first row names the columns. */
+            header: boolean;
+            /** @description Whether a comma stands before decimals. */
+            decimal_comma: boolean;
+            /** @description How a date of numbers is ordered. */
+            dates: components["schemas"]["DateStyle"];
+            /** @description What each column holds, in order. */
+            columns: components["schemas"]["ColumnUse"][];
+            /** @description Provenance of values whose column says nothing about it. */
+            provenance: components["schemas"]["Provenance"];
+        };
         /** @description A contour line: everywhere on it the ball goes equally far. */
         Level: {
             /**
@@ -812,6 +1745,28 @@ export interface components {
             /** Format: int64 */
             shots: number;
         };
+        /** @description A shot with the values that the station shows. */
+        LiveShot: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            block: string;
+            /** Format: date-time */
+            hit_at: string;
+            /** @description The shown values that it has. */
+            values: {
+                [key: string]: components["schemas"]["Reported"];
+            };
+            /** @description Devices that reported it. */
+            devices: number;
+            /**
+             * Format: int32
+             * @description Latest strike marked on the face, as on a number pad.
+             */
+            strike?: number | null;
+            /** @description Whether a decision of the coach stands, which can be taken back. */
+            decided: boolean;
+        };
         /** @description A mark to make. */
         Making: {
             /**
@@ -844,6 +1799,60 @@ export interface components {
             /** Format: int32 */
             strike?: number | null;
         };
+        /**
+         * @description How a value stands to its target.
+         * @enum {string}
+         */
+        Met: "met" | "under" | "over";
+        /** @description One thing to do before hitting. */
+        Movement: {
+            /** @description Its name in files and the API. */
+            key: string;
+            /** @description What it is called. */
+            label: string;
+            /** @description How it is done, in a line. */
+            how?: string;
+            /**
+             * Format: int32
+             * @description How often.
+             */
+            repetitions: number;
+            /** @description Whether that often on each side. */
+            each_side?: boolean;
+        };
+        /** @description An act to record. */
+        NewAct: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            act: components["schemas"]["SessionAct"];
+        };
+        /** @description A club to put into a bag. */
+        NewBagClub: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            /** @description Key of the kind of club. */
+            club: string;
+            head?: string;
+            /** Format: double */
+            loft_deg?: number | null;
+            /**
+             * Format: double
+             * @description Length, m.
+             */
+            length_m?: number | null;
+            /**
+             * Format: double
+             * @description Mass, g.
+             */
+            mass_g?: number | null;
+            flex?: string;
+        };
         /** @description A block to begin. */
         NewBlock: {
             /**
@@ -852,6 +1861,40 @@ export interface components {
              */
             id: string;
             label: string;
+        };
+        /** @description A device to add. */
+        NewDevice: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            name: string;
+            /** @description `radar`, `camera`, `hand_radar` or `force_plate`. */
+            kind: string;
+        };
+        /** @description Values for a shot. */
+        NewEntries: {
+            /**
+             * Format: date-time
+             * @description When it was hit, for a shot that is not there yet; now when it is not given.
+             */
+            hit_at?: string | null;
+            values: components["schemas"]["Typed"][];
+        };
+        /** @description An offset. */
+        NewOffset: {
+            quantity: components["schemas"]["Quantity"];
+            given: components["schemas"]["Given"];
+        };
+        /** @description The blocks to come. */
+        NewPlan: {
+            blocks: components["schemas"]["NewPlannedBlock"][];
+        };
+        /** @description A block of a plan with its identifier, made by the sender. */
+        NewPlannedBlock: components["schemas"]["PlannedBlock"] & {
+            /** Format: uuid */
+            id: string;
         };
         /** @description A player to add. */
         NewPlayer: {
@@ -870,6 +1913,21 @@ export interface components {
             /** @description What they come for. */
             aim?: string;
         };
+        /** @description A practice to begin. */
+        NewPractice: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            /** @description One device, or several on the same swings. */
+            devices: components["schemas"]["Played"][];
+            /**
+             * Format: double
+             * @description Seconds from swing to swing.
+             */
+            pace_s?: number | null;
+        };
         /** @description A session to begin. */
         NewSession: {
             /**
@@ -883,25 +1941,32 @@ export interface components {
             purpose: string;
             /** @description Key of a club. */
             club: string;
-            place: string;
-            /** @description Height above the sea, in `m`, `ft` or `yd`. */
-            altitude: components["schemas"]["Given"];
-            /** @description Temperature, in `c` or `f`. */
-            temperature: components["schemas"]["Given"];
-            /**
-             * Format: double
-             * @description Relative humidity, %; 50 when it is not given.
-             */
-            humidity_pct?: number | null;
-            /** @description Name of the time zone. */
-            zone: string;
             /**
              * Format: uuid
-             * @description Identifier of its first block, made by the sender.
+             * @description The club of the player's bag.
              */
-            first_block: string;
-            /** @description What the first block is called. */
-            first_block_label: string;
+            bag_club?: string | null;
+            setting: components["schemas"]["Setting"];
+            /** @description Name of the time zone. */
+            zone: string;
+            /** @description Its blocks in order; the first is begun at once. */
+            blocks: components["schemas"]["NewPlannedBlock"][];
+            /** @description Devices whose shots go to this session. */
+            devices?: string[];
+            /** @description Values that are not shown in it. */
+            hidden?: components["schemas"]["Quantity"][];
+        };
+        /** @description A plan to keep. */
+        NewTemplate: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            name: string;
+            /** @description Key of the purpose it is for. */
+            purpose: string;
+            blocks: components["schemas"]["PlannedBlock"][];
         };
         /** @description The launch about which a window is saved; it is as wide as the house calls sound. */
         NewWindow: {
@@ -969,6 +2034,32 @@ export interface components {
              */
             leverage: number;
         };
+        /** @description One shot as both devices saw it. */
+        PairedValue: {
+            /**
+             * Format: double
+             * @description Mean of the two, internal units.
+             */
+            mean: number;
+            /**
+             * Format: double
+             * @description The second device's value minus the first's.
+             */
+            difference: number;
+        };
+        /** @description Where a reading belongs. */
+        Pairing: {
+            /**
+             * Format: uuid
+             * @description The shot; absent: a new one of its own.
+             */
+            shot?: string | null;
+            /**
+             * Format: uuid
+             * @description Identifier of that new one, made by the sender.
+             */
+            new_shot: string;
+        };
         /** @description A piece of a sentence. */
         Part: {
             /** @description The words. */
@@ -1003,6 +2094,33 @@ export interface components {
             /** @enum {string} */
             kind: "apart";
         };
+        /**
+         * @description The range that a block of this label gave last time: its mean and one spread
+         *     either side.
+         */
+        PastBand: {
+            /** @description The block's label. */
+            label: string;
+            /**
+             * Format: double
+             * @description Lower end, internal units.
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description Upper end.
+             */
+            high: number;
+            /** @description Shots behind it. */
+            n: number;
+        };
+        /** @description One value over last time's kept shots. */
+        PastFigure: {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description Its summary. */
+            summary: components["schemas"]["Summary"];
+        };
         /** @description Where the ball was at one moment. */
         PathPoint: {
             /**
@@ -1026,6 +2144,15 @@ export interface components {
          * @enum {string}
          */
         Place: "inside" | "near" | "outside";
+        /** @description A place. */
+        PlaceView: {
+            name: string;
+            /**
+             * Format: double
+             * @description Height above the sea, m.
+             */
+            altitude: number;
+        };
         /** @description A shot on the map. */
         PlacedShot: {
             /** @description Its place in the session's shots, from 0. */
@@ -1047,6 +2174,51 @@ export interface components {
             /** @description Whether the device only calculated its spin. */
             calculated_spin: boolean;
         };
+        /** @description Where the session is. */
+        PlanPlace: {
+            /** @description Place of the block that shots go to. */
+            block: number;
+            /** @description Balls of it that count so far: those set aside are hit again. */
+            hit: number;
+            /**
+             * Format: int32
+             * @description Balls that it asks for; 0 when it was not planned.
+             */
+            balls: number;
+            /** @description Balls to go in the whole plan. */
+            to_go: number;
+            /** @description Place of the next block, when there is one. */
+            next?: number | null;
+            /**
+             * Format: int32
+             * @description Rest asked before the next ball, s.
+             */
+            rest_s: number;
+        };
+        /** @description A block of balls to hit. */
+        PlannedBlock: {
+            /** @description What it is called. */
+            label: string;
+            club?: components["schemas"]["Club"] | null;
+            target?: components["schemas"]["Target"] | null;
+            /**
+             * Format: int32
+             * @description How many balls.
+             */
+            balls: number;
+            /**
+             * Format: int32
+             * @description Rest before each ball, s; 0 for none asked.
+             */
+            rest_s?: number;
+            /** @description Whether it asks for full effort: such blocks are held when there is pain. */
+            full_effort?: boolean;
+        };
+        /**
+         * @description A device to play.
+         * @enum {string}
+         */
+        Played: "radar" | "camera" | "hand_radar" | "force_plate";
         /** @description A player with their sessions, latest first. */
         PlayerView: {
             /** Format: uuid */
@@ -1057,6 +2229,45 @@ export interface components {
             left_handed: boolean;
             aim: string;
             sessions: components["schemas"]["ListedSession"][];
+        };
+        /** @description What Prepare shows. */
+        Preparation: {
+            player_name: string;
+            /** @description The numbers that the purpose shows. */
+            shown: components["schemas"]["Quantity"][];
+            /**
+             * Format: double
+             * @description Usual club speed with the club, m/s.
+             */
+            usual_speed?: number | null;
+            last?: components["schemas"]["LastSession"] | null;
+            /** @description What the purpose proposes. */
+            proposed: components["schemas"]["PlannedBlock"][];
+            /** @description The coach's own plans for the purpose. */
+            templates: components["schemas"]["TemplateView"][];
+            /** @description Places used before, the latest first. */
+            places: components["schemas"]["PlaceView"][];
+            /** @description The clubs of the player's bag. */
+            bag: components["schemas"]["BagClubView"][];
+            /** @description The school's devices. */
+            devices: components["schemas"]["DeviceView"][];
+        };
+        /** @description The head of a file, as it will be stored. */
+        Preview: {
+            guess: components["schemas"]["Guess"];
+            rows: components["schemas"]["PreviewRow"][];
+            refused?: components["schemas"]["Invalid"] | null;
+        };
+        /** @description A row as it will be stored, or why not. */
+        PreviewRow: {
+            /** Format: int64 */
+            row: number;
+            /** @description When it was hit, as the file tells it. */
+            when?: string | null;
+            club?: components["schemas"]["Club"] | null;
+            block?: string | null;
+            reading?: components["schemas"]["Reading"] | null;
+            troubles: components["schemas"]["CellTrouble"][];
         };
         /** @description What went wrong and what to do about it. */
         Problem: {
@@ -1072,9 +2283,23 @@ export interface components {
             /** @description The fields at fault, each with its value and remedy. */
             errors: components["schemas"]["Invalid"][];
         };
-        /** @description Whether a session goes on. */
+        /** @description What a session's acts add up to. */
         Progress: {
-            in_progress: boolean;
+            readiness?: components["schemas"]["Readiness"] | null;
+            /** @description Movements done, by key. */
+            done: string[];
+            /** @description Whether the warm-up was skipped. */
+            skipped: boolean;
+            /** @description Why full-effort blocks are held, while they are. */
+            held?: string | null;
+            /** @description Why the last hold was lifted. */
+            lifted?: string | null;
+            /** @description Whether it pauses. */
+            paused: boolean;
+            /** @description Values not shown. */
+            hidden: components["schemas"]["Quantity"][];
+            /** @description Whether a practice device plays. */
+            practising: boolean;
         };
         /**
          * @description Where a value came from. A value that no device gave is simply absent.
@@ -1085,17 +2310,21 @@ export interface components {
          * @description The purpose of a session.
          * @enum {string}
          */
-        Purpose: "benchmark" | "expected_carry";
+        Purpose: "benchmark" | "expected_carry" | "launch_and_spin" | "speed_ladder" | "effort_ladder" | "comparison" | "speed_day" | "force" | "bag_gapping" | "club_length";
         /** @description A purpose. */
         PurposeWord: {
             key: components["schemas"]["Purpose"];
             label: string;
+            /** @description What it answers. */
+            about: string;
+            /** @description The numbers it shows while shots are hit, the greatest first. */
+            shown: components["schemas"]["Quantity"][];
         };
         /**
          * @description One kind of value of a reading.
          * @enum {string}
          */
-        Quantity: "club_speed" | "ball_speed" | "smash_factor" | "angle_of_attack" | "club_path" | "face_angle" | "dynamic_loft" | "launch_angle" | "launch_direction" | "spin_rate" | "spin_axis" | "carry" | "side" | "total" | "apex" | "landing_angle" | "hang_time" | "impact_toe" | "impact_high";
+        Quantity: "club_speed" | "ball_speed" | "smash_factor" | "angle_of_attack" | "club_path" | "face_angle" | "dynamic_loft" | "launch_angle" | "launch_direction" | "spin_rate" | "spin_axis" | "carry" | "side" | "total" | "apex" | "landing_angle" | "hang_time" | "impact_toe" | "impact_high" | "hand_speed" | "vertical_force_lead" | "vertical_force" | "torque" | "vertical_peak";
         /** @description One quantity over the session, without and with the shots set aside. */
         QuantitySummary: {
             /** @description Which. */
@@ -1104,6 +2333,8 @@ export interface components {
             with_set_aside?: components["schemas"]["Summary"] | null;
             /** @description Kept values that a device only calculated. */
             calculated: number;
+            /** @description Whether those are left out of the figures. */
+            calculated_left_out: boolean;
         };
         /** @description A quantity. */
         QuantityWord: {
@@ -1196,6 +2427,25 @@ export interface components {
             /** @description Kept shots it rests on. */
             shots: number;
         };
+        /** @description What the player says before hitting. */
+        Readiness: {
+            /**
+             * Format: int32
+             * @description Sleep last night, 1 poor to 5 good.
+             */
+            sleep: number;
+            /**
+             * Format: int32
+             * @description Soreness, 0 none to 3 strong.
+             */
+            soreness: number;
+            /** @description Whether there was hard exercise in the last two days. */
+            hard_exercise: boolean;
+            /** @description Whether anything hurts. */
+            pain: boolean;
+            /** @description Where, or anything else worth knowing. */
+            note?: string;
+        };
         /** @description The values one device reported for one shot. */
         Reading: {
             [key: string]: components["schemas"]["Reported"];
@@ -1204,7 +2454,7 @@ export interface components {
          * @description Why a shot is set aside.
          * @enum {string}
          */
-        Reason: "mishit" | "interrupted" | "device" | "trial" | "other";
+        Reason: "mishit" | "missed_feel" | "interrupted" | "device" | "trial" | "other";
         /** @description Everything the station shows. */
         Report: {
             /**
@@ -1261,6 +2511,58 @@ export interface components {
              */
             side: number;
         };
+        /** @description A rule's new value. */
+        RuleChange: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            given?: components["schemas"]["Given"] | null;
+        };
+        /** @description What kind of number a rule is. */
+        RuleKind: {
+            /** @description A value in internal units, shown in the coach's. */
+            of: components["schemas"]["Dimension"];
+            /** @enum {string} */
+            kind: "of";
+        } | {
+            /** @enum {string} */
+            kind: "share";
+        } | {
+            /** @enum {string} */
+            kind: "count";
+        } | {
+            /** @enum {string} */
+            kind: "seconds";
+        } | {
+            /** @enum {string} */
+            kind: "height_per_speed";
+        } | {
+            /** @enum {string} */
+            kind: "yes_no";
+        };
+        /** @description One rule. */
+        RuleView: {
+            key: string;
+            group: string;
+            label: string;
+            kind: components["schemas"]["RuleKind"];
+            /**
+             * Format: double
+             * @description Our value, internal units.
+             */
+            ours: number;
+            /**
+             * Format: double
+             * @description The value that counts.
+             */
+            value: number;
+            /** @description Whether that is the coach's own. */
+            changed: boolean;
+            /** @description Why ours is what it is. */
+            source: string;
+        };
         /** @description A target window with its club. */
         SavedWindow: {
             club: string;
@@ -1277,11 +2579,72 @@ export interface components {
             /** @description Sessions in progress, latest first. */
             in_progress: components["schemas"]["InProgress"][];
         };
+        /** @description A device's secret, shown once. */
+        Secret: {
+            token: string;
+        };
         /** @description Words and figures in reading order. */
         Sentence: components["schemas"]["Part"][];
+        /** @description Something done in a session. */
+        SessionAct: (components["schemas"]["Readiness"] & {
+            /** @enum {string} */
+            kind: "readiness";
+        }) | {
+            /** @description Its key. */
+            movement: string;
+            /** @enum {string} */
+            kind: "tick";
+        } | {
+            /** @description Its key. */
+            movement: string;
+            /** @enum {string} */
+            kind: "untick";
+        } | {
+            /** @enum {string} */
+            kind: "skip_warm_up";
+        } | {
+            /** @enum {string} */
+            kind: "take_up_warm_up";
+        } | {
+            /** @description Why. */
+            reason: string;
+            /** @enum {string} */
+            kind: "hold";
+        } | {
+            /** @description Why that may be. */
+            reason: string;
+            /** @enum {string} */
+            kind: "lift";
+        } | {
+            /** @enum {string} */
+            kind: "pause";
+        } | {
+            /** @enum {string} */
+            kind: "resume";
+        } | {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @enum {string} */
+            kind: "hide";
+        } | {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @enum {string} */
+            kind: "show";
+        } | {
+            /** @enum {string} */
+            kind: "practice_begins";
+        } | {
+            /** @enum {string} */
+            kind: "practice_ends";
+        };
         /** @description A session with its shots and what they say. */
         SessionRead: {
             session: components["schemas"]["SessionView"];
+            /** @description The clubs that were hit, in the order of the bag, with how often. */
+            clubs: components["schemas"]["ClubHit"][];
+            /** @description The one that is read. */
+            club: components["schemas"]["Club"];
             /** @description In hitting order; `report.shots` stands in the same order. */
             shots: components["schemas"]["ShotView"][];
             report: components["schemas"]["Report"];
@@ -1295,14 +2658,47 @@ export interface components {
             player_name: string;
             left_handed: boolean;
             purpose: string;
+            purpose_key: string;
             club: string;
+            club_key: string;
+            /** @description The club of the player's bag, in words. */
+            bag_club?: string | null;
+            /** @description `premium`, `competition` or `range`. */
+            ball: string;
             place: string;
             conditions: components["schemas"]["Conditions"];
             /** Format: date-time */
             started_at: string;
             zone: string;
             in_progress: boolean;
+            /** @description In the order of the plan. */
             blocks: components["schemas"]["BlockView"][];
+            /** @description Place of the block that shots go to. */
+            current: number;
+            /** @description What was done in it beside hitting. */
+            progress: components["schemas"]["Progress"];
+        };
+        /** @description Where a session is held, in what weather, with which ball. */
+        Setting: {
+            place: string;
+            /** @description Height above the sea, in `m`, `ft` or `yd`. */
+            altitude: components["schemas"]["Given"];
+            /** @description Temperature, in `c` or `f`. */
+            temperature: components["schemas"]["Given"];
+            /**
+             * Format: double
+             * @description Relative humidity, %; 50 when it is not given.
+             */
+            humidity_pct?: number | null;
+            wind?: components["schemas"]["Given"] | null;
+            /**
+             * Format: double
+             * @description Where it comes from, deg: 0 is straight against, 90 from the right.
+             */
+            wind_from_deg?: number | null;
+            ground?: components["schemas"]["Ground"] | null;
+            /** @description `premium`, `competition` or `range`; premium when it is not given. */
+            ball?: string | null;
         };
         /** @description The share of one lever. */
         Share: {
@@ -1349,7 +2745,11 @@ export interface components {
             block: string;
             /** Format: date-time */
             hit_at: string;
-            device: string;
+            /** @description What each device reported of it, as it came. */
+            sources: components["schemas"]["SourceView"][];
+            /** @description What was typed for it, in order; the old values stay. */
+            entries: components["schemas"]["EntryView"][];
+            /** @description Its values, from all of these. */
             reading: components["schemas"]["Reading"];
             /**
              * Format: int32
@@ -1365,6 +2765,8 @@ export interface components {
             dimension: components["schemas"]["Dimension"];
             /** @description What stands behind the number. */
             symbol: string;
+            /** @description Its name in requests. */
+            suffix: string;
             /**
              * Format: double
              * @description How many internal units one of it is.
@@ -1387,6 +2789,16 @@ export interface components {
             sentence: components["schemas"]["Sentence"];
             /** @description The figures. */
             rows: components["schemas"]["FigureRow"][];
+        };
+        /** @description What one device reported of a shot. */
+        SourceView: {
+            /**
+             * Format: uuid
+             * @description Identifier of the reading.
+             */
+            id: string;
+            device_name: string;
+            reading: components["schemas"]["Reading"];
         };
         /**
          * @description How a shot stands in the figures.
@@ -1424,12 +2836,51 @@ export interface components {
          * @enum {string}
          */
         Surface: "fairway" | "green";
+        /** @description What each ball of a block should do. */
+        Target: {
+            /** @description The value aimed at. */
+            quantity: components["schemas"]["Quantity"];
+            /**
+             * Format: double
+             * @description Least that meets it, internal units.
+             */
+            low?: number | null;
+            /**
+             * Format: double
+             * @description Most that meets it.
+             */
+            high?: number | null;
+        };
         /** @description A player's own target with a club: least and most launch and spin. */
         TargetWindow: {
             /** @description Launch angle, deg. */
             launch_angle_deg: number[];
             /** @description Spin rate, rpm. */
             spin_rate_rpm: number[];
+        };
+        /** @description A plan that a coach keeps. */
+        TemplateView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            blocks: components["schemas"]["PlannedBlock"][];
+        };
+        /** @description What there is to beat. */
+        ToBeat: {
+            /** @description Which value. */
+            quantity: components["schemas"]["Quantity"];
+            /**
+             * Format: double
+             * @description Best of last time.
+             */
+            best: number;
+            /**
+             * Format: double
+             * @description Average of last time.
+             */
+            mean: number;
+            /** @description Shots behind them. */
+            n: number;
         };
         /** @description A player's day against the question. */
         TodayRead: {
@@ -1458,6 +2909,16 @@ export interface components {
              * @description Efficiency that reaches the target at that speed; above 1 when none does.
              */
             efficiency_needed?: number | null;
+        };
+        /** @description One value. */
+        Typed: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            quantity: components["schemas"]["Quantity"];
+            given?: components["schemas"]["Given"] | null;
         };
         /** @description Attainable less actual carry, split. */
         Unclaimed: {
@@ -1508,10 +2969,30 @@ export interface components {
         Vocabulary: {
             quantities: components["schemas"]["QuantityWord"][];
             units: components["schemas"]["ShownUnit"][];
+            /** @description Every unit in which a dimension may be given. */
+            accepted: components["schemas"]["AcceptedUnit"][];
             clubs: components["schemas"]["ClubWord"][];
             purposes: components["schemas"]["PurposeWord"][];
             /** @description What can be typed or dragged at the bench. */
             inputs: components["schemas"]["Input"][];
+        };
+        /** @description The school's own warm-up list. */
+        WarmUpList: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            /** @description Absent takes our list again. */
+            movements?: components["schemas"]["Movement"][] | null;
+        };
+        /** @description What Warm up shows. */
+        WarmUpView: {
+            session: components["schemas"]["SessionView"];
+            /** @description The school's list. */
+            movements: components["schemas"]["Movement"][];
+            /** @description What to be careful about, the gravest first. */
+            cautions: string[];
         };
         /** @description A steady wind. */
         Wind: {
@@ -1576,6 +3057,39 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    agreement: {
+        parameters: {
+            query: {
+                /** @description The one to compare with. */
+                first: string;
+                /** @description The one that is judged. */
+                second: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreementView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_flight: {
         parameters: {
             query?: never;
@@ -1628,6 +3142,567 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReachAnswered"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    device_pairs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicePair"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDevice"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Secret"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    adopt_offset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Adoption"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renew_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Secret"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    doubtful: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubtfulList"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    house_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseRulesView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query?: {
+                /** @description A layout as JSON; guessed when absent. */
+                layout?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    imports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_shots: {
+        parameters: {
+            query: {
+                /** @description Made by the sender. */
+                id: string;
+                /** @description Whose shots. */
+                player: string;
+                file_name: string;
+                /** @description How it is read, as JSON. */
+                layout: string;
+                /** @description Whether one bad row lets nothing in. */
+                all_or_nothing?: boolean;
+                /** @description Where the shots were hit. */
+                place: string;
+                /** @description Height above the sea, m. */
+                altitude_m?: number;
+                /** @description Temperature, °C; 20 when it is not given. */
+                temperature_c?: number;
+                /** @description Zone of times that name none. */
+                zone: string;
+                /** @description Day of shots that name none. */
+                day: string;
+                /** @description Key of the club of shots that name none. */
+                club: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bad_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_plan_template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTemplate"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_plan_template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                template: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -1715,6 +3790,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlayerView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_to_bag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBagClub"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_from_bag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+                club: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prepare: {
+        parameters: {
+            query: {
+                /** @description Key of a purpose. */
+                purpose: string;
+                /** @description Key of a club. */
+                club: string;
+            };
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preparation"];
                 };
             };
             /** @description What went wrong and what to do about it */
@@ -1850,6 +4021,64 @@ export interface operations {
             };
         };
     };
+    export_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     begin_session: {
         parameters: {
             query?: never;
@@ -1910,7 +4139,71 @@ export interface operations {
             };
         };
     };
-    begin_block: {
+    change_setting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Setting"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_act: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAct"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_block: {
         parameters: {
             query?: never;
             header?: never;
@@ -1942,11 +4235,72 @@ export interface operations {
             };
         };
     };
+    begin_block: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+                block: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hit_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HitView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     session_launch_spin: {
         parameters: {
             query: {
                 /** @description The coach's units: contour lines stand at round numbers of them. */
                 units: components["schemas"]["Units"];
+                /** @description Key of the club, when several were hit; the session's own when absent. */
+                club?: string;
             };
             header?: never;
             path: {
@@ -2005,6 +4359,70 @@ export interface operations {
             };
         };
     };
+    save_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlan"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPractice"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     set_progress: {
         parameters: {
             query?: never;
@@ -2016,7 +4434,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Progress"];
+                "application/json": components["schemas"]["GoesOn"];
             };
         };
         responses: {
@@ -2039,7 +4457,12 @@ export interface operations {
     };
     read_session: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Key of the club to read, when several were hit; the session's own when absent. */
+                club?: string;
+                /** @description Reads with the house rules as they stood then; today's when absent. */
+                rules_at?: string;
+            };
             header?: never;
             path: {
                 session: string;
@@ -2055,6 +4478,72 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SessionRead"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pair_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+                reading: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pairing"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enter_values: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEntries"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -2102,6 +4591,78 @@ export interface operations {
             };
         };
     };
+    warm_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WarmUpView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_shots: {
+        parameters: {
+            query: {
+                /** @description Of this session. */
+                session?: string;
+                /** @description Of this player. */
+                player?: string;
+                /** @description Hit with this club, by its key. */
+                club?: string;
+                /** @description Of sessions for this purpose, by its key. */
+                purpose?: string;
+                /** @description Of sessions begun at this time or later. */
+                from?: string;
+                /** @description Of sessions begun before this time. */
+                to?: string;
+                units: components["schemas"]["Units"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     vocabulary: {
         parameters: {
             query?: never;
@@ -2117,6 +4678,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+        };
+    };
+    save_warm_up_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WarmUpList"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -73,6 +73,10 @@ function tokens(palette: Palette): ThemeConfig {
         primaryShadow: "none",
         defaultShadow: "none",
         defaultBorderColor: palette.ink,
+        defaultHoverColor: palette.ink,
+        defaultHoverBorderColor: palette.amber,
+        defaultActiveColor: palette.ink,
+        defaultActiveBorderColor: palette.amber,
       },
       Slider: {
         railSize: 4,

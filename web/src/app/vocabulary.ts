@@ -1,7 +1,7 @@
 // Names, units and number formats, all as the server gives them.
 
 import { useQuery } from "@tanstack/react-query";
-import { useSyncExternalStore } from "react";
+import { useMemo, useSyncExternalStore } from "react";
 import { answered, api, type Dimension, type Quantity, type Schemas, type Units } from "./api";
 import { keptChoice } from "./choice";
 
@@ -24,8 +24,14 @@ export interface Words {
   apart: (dimension: Dimension, one: number, other: number) => string;
   /** The unit alone: "mph"; empty for a ratio. */
   symbol: (dimension: Dimension) => string;
+  /** The unit's name in requests: "mph". */
+  suffix: (dimension: Dimension) => string;
   /** A value in shown units, unrounded, for a chart's scale. */
   scaled: (dimension: Dimension, si: number) => number;
+  /** A number typed in shown units, in internal ones. */
+  internal: (dimension: Dimension, shown: number) => number;
+  /** A number as a field takes it: "98.4", without grouping. */
+  field: (dimension: Dimension, si: number) => string;
   quantity: (key: Quantity) => Schemas["QuantityWord"];
 }
 
@@ -36,7 +42,8 @@ export function useWords(): Words | undefined {
     queryFn: () => answered(api.GET("/api/v1/vocabulary")),
     staleTime: Number.POSITIVE_INFINITY,
   });
-  return data && wordsOf(data, units);
+  // The same words for the same units, so that what is drawn with them need not be drawn again.
+  return useMemo(() => data && wordsOf(data, units), [data, units]);
 }
 
 function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words {
@@ -67,7 +74,13 @@ function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words {
     apart: (dimension, one, other) =>
       bare(dimension, Math.abs(asShown(dimension, one) - asShown(dimension, other))),
     symbol: (dimension) => unit(dimension).symbol,
+    suffix: (dimension) => unit(dimension).suffix,
     scaled: (dimension, si) => si / unit(dimension).size,
+    internal: (dimension, typed) => typed * unit(dimension).size,
+    field: (dimension, si) => {
+      const { size, decimals } = unit(dimension);
+      return (si / size).toFixed(decimals);
+    },
     show: (dimension, si) => {
       const { symbol } = unit(dimension);
       const space = symbol === "" || symbol === "°" ? "" : " ";

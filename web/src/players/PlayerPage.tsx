@@ -1,15 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
-import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { answered, api } from "../app/api";
-import { BeginSession } from "../sessions/BeginSession";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 
 export function PlayerPage() {
   const { player = "" } = useParams();
-  const [beginning, setBeginning] = useState(false);
+  const navigate = useNavigate();
   const found = useQuery({
     queryKey: ["player", player],
     queryFn: () => answered(api.GET("/api/v1/players/{player}", { params: { path: { player } } })),
@@ -19,7 +17,7 @@ export function PlayerPage() {
   const { name, aim, born, left_handed, sessions } = found.data;
   const about = [born && `born ${born}`, left_handed && "plays left-handed"].filter(Boolean);
   const begin = (
-    <Button type="primary" onClick={() => setBeginning(true)}>
+    <Button type="primary" onClick={() => navigate(`/players/${player}/prepare`)}>
       Begin a session
     </Button>
   );
@@ -39,14 +37,17 @@ export function PlayerPage() {
       <h2>Sessions</h2>
       {sessions.length === 0 ? (
         <Nothing title="No sessions yet">
-          <p>Begin one: shots that a device sends while it is in progress are kept in it.</p>
+          <p>
+            Prepare one: shots that a device sends while it is in progress are kept in it. Without a
+            device, a practice device plays, or numbers are typed.
+          </p>
           {begin}
         </Nothing>
       ) : (
         <ul className="rows">
           {sessions.map((s) => (
             <li key={s.id}>
-              <Link to={`/sessions/${s.id}/read`} className="row-link">
+              <Link to={`/sessions/${s.id}/${s.in_progress ? "hit" : "read"}`} className="row-link">
                 <span className="row-name">{day(s.started_at, s.zone)}</span>
                 <span className="row-aim">
                   {s.purpose} · {s.club.toLowerCase()}
@@ -67,7 +68,6 @@ export function PlayerPage() {
           ))}
         </ul>
       )}
-      <BeginSession player={player} open={beginning} close={() => setBeginning(false)} />
     </div>
   );
 }

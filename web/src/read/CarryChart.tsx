@@ -2,7 +2,7 @@
 
 import type { CustomSeriesRenderItemAPI } from "echarts";
 import type { EChartsCoreOption } from "echarts/core";
-import { useMemo } from "react";
+import { memo, useMemo } from "react";
 import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
@@ -27,7 +27,7 @@ interface Props {
   onSelect: (index: number) => void;
 }
 
-export default function CarryChart({ read, words, selected, onSelect }: Props) {
+function CarryChart({ read, words, selected, onSelect }: Props) {
   const { palette } = useTheme();
   const points = useMemo(() => pointsOf(read, words), [read, words]);
   const option = useMemo(
@@ -269,3 +269,5 @@ function tooltip(point: Point | undefined, words: Words): string {
   const expected = point.expected === undefined ? "" : `, expected ${Math.round(point.expected)}`;
   return `Shot ${point.number}, ${STANDINGS[point.standing]}: ${Math.round(point.carry)} ${unit}${expected}`;
 }
+
+export default memo(CarryChart);

@@ -1,5 +1,6 @@
 // The session's figures: each quantity, and carry against both expectations.
 
+import { memo } from "react";
 import type { Quantity, Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import type { SessionRead } from "./queries";
@@ -16,7 +17,7 @@ const SHOWN: Quantity[] = [
   "side",
 ];
 
-export function Figures({ read, words }: { read: SessionRead; words: Words }) {
+export const Figures = memo(function Figures({ read, words }: { read: SessionRead; words: Words }) {
   const { report } = read;
   const summaries = SHOWN.map((q) => report.summaries.find((s) => s.quantity === q)).filter(
     (s) => s !== undefined,
@@ -75,7 +76,7 @@ export function Figures({ read, words }: { read: SessionRead; words: Words }) {
       </table>
     </section>
   );
-}
+});
 
 function SummaryRow(props: { summary: Schemas["QuantitySummary"]; words: Words; aside: boolean }) {
   const { summary, words, aside } = props;

@@ -1,7 +1,7 @@
 // The session's shots on the map of launch and spin.
 
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useMemo } from "react";
+import { lazy, memo, Suspense, useMemo } from "react";
 import { answered, api } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { said } from "../ui/Said";
@@ -16,15 +16,20 @@ interface Props {
   onSelect: (index: number) => void;
 }
 
-export function LaunchSpinMap({ read, words, selected, onSelect }: Props) {
+export const LaunchSpinMap = memo(function LaunchSpinMap({
+  read,
+  words,
+  selected,
+  onSelect,
+}: Props) {
   const session = read.session.id;
   const standing = read.report.shots.map((s) => s.standing[0]).join("");
   const map = useQuery({
-    queryKey: ["launch-spin", session, words.units, standing],
+    queryKey: ["session", session, "launch-spin", words.units, read.club, standing],
     queryFn: ({ signal }) =>
       answered(
         api.GET("/api/v1/sessions/{session}/launch-spin", {
-          params: { path: { session }, query: { units: words.units } },
+          params: { path: { session }, query: { units: words.units, club: read.club } },
           signal,
         }),
       ),
@@ -76,4 +81,4 @@ export function LaunchSpinMap({ read, words, selected, onSelect }: Props) {
       )}
     </section>
   );
-}
+});

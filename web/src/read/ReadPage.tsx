@@ -1,21 +1,22 @@
 // The Read station: what the session's shots say. Top-down as the eye goes: the
 // strip, the sentence, the picture, the figures, each shot.
 
-import { Button, Select } from "antd";
+import { Select } from "antd";
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import type { Quantity } from "../app/api";
 import { useWords, type Words } from "../app/vocabulary";
-import { useSchool } from "../sessions/queries";
-import { day } from "../ui/day";
+import { type Act, atTheMat, useLive, useSchool } from "../sessions/queries";
+import { SessionHead } from "../sessions/SessionHead";
+import { clock, day } from "../ui/day";
 import { Loading, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
+import { useSettled } from "../ui/settled";
 import { type StripShot, TallyStrip } from "../ui/TallyStrip";
 import { WorkingLink } from "../ui/Working";
-import { BlockForm } from "./BlockForm";
 import { Figures } from "./Figures";
 import { LaunchSpinMap } from "./LaunchSpinMap";
-import { type SessionRead, useLive, useMark, useProgress, useRead } from "./queries";
+import { type SessionRead, useRead } from "./queries";
 import { SetAside } from "./SetAside";
 import { ShotSheet } from "./ShotSheet";
 import { ShotTable } from "./ShotTable";
@@ -24,32 +25,50 @@ import { STANDINGS } from "./words";
 
 const CarryChart = lazy(() => import("./CarryChart"));
 
+/** Shots beyond which a session is long to draw, and how long a choice must rest then. */
+const LONG = 80;
+const SETTLES_MS = 250;
+
 export function ReadPage() {
   const { session = "" } = useParams();
+  const [params, setParams] = useSearchParams();
+  const rulesAt = params.get("rules") ?? undefined;
   const words = useWords();
-  const read = useRead(session);
+  const read = useRead(session, params.get("club") ?? undefined, rulesAt);
   if (read.isError && !read.data) return <Trouble error={read.error} retry={read.refetch} />;
   if (!read.data || !words) return <Loading />;
-  return <Read key={session} read={read.data} words={words} />;
+  const ask = (part: Record<string, string>) =>
+    setParams({ ...Object.fromEntries(params), ...part }, { replace: true });
+  return <Read key={session} read={read.data} words={words} rulesAt={rulesAt} ask={ask} />;
 }
 
-function Read({ read, words }: { read: SessionRead; words: Words }) {
+interface ReadProps {
+  read: SessionRead;
+  words: Words;
+  /** The moment whose house rules are used; today's when absent. */
+  rulesAt: string | undefined;
+  ask: (part: Record<string, string>) => void;
+}
+
+function Read({ read, words, rulesAt, ask }: ReadProps) {
   const { session, shots, report } = read;
   const [height, setHeight] = useState<Quantity>("club_speed");
   const [selected, setSelected] = useState<number>();
   const [opened, setOpened] = useState<number>();
   const [askingFor, setAskingFor] = useState<number>();
-  const [newBlock, setNewBlock] = useState(false);
-  const mark = useMark(session.id);
-  const progress = useProgress(session.id);
+  const mat = atTheMat(session.id);
   const live = useLive(session.id);
   const school = useSchool();
   const change = useChange(read, words);
+  // In a long session charts and table follow once the arrow keys rest.
+  const settled = useSettled(selected, shots.length > LONG ? SETTLES_MS : 0);
 
-  const decide = (index: number, kind: "keep" | "withdraw") => {
+  const mark = (index: number, act: Act, what: string) => {
     const shot = shots[index];
-    if (shot) mark.mutate({ shot: shot.id, act: { kind } });
+    if (shot) mat.mark(shot, act, what);
   };
+  const decide = (index: number, kind: "keep" | "withdraw") =>
+    mark(index, { kind }, kind === "keep" ? "kept" : "taken back");
   const onKey = (key: string): boolean => {
     const shot = selected === undefined ? undefined : shots[selected];
     if (selected === undefined || !shot) return false;
@@ -58,7 +77,7 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
     else if (pressed === "k") decide(selected, "keep");
     else if (pressed === "u") decide(selected, "withdraw");
     else if (/^[1-9]$/.test(key))
-      mark.mutate({ shot: shot.id, act: { kind: "strike", cell: Number(key) } });
+      mark(selected, { kind: "strike", cell: Number(key) }, `struck ${key}`);
     else return false;
     return true;
   };
@@ -66,41 +85,35 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
   const strip = useMemo(() => stripShots(read, height, words), [read, height, words]);
   const heights = report.summaries.map((s) => s.quantity);
   const { kept, set_aside, doubtful } = report.counts;
-  const weather = [
-    words.show("height", session.conditions.altitude_m),
-    `${Math.round(session.conditions.temperature_c)} °C`,
-  ].join(", ");
-
   return (
     <div className="session">
-      <div className="session-head">
-        <div>
-          <h1>
-            <Link to={`/players/${session.player}`}>{session.player_name}</Link>
-          </h1>
-          <p className="quiet">
-            {session.purpose} · {session.club.toLowerCase()} ·{" "}
-            {day(session.started_at, session.zone)}, {session.place.toLowerCase()} · {weather}
-          </p>
-        </div>
-        <div className="session-acts">
-          {session.in_progress && (
+      <SessionHead session={session} words={words} live={live} />
+      {(read.clubs.length > 1 || rulesAt) && (
+        <p className="reading-of">
+          {read.clubs.length > 1 && (
             <>
-              <span className="now" role="status">
-                <i aria-hidden="true" />{" "}
-                {live === "live" ? "in progress" : "server away, trying again"}
-              </span>
-              <Button onClick={() => setNewBlock(true)}>Next block</Button>
+              <Select
+                aria-label="Club that is read"
+                variant="borderless"
+                popupMatchSelectWidth={false}
+                value={read.club}
+                onChange={(club) => ask({ club })}
+                options={read.clubs.map(({ club, shots: hit }) => ({
+                  value: club,
+                  label: `${words.vocabulary.clubs.find((c) => c.key === club)?.label}, ${hit} ${hit === 1 ? "shot" : "shots"}`,
+                }))}
+              />{" "}
             </>
           )}
-          <Button
-            loading={progress.isPending}
-            onClick={() => progress.mutate(!session.in_progress)}
-          >
-            {session.in_progress ? "End session" : "Take up again"}
-          </Button>
-        </div>
-      </div>
+          {rulesAt && (
+            <>
+              Read by the house rules of {day(rulesAt, session.zone)},{" "}
+              {clock(rulesAt, session.zone)}.{" "}
+              <Link to={`/sessions/${session.id}/read`}>Use today’s</Link>
+            </>
+          )}
+        </p>
+      )}
 
       <section className="strip-band" aria-label="Tally">
         <div className="strip-main">
@@ -163,7 +176,7 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
       </section>
 
       <p className="change" role="status">
-        {mark.isError ? <span className="bad">{mark.error.message}</span> : change}
+        {change}
       </p>
 
       <div className="read-columns">
@@ -178,15 +191,18 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
               working={report.verdict.working}
               words={words}
             />
+            {!rulesAt && (
+              <>
+                {" · "}
+                <Link to={`/sessions/${session.id}/read?rules=${new Date().toISOString()}`}>
+                  Link with these rules
+                </Link>
+              </>
+            )}
           </p>
           {shots.length > 0 && (
             <Suspense fallback={<div className="chart-space" />}>
-              <CarryChart
-                read={read}
-                words={words}
-                selected={selected}
-                onSelect={(i) => setSelected(i)}
-              />
+              <CarryChart read={read} words={words} selected={settled} onSelect={setSelected} />
             </Suspense>
           )}
         </section>
@@ -195,12 +211,7 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
 
       {shots.length > 0 && (
         <div className="read-columns">
-          <LaunchSpinMap
-            read={read}
-            words={words}
-            selected={selected}
-            onSelect={(i) => setSelected(i)}
-          />
+          <LaunchSpinMap read={read} words={words} selected={settled} onSelect={setSelected} />
           <UnclaimedBars
             unclaimed={report.unclaimed}
             sentence={report.unclaimed_said}
@@ -214,7 +225,7 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
         <ShotTable
           read={read}
           words={words}
-          selected={selected}
+          selected={settled}
           onSelect={setSelected}
           onOpen={setOpened}
         />
@@ -226,21 +237,17 @@ function Read({ read, words }: { read: SessionRead; words: Words }) {
         index={opened}
         close={() => setOpened(undefined)}
         setAside={setAskingFor}
-        mark={(shot, act) => mark.mutate({ shot, act })}
+        mark={mark}
       />
       <SetAside
         shot={askingFor === undefined ? undefined : shots[askingFor]}
-        pending={mark.isPending}
-        error={mark.error}
         cancel={() => setAskingFor(undefined)}
-        choose={(shot, id, reason, note) =>
-          mark.mutate(
-            { shot, id, act: { kind: "set_aside", reason, note } },
-            { onSuccess: () => setAskingFor(undefined) },
-          )
-        }
+        choose={(_, id, reason, note) => {
+          const shot = askingFor === undefined ? undefined : shots[askingFor];
+          if (shot) mat.mark(shot, { kind: "set_aside", reason, note }, "set aside", id);
+          setAskingFor(undefined);
+        }}
       />
-      <BlockForm session={session.id} open={newBlock} close={() => setNewBlock(false)} />
     </div>
   );
 }

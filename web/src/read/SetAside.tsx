@@ -4,31 +4,31 @@ import { Button, Input, Modal } from "antd";
 import { useEffect, useState } from "react";
 import { v7 as uuid } from "uuid";
 import type { Schemas } from "../app/api";
-import { FormTrouble } from "../ui/FormTrouble";
 import { REASONS } from "./words";
 
 interface Props {
-  shot: Schemas["ShotView"] | undefined;
-  pending: boolean;
-  error: Error | null;
+  shot: { id: string; number: number } | undefined;
   cancel: () => void;
   choose: (shot: string, id: string, reason: Schemas["Reason"], note: string) => void;
 }
 
-export function SetAside({ shot, pending, error, cancel, choose }: Props) {
+export function SetAside({ shot, cancel, choose }: Props) {
   const [id, setId] = useState("");
   const [inWords, setInWords] = useState(false);
   const [note, setNote] = useState("");
+  const [wordless, setWordless] = useState(false);
   const asked = shot?.id;
   useEffect(() => {
     if (!asked) return;
     setId(uuid());
     setInWords(false);
     setNote("");
+    setWordless(false);
   }, [asked]);
   const pick = (reason: Schemas["Reason"]) => {
-    if (!shot || pending) return;
+    if (!shot) return;
     if (reason === "other" && !inWords) setInWords(true);
+    else if (reason === "other" && note.trim() === "") setWordless(true);
     else choose(shot.id, id, reason, note);
   };
   useEffect(() => {
@@ -75,6 +75,7 @@ export function SetAside({ shot, pending, error, cancel, choose }: Props) {
             <Input
               aria-label="Reason in words"
               value={note}
+              maxLength={500}
               onChange={(e) => setNote(e.target.value)}
               autoFocus
             />
@@ -83,7 +84,11 @@ export function SetAside({ shot, pending, error, cancel, choose }: Props) {
             </Button>
           </form>
         )}
-        <FormTrouble error={error} />
+        {wordless && (
+          <p className="form-trouble" role="alert">
+            The reason is missing: give 1 to 500 characters.
+          </p>
+        )}
         <button type="button" className="plain leave" onClick={cancel}>
           <kbd>Esc</kbd> Leave it as it stands
         </button>

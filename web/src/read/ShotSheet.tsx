@@ -3,11 +3,15 @@
 import { Button, Drawer } from "antd";
 import type { Quantity, Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import { type Act, atTheMat } from "../sessions/queries";
 import { clock, day } from "../ui/day";
+import { Face } from "../ui/Face";
 import { said } from "../ui/Said";
-import type { Act, SessionRead } from "./queries";
+import { Corrections } from "./Corrections";
+import type { SessionRead } from "./queries";
 import { Reported } from "./Reported";
-import { PROVENANCE, REASONS, STANDINGS } from "./words";
+import { Sources } from "./Sources";
+import { PROVENANCE, reasonWords, STANDINGS } from "./words";
 
 const MARK_WORDS: Record<string, string> = {
   set_aside: "Set aside",
@@ -22,7 +26,7 @@ interface Props {
   index: number | undefined;
   close: () => void;
   setAside: (index: number) => void;
-  mark: (shot: string, act: Act) => void;
+  mark: (index: number, act: Act, what: string) => void;
 }
 
 export function ShotSheet({ read, words, index, close, setAside, mark }: Props) {
@@ -40,7 +44,8 @@ export function ShotSheet({ read, words, index, close, setAside, mark }: Props) 
       {shot && says && index !== undefined && (
         <div className="sheet">
           <p className="quiet">
-            {clock(shot.hit_at, session.zone)} · {shot.device}
+            {clock(shot.hit_at, session.zone)} ·{" "}
+            {shot.sources.map((source) => source.device_name).join(" and ") || "entered by hand"}
           </p>
           {says.doubts.map((doubt) => (
             <p key={doubt.quantity} className="doubt">
@@ -49,8 +54,10 @@ export function ShotSheet({ read, words, index, close, setAside, mark }: Props) 
           ))}
           <div className="sheet-acts">
             <Button onClick={() => setAside(index)}>Set aside</Button>
-            <Button onClick={() => mark(shot.id, { kind: "keep" })}>Keep</Button>
-            <Button onClick={() => mark(shot.id, { kind: "withdraw" })}>Take back</Button>
+            <Button onClick={() => mark(index, { kind: "keep" }, "kept")}>Keep</Button>
+            <Button onClick={() => mark(index, { kind: "withdraw" }, "taken back")}>
+              Take back
+            </Button>
           </div>
           <table className="figures">
             <tbody>
@@ -77,17 +84,29 @@ export function ShotSheet({ read, words, index, close, setAside, mark }: Props) 
           <Face
             cell={shot.strike ?? undefined}
             leftHanded={session.left_handed}
-            choose={(cell) => mark(shot.id, { kind: "strike", cell })}
+            choose={(cell) => mark(index, { kind: "strike", cell }, `struck ${cell}`)}
+            pinpoint={(toe, high) =>
+              atTheMat(session.id).enter(
+                shot.id,
+                [
+                  { quantity: "impact_toe", given: { value: toe, unit: "mm" } },
+                  { quantity: "impact_high", given: { value: high, unit: "mm" } },
+                ],
+                `shot ${shot.number} struck at a point`,
+              )
+            }
           />
+          <Corrections session={session.id} shot={shot} words={words} />
+          <Sources read={read} shot={shot} words={words} />
           <h3>Record</h3>
-          {shot.marks.length === 0 ? (
+          {shot.marks.length + shot.entries.length === 0 ? (
             <p className="quiet">Nothing was changed.</p>
           ) : (
             <ol className="record">
               {shot.marks.map((m) => (
                 <li key={m.id}>
                   {MARK_WORDS[m.kind]}
-                  {m.reason && `: ${REASONS.find((r) => r.key === m.reason)?.label.toLowerCase()}`}
+                  {m.reason && `: ${reasonWords(m.reason)}`}
                   {m.note && `, “${m.note}”`}
                   {m.strike && ` ${m.strike}`}
                   <small>
@@ -95,6 +114,19 @@ export function ShotSheet({ read, words, index, close, setAside, mark }: Props) 
                   </small>
                 </li>
               ))}
+              {shot.entries.map((entry) => {
+                const { label, dimension } = words.quantity(entry.quantity);
+                return (
+                  <li key={`${entry.entered_at}${entry.quantity}`}>
+                    {entry.si == null
+                      ? `${label} taken back`
+                      : `${label} entered: ${words.show(dimension, entry.si)}`}
+                    <small>
+                      {day(entry.entered_at, session.zone)}, {clock(entry.entered_at, session.zone)}
+                    </small>
+                  </li>
+                );
+              })}
             </ol>
           )}
         </div>
@@ -145,42 +177,5 @@ function Expected({ says, words }: { says: Schemas["ShotRead"]; words: Words }) 
         </table>
       )}
     </>
-  );
-}
-
-const ROWS = ["high", "middle", "low"];
-
-/** The face as seen from in front, with the keys of a number pad. */
-function Face(props: {
-  cell: number | undefined;
-  leftHanded: boolean;
-  choose: (cell: number) => void;
-}) {
-  const sides = props.leftHanded ? ["heel", "centre", "toe"] : ["toe", "centre", "heel"];
-  return (
-    <div>
-      <fieldset className="face" aria-label="Strike on the face">
-        {ROWS.flatMap((row, r) =>
-          sides.map((side, c) => {
-            const cell = (2 - r) * 3 + c + 1;
-            return (
-              <button
-                type="button"
-                key={cell}
-                aria-pressed={cell === props.cell}
-                aria-label={`${row} ${side}`}
-                onClick={() => props.choose(cell)}
-              >
-                {cell}
-              </button>
-            );
-          }),
-        )}
-      </fieldset>
-      <p className="face-sides quiet">
-        <span>{sides[0]}</span>
-        <span>{sides[2]}</span>
-      </p>
-    </div>
   );
 }

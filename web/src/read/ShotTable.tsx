@@ -1,5 +1,6 @@
 // Every shot with every value, its provenance, and what it should have carried.
 
+import { memo } from "react";
 import type { Quantity } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { said } from "../ui/Said";
@@ -28,7 +29,13 @@ interface Props {
   onOpen: (index: number) => void;
 }
 
-export function ShotTable({ read, words, selected, onSelect, onOpen }: Props) {
+export const ShotTable = memo(function ShotTable({
+  read,
+  words,
+  selected,
+  onSelect,
+  onOpen,
+}: Props) {
   const columns = COLUMNS.filter((q) => read.report.summaries.some((s) => s.quantity === q));
   return (
     <section className="shots" aria-labelledby="shots">
@@ -84,7 +91,7 @@ export function ShotTable({ read, words, selected, onSelect, onOpen }: Props) {
       </section>
     </section>
   );
-}
+});
 
 interface RowProps {
   read: SessionRead;

@@ -1,5 +1,6 @@
 // Where the carry went that this club speed could have had.
 
+import { memo } from "react";
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { said } from "../ui/Said";
@@ -12,7 +13,12 @@ interface Props {
   words: Words;
 }
 
-export function UnclaimedBars({ unclaimed, sentence, working, words }: Props) {
+export const UnclaimedBars = memo(function UnclaimedBars({
+  unclaimed,
+  sentence,
+  working,
+  words,
+}: Props) {
   const rows = unclaimed
     ? [
         ...unclaimed.shares.map((share) => ({ label: share.label, carry: share.carry })),
@@ -58,4 +64,4 @@ export function UnclaimedBars({ unclaimed, sentence, working, words }: Props) {
       )}
     </section>
   );
-}
+});

@@ -14,11 +14,18 @@ export const PROVENANCE: Record<Schemas["Provenance"], string> = {
 
 export const REASONS: { key: Schemas["Reason"]; letter: string; label: string }[] = [
   { key: "mishit", letter: "M", label: "Mishit" },
+  { key: "missed_feel", letter: "F", label: "Missed its feel" },
   { key: "interrupted", letter: "I", label: "Interrupted" },
   { key: "device", letter: "D", label: "Device misread" },
   { key: "trial", letter: "T", label: "Trial swing" },
   { key: "other", letter: "O", label: "Other, in words" },
 ];
+
+/** Reasons in the record, with those that the program gives itself. */
+export function reasonWords(key: string): string {
+  if (key === "paused") return "hit during a pause";
+  return REASONS.find((r) => r.key === key)?.label.toLowerCase() ?? key;
+}
 
 export const CHECKS: Record<Schemas["CheckKind"], string> = {
   apex: "low",

@@ -1,9 +1,132 @@
-import { useQuery } from "@tanstack/react-query";
-import { answered, api } from "../app/api";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { v7 as uuid } from "uuid";
+import { answered, api, type Schemas } from "../app/api";
+import { enqueue, onSent } from "../app/outbox";
+
+export type Act = Schemas["Act"];
+export type SessionAct = Schemas["SessionAct"];
+export type SessionView = Schemas["SessionView"];
 
 export function useSchool() {
   return useQuery({
     queryKey: ["school"],
     queryFn: () => answered(api.GET("/api/v1/school")),
+  });
+}
+
+export function useSession(session: string) {
+  return useQuery({
+    queryKey: ["session", session, "view"],
+    queryFn: () =>
+      answered(api.GET("/api/v1/sessions/{session}", { params: { path: { session } } })),
+  });
+}
+
+/** Reads what is shown of a session again whenever the server says that it changed. */
+export function useLive(session: string): "live" | "away" {
+  const queries = useQueryClient();
+  const [state, setState] = useState<"live" | "away">("live");
+  useEffect(() => {
+    let reading = false;
+    let missed = false;
+    // One reading at a time, and one more for whatever changed meanwhile: a burst of
+    // shots neither starves the screen nor floods the server.
+    const readAgain = async () => {
+      missed = true;
+      if (reading) return;
+      reading = true;
+      while (missed) {
+        missed = false;
+        await queries.invalidateQueries({ queryKey: ["session", session] });
+      }
+      reading = false;
+    };
+    const events = new EventSource(`/api/v1/sessions/${session}/live`);
+    events.addEventListener("changed", readAgain);
+    events.onopen = () => {
+      setState("live");
+      readAgain();
+    };
+    events.onerror = () => setState("away");
+    const unhear = onSent(readAgain);
+    return () => {
+      events.close();
+      unhear();
+    };
+  }, [session, queries]);
+  return state;
+}
+
+/** What can be done in a session at the mat. Each goes through the outbox, so that
+ * nothing is lost when the server is away. */
+export function atTheMat(session: string) {
+  const base = `/api/v1/sessions/${session}`;
+  return {
+    mark: (shot: { id: string; number: number }, act: Act, what: string, id = uuid()) =>
+      enqueue({
+        id,
+        method: "POST",
+        path: `${base}/shots/${shot.id}/marks`,
+        body: { id, act },
+        what: `shot ${shot.number} ${what}`,
+      }),
+    act: (act: SessionAct, what: string) => {
+      const id = uuid();
+      enqueue({ id, method: "POST", path: `${base}/acts`, body: { id, act }, what });
+    },
+    enter: (
+      shot: string,
+      values: { quantity: Schemas["Quantity"]; given: Schemas["Given"] | null }[],
+      what: string,
+    ) => {
+      const id = uuid();
+      enqueue({
+        id,
+        method: "PUT",
+        path: `${base}/shots/${shot}/entries`,
+        body: {
+          hit_at: new Date().toISOString(),
+          values: values.map((value) => ({ id: uuid(), ...value })),
+        },
+        what,
+      });
+    },
+    beginBlock: (block: string, label: string) =>
+      enqueue({
+        id: uuid(),
+        method: "POST",
+        path: `${base}/blocks/${block}/begin`,
+        body: {},
+        what: `block “${label}” begun`,
+      }),
+    addBlock: (label: string) => {
+      const id = uuid();
+      enqueue({
+        id,
+        method: "POST",
+        path: `${base}/blocks`,
+        body: { id, label },
+        what: `block “${label}” begun`,
+      });
+    },
+  };
+}
+
+export function useProgress(session: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (in_progress: boolean) =>
+      answered(
+        api.PUT("/api/v1/sessions/{session}/progress", {
+          params: { path: { session } },
+          body: { in_progress },
+        }),
+      ),
+    onSuccess: () => {
+      queries.invalidateQueries({ queryKey: ["session", session] });
+      queries.invalidateQueries({ queryKey: ["school"] });
+      queries.invalidateQueries({ queryKey: ["player"] });
+    },
   });
 }

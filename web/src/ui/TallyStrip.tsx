@@ -2,7 +2,7 @@
 
 import { type KeyboardEvent, useId, useLayoutEffect, useRef, useState } from "react";
 import type { Schemas } from "../app/api";
-import { type Bundle, layOut, type Placed, type Stroke } from "./strip-layout";
+import { type BlockSpan, type Bundle, layOut, type Placed, type Stroke } from "./strip-layout";
 
 export interface StripShot extends Stroke {
   standing: Schemas["Standing"];
@@ -10,9 +10,23 @@ export interface StripShot extends Stroke {
   label: string;
 }
 
+/** A range that a block's strokes aim for, in stroke heights. */
+export interface StripBand {
+  block: string;
+  low: number;
+  high: number;
+}
+
 interface Props {
   shots: StripShot[];
   blocks: { id: string; label: string }[];
+  /** Balls still to come, block by block, drawn as gaps to fill. */
+  coming?: { id: string; label: string; balls: number }[];
+  bands?: StripBand[];
+  /** Height of the tallest stroke, px. */
+  tall?: number;
+  /** Whether the last stroke is the newest and stands out. */
+  newest?: boolean;
   selected: number | undefined;
   best: number | undefined;
   onSelect: (index: number) => void;
@@ -21,12 +35,22 @@ interface Props {
   onOpen: (index: number) => void;
 }
 
+/** Where strokes begin and end, px. */
+interface Heights {
+  /** Of the least stroke. */
+  short: number;
+  tall: number;
+  base: number;
+  /** Half the width of the widest stroke. */
+  half: number;
+}
+
 const TALL = 62;
-const SHORT = 16;
-const BASE = 82;
 const LEAN = 9;
 
-export function TallyStrip({ shots, blocks, selected, best, onSelect, onKey, onOpen }: Props) {
+export function TallyStrip(props: Props) {
+  const { shots, blocks, coming = [], bands = [], selected, best, newest } = props;
+  const { onSelect, onKey, onOpen } = props;
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(900);
   const prefix = useId();
@@ -39,8 +63,20 @@ export function TallyStrip({ shots, blocks, selected, best, onSelect, onKey, onO
     return () => watch.disconnect();
   }, []);
 
-  const spans = layOut(shots, width - 16, selected);
-  const labels = new Map(blocks.map((b) => [b.id, b.label]));
+  const most = props.tall ?? TALL;
+  const large = most > TALL;
+  const heights: Heights = {
+    short: large ? most * 0.25 : 16,
+    tall: most,
+    base: most + 20,
+    half: large ? 8 : 3,
+  };
+  const { base } = heights;
+  const gaps: Stroke[] = coming.flatMap((block) =>
+    Array.from({ length: block.balls }, () => ({ id: "", block: block.id })),
+  );
+  const spans = layOut([...shots, ...gaps], width - 16, selected, large ? 50 : undefined);
+  const labels = new Map([...coming, ...blocks].map((b) => [b.id, b.label]));
   const move = (to: number) => onSelect(Math.max(0, Math.min(shots.length - 1, to)));
   const pressed = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
@@ -60,44 +96,59 @@ export function TallyStrip({ shots, blocks, selected, best, onSelect, onKey, onO
 
   return (
     <div
-      className="strip"
+      className={large ? "strip large" : "strip"}
       ref={box}
       role="listbox"
       aria-label="Shots in hitting order"
       tabIndex={0}
-      aria-activedescendant={selected === undefined ? undefined : `${prefix}${selected}`}
+      aria-activedescendant={
+        selected === undefined || selected >= shots.length ? undefined : `${prefix}${selected}`
+      }
       onKeyDown={pressed}
     >
-      <svg width={width} height={112} role="presentation">
+      <svg width={width} height={base + 30} role="presentation">
         <g transform="translate(8 0)">
           {spans.map((span) => (
             <g key={`${span.id}${span.x}`}>
-              <path className="strip-base" d={`M${span.x} ${BASE + 0.5}h${span.width}`} />
-              <text x={span.x} y={BASE + 24} className="strip-block">
+              {bands
+                .filter((band) => band.block === span.id)
+                .map((band) => (
+                  <BandMark key={band.low} band={band} span={span} heights={heights} />
+                ))}
+              <path className="strip-base" d={`M${span.x} ${base + 0.5}h${span.width}`} />
+              <text x={span.x} y={base + 24} className="strip-block">
                 {labels.get(span.id)}
               </text>
               {span.bundles.map((bundle) => (
                 <g key={bundle.x}>
-                  {bundle.folded && <FoldedMark bundle={bundle} shots={shots} />}
-                  {bundle.strokes.map((placed) => (
-                    <StrokeMark
-                      key={placed.index}
-                      id={`${prefix}${placed.index}`}
-                      placed={placed}
-                      shot={shots[placed.index]}
-                      bundle={bundle}
-                      chosen={placed.index === selected}
-                      isBest={placed.index === best}
-                      onSelect={onSelect}
-                      onOpen={onOpen}
-                    />
-                  ))}
-                  {!bundle.folded && bundle.strokes.length === 5 && (
-                    <path
-                      className="strip-bar"
-                      d={`M${(bundle.strokes[0]?.x ?? 0) - 8} ${BASE - 8}L${(bundle.strokes[4]?.x ?? 0) + 8} ${BASE - 13}`}
-                    />
+                  {bundle.folded && <FoldedMark bundle={bundle} shots={shots} heights={heights} />}
+                  {bundle.strokes.map((placed) =>
+                    placed.index >= shots.length ? (
+                      <GapMark key={placed.index} placed={placed} heights={heights} />
+                    ) : (
+                      <StrokeMark
+                        key={placed.index}
+                        id={`${prefix}${placed.index}`}
+                        placed={placed}
+                        shot={shots[placed.index]}
+                        bundle={bundle}
+                        heights={heights}
+                        chosen={placed.index === selected}
+                        isBest={placed.index === best}
+                        isNewest={newest === true && placed.index === shots.length - 1}
+                        onSelect={onSelect}
+                        onOpen={onOpen}
+                      />
+                    ),
                   )}
+                  {!bundle.folded &&
+                    bundle.strokes.length === 5 &&
+                    bundle.strokes.every((placed) => placed.index < shots.length) && (
+                      <path
+                        className="strip-bar"
+                        d={`M${(bundle.strokes[0]?.x ?? 0) - 8} ${base - 8}L${(bundle.strokes[4]?.x ?? 0) + 8} ${base - 13}`}
+                      />
+                    )}
                 </g>
               ))}
             </g>
@@ -108,19 +159,45 @@ export function TallyStrip({ shots, blocks, selected, best, onSelect, onKey, onO
   );
 }
 
-function tall(shot: StripShot | undefined): number {
-  return shot?.height === undefined ? 6 : SHORT + (TALL - SHORT) * shot.height;
+/** The range that a block aims for, behind its strokes. */
+function BandMark(props: { band: StripBand; span: BlockSpan; heights: Heights }) {
+  const { band, span, heights } = props;
+  const at = (share: number) =>
+    heights.base - (heights.short + (heights.tall - heights.short) * share);
+  const [top, bottom] = [at(Math.min(1, band.high)), at(Math.max(-0.2, band.low))];
+  return (
+    <rect
+      className="strip-aim"
+      x={span.x - 4}
+      y={top}
+      width={span.width + 8}
+      height={Math.max(3, bottom - top)}
+    />
+  );
+}
+
+/** A ball still to come. */
+function GapMark({ placed, heights }: { placed: Placed; heights: Heights }) {
+  const { base, half } = heights;
+  return (
+    <path className="strip-gap" d={`M${placed.x - half / 2} ${base - 10}h${half}v10h${-half}z`} />
+  );
+}
+
+function tall(shot: StripShot | undefined, { short, tall }: Heights): number {
+  return shot?.height === undefined ? 6 : short + (tall - short) * shot.height;
 }
 
 /** A folded bundle: one bar from its least to its most. */
-function FoldedMark({ bundle, shots }: { bundle: Bundle; shots: StripShot[] }) {
-  const tops = bundle.strokes.map((p) => tall(shots[p.index]));
+function FoldedMark(props: { bundle: Bundle; shots: StripShot[]; heights: Heights }) {
+  const { bundle, shots, heights } = props;
+  const tops = bundle.strokes.map((p) => tall(shots[p.index], heights));
   const most = Math.max(...tops);
   const left = bundle.x + bundle.width / 2;
   const thick = Math.max(1, Math.min(5, bundle.width - 2));
   return (
     <g className="strip-folded">
-      <path d={`M${left} ${BASE}V${BASE - most}`} strokeWidth={thick} />
+      <path d={`M${left} ${heights.base}V${heights.base - most}`} strokeWidth={thick} />
     </g>
   );
 }
@@ -130,17 +207,22 @@ interface MarkProps {
   placed: Placed;
   shot: StripShot | undefined;
   bundle: Bundle;
+  heights: Heights;
   chosen: boolean;
   isBest: boolean;
+  isNewest: boolean;
   onSelect: (index: number) => void;
   onOpen: (index: number) => void;
 }
 
-function StrokeMark({ id, placed, shot, bundle, chosen, isBest, onSelect, onOpen }: MarkProps) {
+function StrokeMark(props: MarkProps) {
+  const { id, placed, shot, bundle, heights, chosen, isBest, isNewest } = props;
+  const { onSelect, onOpen } = props;
   if (!shot) return null;
-  const top = BASE - tall(shot);
+  const { base } = heights;
+  const top = base - tall(shot, heights);
   const room = bundle.folded ? bundle.width : bundle.width / (bundle.strokes.length || 1);
-  const half = Math.min(3, room / 3);
+  const half = Math.min(heights.half, room / 3);
   const { x } = placed;
   return (
     <g
@@ -152,34 +234,34 @@ function StrokeMark({ id, placed, shot, bundle, chosen, isBest, onSelect, onOpen
       onClick={() => onSelect(placed.index)}
       onDoubleClick={() => onOpen(placed.index)}
     >
-      <rect x={x - room / 2} y={0} width={room} height={BASE + 10} fill="transparent" />
+      <rect x={x - room / 2} y={0} width={room} height={base + 10} fill="transparent" />
       {!bundle.folded && (
         <>
           {shot.standing === "kept" && (
             <rect
-              className="stroke-kept"
+              className={isNewest ? "stroke-kept newest" : "stroke-kept"}
               x={x - half}
               y={top}
               width={half * 2}
-              height={BASE - top}
+              height={base - top}
             />
           )}
           {shot.standing === "set_aside" && (
             <path
               className="stroke-aside"
-              d={`M${x - half - LEAN / 2} ${BASE}h${half * 2}l${LEAN} ${top - BASE}h${-half * 2}z`}
+              d={`M${x - half - LEAN / 2} ${base}h${half * 2}l${LEAN} ${top - base}h${-half * 2}z`}
             />
           )}
           {shot.standing === "doubtful" && (
             <path
               className="stroke-doubtful"
-              d={`M${x} ${BASE}V${top}`}
+              d={`M${x} ${base}V${top}`}
               strokeWidth={half * 2}
               strokeDasharray="5 4"
             />
           )}
           {isBest && <circle className="stroke-best" cx={x} cy={top - 9} r={4} />}
-          {chosen && <path className="stroke-wedge" d={`M${x} ${BASE + 2}l7 8h-14z`} />}
+          {chosen && <path className="stroke-wedge" d={`M${x} ${base + 2}l7 8h-14z`} />}
         </>
       )}
     </g>

@@ -34,14 +34,20 @@ const UNFOLDED = 11;
 const BLOCK_GAP = 32;
 const BUNDLE_SHARE = 0.5;
 
-/** Lays strokes out in `width` pixels; the bundle of `selected` is never folded. */
-export function layOut(strokes: Stroke[], width: number, selected?: number): BlockSpan[] {
+/** Lays strokes out in `width` pixels, none further apart than `widest`; the bundle of
+ * `selected` is never folded. */
+export function layOut(
+  strokes: Stroke[],
+  width: number,
+  selected?: number,
+  widest = WIDEST,
+): BlockSpan[] {
   const blocks = groupByBlock(strokes);
   const bundles = blocks.map(({ indices }) => inFives(indices));
   const room = width - BLOCK_GAP * Math.max(0, blocks.length - 1);
   // A bundle takes a little more than its strokes, so that fives stand apart.
   const units = bundles.flat().reduce((sum, b) => sum + b.length + BUNDLE_SHARE, 0);
-  const pitch = Math.min(WIDEST, room / Math.max(1, units));
+  const pitch = Math.min(widest, room / Math.max(1, units));
   const fold = pitch < NARROWEST;
   // What the one open bundle leaves is shared by the folded ones.
   const open = 5 * UNFOLDED;

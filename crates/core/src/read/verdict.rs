@@ -92,7 +92,7 @@ fn decide(gap: &Estimate, spread: f64, question: &Question<'_>) -> (VerdictKind,
         to_the_edge,
         spread,
         rules.interval_level,
-        rules.most_more_balls,
+        rules.most_more_balls(),
     )
     .map(|n| n.saturating_sub(gap.n).max(1));
     (VerdictKind::CannotTellYet, more)
@@ -132,7 +132,7 @@ fn sentence(
                 Some(n) => format!("about {n} more balls would tell."),
                 None => format!(
                     "even {} more balls would hardly tell.",
-                    question.rules.most_more_balls
+                    question.rules.most_more_balls()
                 ),
             }),
     }

@@ -1,10 +1,18 @@
 //! `amber-tally demo`: the invented school, into a database of its own.
 
+use crate::cli::simulate::Device;
+use crate::token::Token;
 use chrono::{DateTime, Duration, Utc};
 use clap::Args;
-use tally_core::quantity::Quantity;
+use tally_core::house_rules::HouseRules;
+use tally_core::plan::{Known, PlannedBlock, propose};
+use tally_core::progress::SessionAct;
+use tally_core::purpose::Purpose;
+use tally_core::warm_up::Readiness;
 use tally_sim::monitor::Monitor;
 use tally_sim::scenario::{COACH, DemoPlayer, DemoSession, PLAYERS, SCHOOL};
+use tally_store::bag::BagClub;
+use tally_store::devices::Greeting;
 use tally_store::players::Player;
 use tally_store::school::SignedIn;
 use tally_store::sessions::{Block, Session};
@@ -45,9 +53,11 @@ pub async fn load(store: &Store) -> Result<(), StoreError> {
     if coach.school == SCHOOL {
         return Ok(());
     }
+    load_devices(store, coach.school_id).await?;
     for (i, player) in PLAYERS.iter().enumerate() {
         load_player(store, &coach, player, i as u64).await?;
     }
+    load_rest(store, &coach).await?;
     store.rename_school(&coach, SCHOOL, COACH).await
 }
 
@@ -84,54 +94,61 @@ async fn load_session(
     let conditions = session.conditions();
     let start = time(session.start);
     let id = identifier(session.start, session.seed, 1);
-    let stored = Session {
+    let mut stored = Session {
         id,
         player_id,
         purpose: session.purpose.to_owned(),
         club: session.club.key().to_owned(),
         place: session.place.to_owned(),
-        altitude_m: conditions.altitude_m,
-        temperature_c: conditions.temperature_c,
-        humidity_pct: conditions.humidity_pct,
+        altitude_m: 0.0,
+        temperature_c: 0.0,
+        humidity_pct: 0.0,
         pressure_hpa: None,
         started_at: start,
         zone: ZONE.to_owned(),
         ended_at: None,
+        wind_mps: None,
+        wind_from_deg: None,
+        surface: None,
+        firmness: None,
+        ball: "premium".to_owned(),
+        bag_club_id: None,
     };
+    stored.set_conditions(&conditions);
+    let planned = plan_of(session);
     let block = |i: usize| identifier(session.start, session.seed, 100 + i as u64);
-    let first = Block {
-        id: block(0),
-        session_id: id,
-        position: 0,
-        label: session.blocks[0].0.to_owned(),
-    };
-    store.add_session(school, &stored, &first).await?;
-    let (name, kind) = match session.monitor {
-        Monitor::Radar => ("Deck radar", "radar"),
-        Monitor::Camera => ("Barn camera", "camera"),
-    };
-    let device_id = store.greet_device(school, name, kind).await?;
+    let blocks: Vec<Block> = planned
+        .iter()
+        .zip(0..)
+        .map(|(plan, position)| Block::planned(block(position as usize), id, position, plan))
+        .collect();
+    store.add_session(school, &stored, &blocks).await?;
 
     let mut sequence = 0;
     let mut shots = Vec::new();
+    let second = session.second_readings(&player.golfer);
     for (i, readings) in session.readings(&player.golfer).into_iter().enumerate() {
-        if i > 0 {
-            store
-                .add_block(school, id, block(i), session.blocks[i].0)
-                .await?;
-        }
-        for reading in readings {
+        store.begin_block(school, id, block(i)).await?;
+        for (j, reading) in readings.into_iter().enumerate() {
             sequence += 1;
             let new = NewShot {
-                device_id,
+                device_id: device_of(session.monitor),
                 run: format!("demo {}", session.seed),
                 sequence,
                 session_id: id,
                 hit_at: start + Duration::seconds(PACE_S * sequence),
                 reading,
+                pair_window_s: 0.5,
             };
-            debug_assert!(new.reading.get(Quantity::Carry).is_some());
             shots.push((store.store_shot(school, &new).await?.shot, new.hit_at));
+            if let (Some(also), Some(readings)) = (session.also, second.get(i)) {
+                let new = NewShot {
+                    device_id: device_of(also),
+                    reading: readings[j].clone(),
+                    ..new
+                };
+                store.store_shot(school, &new).await?;
+            }
         }
     }
     for (i, reason) in session.set_aside {
@@ -153,6 +170,111 @@ async fn load_session(
     }
     let end = start + Duration::seconds(PACE_S * (sequence + 4));
     store.end_session(school, id, Some(end)).await
+}
+
+/// What was planned: the purpose's own blocks where the scenario hits them, and what is
+/// still to come of a session under way.
+fn plan_of(session: &DemoSession) -> Vec<PlannedBlock> {
+    let hit = session.blocks.iter();
+    let mut planned: Vec<PlannedBlock> = hit
+        .map(|(label, balls, ..)| PlannedBlock::new(*label, *balls as u32))
+        .collect();
+    let rules = HouseRules::default();
+    let known = Known {
+        club: session.club,
+        bag: &[],
+        usual_speed: None,
+        best_speed: None,
+        window: None,
+        rules: &rules,
+    };
+    let proposed = Purpose::from_key("purpose", session.purpose)
+        .map(|purpose| propose(purpose, &known))
+        .unwrap_or_default();
+    if planned.len() > 2 && session.purpose == Purpose::EffortLadder.key() {
+        let to_come = proposed.iter().skip(planned.len()).cloned();
+        let begun = planned.len();
+        planned.extend(to_come);
+        for (block, proposed) in planned.iter_mut().zip(&proposed).take(begun) {
+            *block = proposed.clone();
+        }
+    }
+    planned
+}
+
+/// The demo's device of a kind.
+fn device_of(monitor: Monitor) -> Uuid {
+    identifier("2026-01-02T08:00:00Z", 1000 + monitor as u64, 0)
+}
+
+/// The school's devices, each with the secret that `amber-tally simulate` knows.
+async fn load_devices(store: &Store, school: Uuid) -> Result<(), StoreError> {
+    for (name, device) in [
+        ("Deck radar", Device::Radar),
+        ("Barn camera", Device::Camera),
+        ("Hand radar", Device::HandRadar),
+        ("Barn force plate", Device::ForcePlate),
+    ] {
+        let id = device_of(device.monitor());
+        let digest = Token::sent(&device.demo_token()).digest();
+        store
+            .add_device(school, id, name, device.kind().key(), Some(&digest), false)
+            .await?;
+        let monitor = device.monitor();
+        let said = Greeting {
+            kind: device.kind().key().to_owned(),
+            measures: monitor.measures().iter().copied().collect(),
+            calculates: monitor.calculates().iter().copied().collect(),
+            clock_ahead_s: None,
+        };
+        let no_session = Uuid::nil();
+        let since = store.greet_device(school, id, no_session, &said).await?;
+        store.device_left(school, id, no_session, since).await?;
+    }
+    Ok(())
+}
+
+/// A bag, a hold for pain, and what else the scenario has beside shots.
+async fn load_rest(store: &Store, coach: &SignedIn) -> Result<(), StoreError> {
+    let school = coach.school_id;
+    for (player, number, club, head, loft, length) in [
+        (0u64, 1u64, "wood5", "shallow", 18.0, 1.07),
+        (0, 2, "iron7", "", 31.0, 0.94),
+        (1, 1, "driver", "low spin", 9.0, 1.15),
+        (1, 2, "driver", "draw bias", 10.5, 1.14),
+        (1, 3, "iron7", "", 30.0, 0.95),
+        (3, 1, "driver", "long drive", 7.5, 1.21),
+    ] {
+        let club = BagClub {
+            id: identifier("2026-01-02T08:00:00Z", 2000 + player * 10 + number, 0),
+            player_id: identifier("2026-01-02T08:00:00Z", player, 0),
+            club: club.to_owned(),
+            head: head.to_owned(),
+            loft_deg: Some(loft),
+            length_m: Some(length),
+            mass_kg: None,
+            flex: String::new(),
+        };
+        store.add_to_bag(school, &club).await?;
+    }
+    // Petra said before her session that her hip hurt; the coach lifted the hold later.
+    let petra = &PLAYERS[2].sessions[0];
+    let session = identifier(petra.start, petra.seed, 1);
+    let told = SessionAct::Readiness(Readiness {
+        sleep: 3,
+        soreness: 1,
+        hard_exercise: false,
+        pain: true,
+        note: "left hip, when turning through".to_owned(),
+    });
+    let skipped = SessionAct::SkipWarmUp;
+    for (part, act) in [(5000, told), (5001, skipped)] {
+        let id = identifier(petra.start, petra.seed, part);
+        store
+            .record_act(school, session, coach.coach_id, id, &act)
+            .await?;
+    }
+    Ok(())
 }
 
 /// A version 7 identifier that is the same in every load.

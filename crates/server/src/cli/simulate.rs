@@ -1,23 +1,20 @@
-//! `amber-tally simulate`: a virtual golfer in front of a simulated device.
+//! `amber-tally simulate`: a virtual golfer in front of simulated devices.
 
+use crate::device_client::{ClientError, DeviceClient};
 use chrono::{SubsecRound, Utc};
 use clap::{Args, ValueEnum};
-use rand_pcg::Pcg64;
-use rand_pcg::rand_core::SeedableRng;
 use std::time::Duration;
 use tally_core::air::Conditions;
 use tally_core::club::Club;
 use tally_core::invalid::Invalid;
-use tally_formats::device_line::{Answer, DeviceKind, Hello, ShotLine, write_hello, write_shot};
+use tally_formats::device_line::{DeviceKind, Hello, ShotLine};
 use tally_sim::golfer::{GOLFERS, Golfer};
 use tally_sim::monitor::Monitor;
-use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader, Lines};
-use tokio::net::TcpStream;
-use tokio::net::tcp::{OwnedReadHalf, OwnedWriteHalf};
+use tally_sim::practice::Practice;
 use uuid::Uuid;
 
-/// Connections tried for one shot before giving up.
-const TRIES: u32 = 20;
+/// Swings after which a golfer is warm.
+const WARM: u32 = 12;
 
 /// Which device to play.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
@@ -26,6 +23,51 @@ pub enum Device {
     Radar,
     /// Photographs impact.
     Camera,
+    /// A small radar: speeds alone.
+    HandRadar,
+    /// Feels the ground under the feet.
+    ForcePlate,
+}
+
+impl Device {
+    /// What it sees.
+    pub fn monitor(self) -> Monitor {
+        match self {
+            Device::Radar => Monitor::Radar,
+            Device::Camera => Monitor::Camera,
+            Device::HandRadar => Monitor::HandRadar,
+            Device::ForcePlate => Monitor::ForcePlate,
+        }
+    }
+
+    /// Its kind on the device line.
+    pub fn kind(self) -> DeviceKind {
+        match self {
+            Device::Radar => DeviceKind::Radar,
+            Device::Camera => DeviceKind::Camera,
+            Device::HandRadar => DeviceKind::HandRadar,
+            Device::ForcePlate => DeviceKind::ForcePlate,
+        }
+    }
+
+    /// Its secret in the demo school.
+    pub fn demo_token(self) -> String {
+        format!("dev-demo-{}", self.kind().key())
+    }
+
+    /// What it says first.
+    pub fn hello(self, token: String, session: Option<Uuid>) -> Hello {
+        let monitor = self.monitor();
+        Hello {
+            token,
+            time: Some(Utc::now().trunc_subsecs(3)),
+            kind: self.kind(),
+            run: Uuid::now_v7().to_string(),
+            session,
+            measures: monitor.measures().iter().copied().collect(),
+            calculates: monitor.calculates().iter().copied().collect(),
+        }
+    }
 }
 
 /// What to simulate.
@@ -34,7 +76,7 @@ pub struct Simulate {
     /// Host and port of the server's intake.
     #[arg(long, default_value = "127.0.0.1:8091")]
     server: String,
-    /// Session to send to; the one in progress when left out.
+    /// Session to send to; the device's own, or the one in progress, when left out.
     #[arg(long)]
     session: Option<Uuid>,
     /// Who swings: ilse, dov, petra, bram, ayla or niko.
@@ -43,18 +85,24 @@ pub struct Simulate {
     /// Key of the club they swing, such as driver, wood5 or iron7.
     #[arg(long, default_value = "driver", value_parser = club)]
     club: Club,
-    /// What watches them.
-    #[arg(long, value_enum, default_value_t = Device::Radar)]
-    monitor: Device,
-    /// Name the device gives.
-    #[arg(long, default_value = "Practice device")]
-    name: String,
+    /// What watches them; give it twice for two devices on the same swings.
+    #[arg(long, value_enum, default_values_t = [Device::Radar])]
+    monitor: Vec<Device>,
+    /// Secret of each device, in the same order; the demo school's when left out.
+    #[arg(long)]
+    token: Vec<String>,
     /// How many shots.
     #[arg(long, default_value_t = 20)]
     shots: u32,
     /// Seconds from shot to shot.
     #[arg(long, default_value_t = 4.0, value_parser = pace)]
     pace_s: f64,
+    /// Effort of each swing, where 1 is the stock swing.
+    #[arg(long, default_value_t = 1.0, value_parser = effort)]
+    effort: f64,
+    /// Begin cold, so that the first swings are slower.
+    #[arg(long)]
+    cold: bool,
     /// Seed of the swings; the same seed swings the same.
     #[arg(long, default_value_t = 1)]
     seed: u64,
@@ -72,23 +120,18 @@ pub enum SimulateError {
     /// The place is impossible.
     #[error(transparent)]
     Place(#[from] Invalid),
-    /// Nobody answers.
-    #[error("cannot reach the intake at {server}: {source}; is the server running?")]
-    Unreachable {
-        /// The address.
-        server: String,
-        /// Why.
-        source: std::io::Error,
-    },
-    /// The server refused a line.
-    #[error("the server refused it: {field} {problem}; {remedy}")]
-    Refused {
-        /// Field at fault.
-        field: String,
-        /// What is wrong.
-        problem: String,
-        /// What to do.
-        remedy: String,
+    /// A shot could not be sent.
+    #[error(transparent)]
+    Client(#[from] ClientError),
+    /// Not every device has a secret.
+    #[error(
+        "{monitors} devices have {tokens} secrets; give --token once for each --monitor, or not at all"
+    )]
+    Tokens {
+        /// Devices.
+        monitors: usize,
+        /// Secrets.
+        tokens: usize,
     },
 }
 
@@ -111,8 +154,15 @@ fn pace(text: &str) -> Result<f64, String> {
     }
 }
 
-/// Swings, sends each shot, and waits for its acknowledgement; what was not
-/// acknowledged is sent again over a new connection.
+fn effort(text: &str) -> Result<f64, String> {
+    match text.parse::<f64>() {
+        Ok(effort) if (0.2..=1.3).contains(&effort) => Ok(effort),
+        _ => Err("give an effort from 0.2 to 1.3".to_owned()),
+    }
+}
+
+/// Swings, sends what each device reports, and waits for its acknowledgement; what was
+/// not acknowledged is sent again over a new connection.
 ///
 /// # Errors
 /// [`SimulateError`].
@@ -123,133 +173,44 @@ pub async fn run(wanted: Simulate) -> Result<(), SimulateError> {
         ..Conditions::REFERENCE
     };
     conditions.air()?;
-    let monitor = match wanted.monitor {
-        Device::Radar => Monitor::Radar,
-        Device::Camera => Monitor::Camera,
+    let tokens: Vec<String> = if wanted.token.is_empty() {
+        wanted.monitor.iter().map(|d| d.demo_token()).collect()
+    } else {
+        wanted.token
     };
-    let hello = Hello {
-        device: wanted.name.clone(),
-        kind: match wanted.monitor {
-            Device::Radar => DeviceKind::Radar,
-            Device::Camera => DeviceKind::Camera,
-        },
-        run: Uuid::now_v7().to_string(),
-        session: wanted.session,
-        measures: monitor.measures().iter().copied().collect(),
-        calculates: monitor.calculates().iter().copied().collect(),
-    };
-    let mut rng = Pcg64::seed_from_u64(wanted.seed);
-    let mut line = None;
+    if tokens.len() != wanted.monitor.len() {
+        return Err(SimulateError::Tokens {
+            monitors: wanted.monitor.len(),
+            tokens: tokens.len(),
+        });
+    }
+    let monitors: Vec<Monitor> = wanted.monitor.iter().map(|d| d.monitor()).collect();
+    let mut devices: Vec<DeviceClient> = wanted
+        .monitor
+        .iter()
+        .zip(tokens)
+        .map(|(device, token)| {
+            DeviceClient::new(&wanted.server, device.hello(token, wanted.session))
+        })
+        .collect();
+    let swings = if wanted.cold { 0 } else { WARM };
+    let mut practice = Practice::new(wanted.golfer, conditions, swings, wanted.seed);
     for sequence in 1..=i64::from(wanted.shots) {
-        let truth = wanted.golfer.swing(wanted.club, &conditions, &mut rng);
-        let shot = ShotLine {
-            sequence,
-            time: Utc::now().trunc_subsecs(3),
-            reading: monitor.watch(&truth, &mut rng),
-        };
-        send(&wanted.server, &hello, &shot, &mut line).await?;
+        let time = Utc::now().trunc_subsecs(3);
+        let readings = practice.swing(wanted.club, wanted.effort, &monitors);
+        for (device, reading) in devices.iter_mut().zip(readings) {
+            let shot = ShotLine {
+                sequence,
+                time,
+                reading,
+            };
+            let stored = device.send(&shot).await?;
+            let again = if stored.again { " (again)" } else { "" };
+            println!("{sequence} stored as {}{again}", stored.shot);
+        }
         if sequence < i64::from(wanted.shots) {
             tokio::time::sleep(Duration::from_secs_f64(wanted.pace_s)).await;
         }
     }
     Ok(())
-}
-
-/// A connection that has been welcomed.
-struct Conversation {
-    answers: Lines<BufReader<OwnedReadHalf>>,
-    out: OwnedWriteHalf,
-}
-
-async fn send(
-    server: &str,
-    hello: &Hello,
-    shot: &ShotLine,
-    line: &mut Option<Conversation>,
-) -> Result<(), SimulateError> {
-    let mut tries = 0;
-    loop {
-        let said = async {
-            if line.is_none() {
-                *line = Some(connect(server, hello).await?);
-            }
-            match line.as_mut() {
-                Some(open) => say(open, &write_shot(shot)).await,
-                None => Err(Trouble::Line(std::io::ErrorKind::NotConnected.into())),
-            }
-        };
-        match said.await {
-            Ok(Answer::Ack {
-                sequence,
-                shot,
-                again,
-            }) => {
-                println!(
-                    "{sequence} stored as {shot}{}",
-                    if again { " (again)" } else { "" }
-                );
-                return Ok(());
-            }
-            Ok(_) => return Ok(()),
-            Err(Trouble::Refused(refused)) => return Err(refused),
-            Err(Trouble::Line(source)) => {
-                *line = None;
-                tries += 1;
-                if tries >= TRIES || (tries == 1 && shot.sequence == 1) {
-                    return Err(SimulateError::Unreachable {
-                        server: server.to_owned(),
-                        source,
-                    });
-                }
-                eprintln!("the line broke ({source}); connecting again");
-                tokio::time::sleep(Duration::from_secs(1)).await;
-            }
-        }
-    }
-}
-
-enum Trouble {
-    Line(std::io::Error),
-    Refused(SimulateError),
-}
-
-async fn connect(server: &str, hello: &Hello) -> Result<Conversation, Trouble> {
-    let stream = TcpStream::connect(server).await.map_err(Trouble::Line)?;
-    stream.set_nodelay(true).map_err(Trouble::Line)?;
-    let (read, out) = stream.into_split();
-    let mut conversation = Conversation {
-        answers: BufReader::new(read).lines(),
-        out,
-    };
-    say(&mut conversation, &write_hello(hello)).await?;
-    Ok(conversation)
-}
-
-/// Says a line and hears its answer.
-async fn say(conversation: &mut Conversation, line: &str) -> Result<Answer, Trouble> {
-    conversation
-        .out
-        .write_all(line.as_bytes())
-        .await
-        .map_err(Trouble::Line)?;
-    let heard = conversation
-        .answers
-        .next_line()
-        .await
-        .map_err(Trouble::Line)?;
-    let heard = heard.ok_or_else(|| Trouble::Line(std::io::ErrorKind::UnexpectedEof.into()))?;
-    match serde_json::from_str(&heard) {
-        Ok(Answer::Error {
-            field,
-            problem,
-            remedy,
-            ..
-        }) => Err(Trouble::Refused(SimulateError::Refused {
-            field,
-            problem,
-            remedy,
-        })),
-        Ok(answer) => Ok(answer),
-        Err(error) => Err(Trouble::Line(error.into())),
-    }
 }

@@ -229,7 +229,8 @@ async fn bench_reach(
     State(app): State<App>,
     Body(asked): Body<ReachAsked>,
 ) -> Result<Json<ReachAnswered>, Problem> {
-    let question = asked.question()?;
+    let rules = app.store.house_rules(coach.school()).await?;
+    let question = asked.question(rules)?;
     let (sessions, days) = match asked.player {
         Some(player) => player_days(&app, &coach, player, &question).await?,
         None => (vec![], vec![]),
@@ -244,7 +245,7 @@ async fn bench_reach(
 }
 
 impl ReachAsked {
-    fn question(&self) -> Result<ReachQuestion, Invalid> {
+    fn question(&self, rules: HouseRules) -> Result<ReachQuestion, Invalid> {
         let club = Club::from_key("club", &self.club)?;
         let from = match (self.target, self.club_speed) {
             (Some(target), None) => From::Target(target),
@@ -257,7 +258,6 @@ impl ReachAsked {
             }
         };
         let freedom = Freedom::of(club);
-        let rules = HouseRules::default();
         Ok(ReachQuestion {
             from,
             club,
@@ -296,7 +296,7 @@ async fn player_days(
         let (asked, here) = (as_asked(&shots), session.conditions());
         let kept: Vec<_> = asked
             .iter()
-            .filter(|shot| standing(shot, &here, &question.rules) == Standing::Kept)
+            .filter(|shot| standing(shot, question.club, &here, &question.rules) == Standing::Kept)
             .map(|shot| &shot.reading)
             .collect();
         if let Some(day) = day_of(&kept, &here, &question.conditions, question.aim) {

@@ -1,7 +1,7 @@
 //! The launch and spin of a session's shots on a map of distance.
 
 use super::compute;
-use super::read::as_asked;
+use super::read::{as_asked, club_of};
 use crate::app::App;
 use crate::coach::Coach;
 use crate::extract::{Path, Query};
@@ -11,7 +11,6 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use serde::Deserialize;
 use tally_core::club::Club;
-use tally_core::house_rules::HouseRules;
 use tally_core::launch_spin::{self, LaunchSpin, NoMap};
 use tally_core::read::standing;
 use tally_core::units::Units;
@@ -26,6 +25,8 @@ use uuid::Uuid;
 struct Drawn {
     /// The coach's units: contour lines stand at round numbers of them.
     units: Units,
+    /// Key of the club, when several were hit; the session's own when absent.
+    club: Option<String>,
 }
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -40,20 +41,26 @@ async fn session_launch_spin(
     Query(drawn): Query<Drawn>,
     State(app): State<App>,
 ) -> Result<Json<LaunchSpin>, Problem> {
-    let (session, _) = app.store.session(coach.school(), id).await?;
-    let shots = app.store.session_shots(coach.school(), id).await?;
+    let (session, blocks) = app.store.session(coach.school(), id).await?;
+    let rules = app.store.house_rules(coach.school()).await?;
+    let mut shots = app.store.session_shots(coach.school(), id).await?;
     let windows = app
         .store
         .target_windows(coach.school(), session.player_id)
         .await?;
-    let saved = windows.into_iter().find(|(club, _)| *club == session.club);
-    let club = Club::from_key("club", &session.club)?;
+    let own = Club::from_key("club", &session.club)?;
+    let club = match drawn.club {
+        Some(key) => Club::from_key("club", &key)?,
+        None => own,
+    };
+    shots.retain(|shot| club_of(shot, &blocks, own) == club);
+    let saved = windows.into_iter().find(|(key, _)| key == club.key());
     let told = compute(move || {
-        let (conditions, rules) = (session.conditions(), HouseRules::default());
+        let conditions = session.conditions();
         let asked = as_asked(&shots);
         let standing: Vec<_> = asked
             .iter()
-            .map(|shot| (shot, standing(shot, &conditions, &rules)))
+            .map(|shot| (shot, standing(shot, club, &conditions, &rules)))
             .collect();
         let step = drawn.units.contour_step();
         let saved = saved.map(|(_, window)| window);

@@ -1,5 +1,6 @@
-//! Sessions: begun, shown, given blocks, ended.
+//! Sessions: begun, shown, changed, given blocks, ended.
 
+use super::bag::in_words;
 use crate::app::App;
 use crate::coach::Coach;
 use crate::extract::{Body, Path};
@@ -11,10 +12,15 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::air::Conditions;
 use tally_core::club::Club;
+use tally_core::ground::Ground;
 use tally_core::invalid::{Invalid, text_within};
+use tally_core::plan::{self, PlannedBlock};
+use tally_core::progress::{Progress, SessionAct, progress};
 use tally_core::purpose::Purpose;
+use tally_core::quantity::Quantity;
 use tally_core::units::Dimension;
-use tally_store::sessions::{Block, Session};
+use tally_core::wind::Wind;
+use tally_store::sessions::{Block, Session, current};
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -56,13 +62,24 @@ pub struct SessionView {
     pub player_name: String,
     pub left_handed: bool,
     pub purpose: String,
+    pub purpose_key: String,
     pub club: String,
+    pub club_key: String,
+    /// The club of the player's bag, in words.
+    pub bag_club: Option<String>,
+    /// `premium`, `competition` or `range`.
+    pub ball: String,
     pub place: String,
     pub conditions: Conditions,
     pub started_at: DateTime<Utc>,
     pub zone: String,
     pub in_progress: bool,
+    /// In the order of the plan.
     pub blocks: Vec<BlockView>,
+    /// Place of the block that shots go to.
+    pub current: usize,
+    /// What was done in it beside hitting.
+    pub progress: Progress,
 }
 
 /// A block of a session.
@@ -70,6 +87,10 @@ pub struct SessionView {
 pub struct BlockView {
     pub id: Uuid,
     pub label: String,
+    /// What is planned for it.
+    pub plan: PlannedBlock,
+    /// Whether it was begun.
+    pub begun: bool,
 }
 
 fn label_of_purpose(key: &str) -> String {
@@ -84,25 +105,43 @@ fn label_of_club(key: &str) -> String {
 pub async fn view(app: &App, coach: &Coach, id: Uuid) -> Result<(Session, SessionView), Problem> {
     let (session, blocks) = app.store.session(coach.school(), id).await?;
     let player = app.store.player(coach.school(), session.player_id).await?;
+    let acts = app.store.session_acts(coach.school(), id).await?;
+    let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
+    let bag_club = match session.bag_club_id {
+        Some(club) => app
+            .store
+            .bag_club(coach.school(), club)
+            .await?
+            .map(|c| in_words(&c)),
+        None => None,
+    };
     let view = SessionView {
         id: session.id,
         player: player.id,
         player_name: player.name,
         left_handed: player.left_handed,
         purpose: label_of_purpose(&session.purpose),
+        purpose_key: session.purpose.clone(),
         club: label_of_club(&session.club),
+        club_key: session.club.clone(),
+        bag_club,
+        ball: session.ball.clone(),
         place: session.place.clone(),
         conditions: session.conditions(),
         started_at: session.started_at,
         zone: session.zone.clone(),
         in_progress: session.ended_at.is_none(),
+        current: current(&blocks),
         blocks: blocks
             .into_iter()
             .map(|b| BlockView {
                 id: b.id,
-                label: b.label,
+                label: b.label.clone(),
+                plan: b.plan(),
+                begun: b.begun_at.is_some(),
             })
             .collect(),
+        progress: progress(&acts),
     };
     Ok((session, view))
 }
@@ -110,10 +149,46 @@ pub async fn view(app: &App, coach: &Coach, id: Uuid) -> Result<(Session, Sessio
 /// A number in a unit of the sender's choice.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct Given {
+pub struct Given {
     /// Absent when what was typed is not a number.
-    value: Option<f64>,
-    unit: String,
+    pub value: Option<f64>,
+    pub unit: String,
+}
+
+/// Where a session is held, in what weather, with which ball.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Setting {
+    place: String,
+    /// Height above the sea, in `m`, `ft` or `yd`.
+    altitude: Given,
+    /// Temperature, in `c` or `f`.
+    temperature: Given,
+    /// Relative humidity, %; 50 when it is not given.
+    humidity_pct: Option<f64>,
+    /// Wind ten metres up, in `mph`, `kmh` or `mps`; none when it is not given.
+    wind: Option<Given>,
+    /// Where it comes from, deg: 0 is straight against, 90 from the right.
+    wind_from_deg: Option<f64>,
+    /// What balls land on; not known when it is not given.
+    ground: Option<Ground>,
+    /// `premium`, `competition` or `range`; premium when it is not given.
+    ball: Option<String>,
+}
+
+/// A block of a plan with its identifier, made by the sender.
+#[derive(Deserialize, ToSchema)]
+struct NewPlannedBlock {
+    id: Uuid,
+    #[serde(flatten)]
+    plan: PlannedBlock,
+}
+
+/// The blocks to come.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewPlan {
+    blocks: Vec<NewPlannedBlock>,
 }
 
 /// A session to begin.
@@ -127,19 +202,19 @@ struct NewSession {
     purpose: String,
     /// Key of a club.
     club: String,
-    place: String,
-    /// Height above the sea, in `m`, `ft` or `yd`.
-    altitude: Given,
-    /// Temperature, in `c` or `f`.
-    temperature: Given,
-    /// Relative humidity, %; 50 when it is not given.
-    humidity_pct: Option<f64>,
+    /// The club of the player's bag.
+    bag_club: Option<Uuid>,
+    setting: Setting,
     /// Name of the time zone.
     zone: String,
-    /// Identifier of its first block, made by the sender.
-    first_block: Uuid,
-    /// What the first block is called.
-    first_block_label: String,
+    /// Its blocks in order; the first is begun at once.
+    blocks: Vec<NewPlannedBlock>,
+    /// Devices whose shots go to this session.
+    #[serde(default)]
+    devices: Vec<Uuid>,
+    /// Values that are not shown in it.
+    #[serde(default)]
+    hidden: Vec<Quantity>,
 }
 
 /// A block to begin.
@@ -154,14 +229,16 @@ struct NewBlock {
 /// Whether a session goes on.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct Progress {
+struct GoesOn {
     in_progress: bool,
 }
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(begin_session))
-        .routes(routes!(session))
+        .routes(routes!(session, change_setting))
+        .routes(routes!(save_plan))
+        .routes(routes!(add_block))
         .routes(routes!(begin_block))
         .routes(routes!(set_progress))
 }
@@ -173,10 +250,24 @@ async fn begin_session(
     State(app): State<App>,
     Body(new): Body<NewSession>,
 ) -> Result<StatusCode, Problem> {
-    let (session, block) = new.check(Utc::now())?;
-    app.store
-        .add_session(coach.school(), &session, &block)
-        .await?;
+    let (devices, hidden) = (new.devices.clone(), new.hidden.clone());
+    let (session, blocks) = new.check(Utc::now())?;
+    let school = coach.school();
+    app.store.add_session(school, &session, &blocks).await?;
+    for (i, quantity) in hidden.into_iter().enumerate() {
+        // The same identifier each time, so that a repeated request is harmless.
+        let id = Uuid::from_u128(session.id.as_u128() ^ (i as u128 + 1));
+        let act = SessionAct::Hide { quantity };
+        app.store
+            .record_act(school, session.id, coach.id(), id, &act)
+            .await?;
+    }
+    for id in devices {
+        let device = app.store.device(school, id).await?;
+        app.store
+            .save_device(school, id, &device.name, &device.offsets, Some(session.id))
+            .await?;
+    }
     Ok(StatusCode::CREATED)
 }
 
@@ -191,9 +282,45 @@ async fn session(
     Ok(Json(view))
 }
 
-/// Begins the next block of a session; new shots go to it.
+/// Changes where a session is held, its weather or its ball.
+#[utoipa::path(put, path = "/sessions/{session}", params(("session" = Uuid, Path)), request_body = Setting, responses((status = NO_CONTENT), Problem))]
+async fn change_setting(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    State(app): State<App>,
+    Body(setting): Body<Setting>,
+) -> Result<StatusCode, Problem> {
+    let (mut session, _) = app.store.session(coach.school(), id).await?;
+    let mut errors = Vec::new();
+    setting.check(&mut session, &mut errors);
+    if !errors.is_empty() {
+        return Err(errors.into());
+    }
+    app.store.save_session(coach.school(), &session).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Replaces the blocks that are not begun yet.
+#[utoipa::path(put, path = "/sessions/{session}/plan", params(("session" = Uuid, Path)), request_body = NewPlan, responses((status = NO_CONTENT), Problem))]
+async fn save_plan(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    State(app): State<App>,
+    Body(plan): Body<NewPlan>,
+) -> Result<StatusCode, Problem> {
+    let blocks: Vec<_> = plan.blocks.into_iter().map(|b| (b.id, b.plan)).collect();
+    let planned: Vec<_> = blocks.iter().map(|(_, plan)| plan.clone()).collect();
+    // Nothing to come is a plan too, once a session is under way.
+    if !planned.is_empty() {
+        plan::check(&planned)?;
+    }
+    app.store.save_plan(coach.school(), id, &blocks).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Begins a block that was not planned; new shots go to it.
 #[utoipa::path(post, path = "/sessions/{session}/blocks", params(("session" = Uuid, Path)), request_body = NewBlock, responses((status = CREATED), Problem))]
-async fn begin_block(
+async fn add_block(
     coach: Coach,
     Path(id): Path<Uuid>,
     State(app): State<App>,
@@ -206,85 +333,148 @@ async fn begin_block(
     Ok(StatusCode::CREATED)
 }
 
+/// Begins a planned block; new shots go to it. A full-effort block is refused while it
+/// is held.
+#[utoipa::path(post, path = "/sessions/{session}/blocks/{block}/begin", params(("session" = Uuid, Path), ("block" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
+async fn begin_block(
+    coach: Coach,
+    Path((id, block)): Path<(Uuid, Uuid)>,
+    State(app): State<App>,
+) -> Result<StatusCode, Problem> {
+    let (_, view) = view(&app, &coach, id).await?;
+    let wanted = view.blocks.iter().find(|b| b.id == block && !b.begun);
+    if let (Some(wanted), Some(why)) = (wanted, &view.progress.held)
+        && wanted.plan.full_effort
+    {
+        let detail = format!(
+            "“{}” asks for full effort, which is held: {why}; lift the hold with a reason first, or choose a gentler block",
+            wanted.label
+        );
+        return Err(Problem::new(StatusCode::CONFLICT, "Held", detail));
+    }
+    app.store.begin_block(coach.school(), id, block).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
 /// Ends a session, or takes it up again.
-#[utoipa::path(put, path = "/sessions/{session}/progress", params(("session" = Uuid, Path)), request_body = Progress, responses((status = NO_CONTENT), Problem))]
+#[utoipa::path(put, path = "/sessions/{session}/progress", params(("session" = Uuid, Path)), request_body = GoesOn, responses((status = NO_CONTENT), Problem))]
 async fn set_progress(
     coach: Coach,
     Path(id): Path<Uuid>,
     State(app): State<App>,
-    Body(progress): Body<Progress>,
+    Body(goes_on): Body<GoesOn>,
 ) -> Result<StatusCode, Problem> {
-    let ended_at = (!progress.in_progress).then(Utc::now);
+    let ended_at = (!goes_on.in_progress).then(Utc::now);
     app.store.end_session(coach.school(), id, ended_at).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 impl NewSession {
-    fn check(self, now: DateTime<Utc>) -> Result<(Session, Block), Vec<Invalid>> {
+    fn check(self, now: DateTime<Utc>) -> Result<(Session, Vec<Block>), Vec<Invalid>> {
         let mut errors = Vec::new();
-        let altitude_m = self
-            .altitude
-            .metres()
-            .map_err(|e| errors.push(e))
-            .unwrap_or_default();
-        let temperature_c = self
-            .temperature
-            .celsius()
-            .map_err(|e| errors.push(e))
-            .unwrap_or_default();
         let purpose = Purpose::from_key("purpose", &self.purpose).map_err(|e| errors.push(e));
         let club = Club::from_key("club", &self.club).map_err(|e| errors.push(e));
-        let place = text_within("place", &self.place, 200).map_err(|e| errors.push(e));
         let zone = text_within("zone", &self.zone, 100).map_err(|e| errors.push(e));
-        let label = text_within("first_block_label", &self.first_block_label, 100)
-            .map_err(|e| errors.push(e));
+        let plans: Vec<_> = self.blocks.iter().map(|b| b.plan.clone()).collect();
+        if let Err(wrong) = plan::check(&plans) {
+            errors.extend(wrong);
+        }
+        let mut session = Session {
+            id: self.id,
+            player_id: self.player,
+            purpose: purpose.map_or("", Purpose::key).to_owned(),
+            club: club.map_or("", Club::key).to_owned(),
+            place: String::new(),
+            altitude_m: 0.0,
+            temperature_c: 0.0,
+            humidity_pct: 0.0,
+            pressure_hpa: None,
+            started_at: now,
+            zone: zone.unwrap_or_default(),
+            ended_at: None,
+            wind_mps: None,
+            wind_from_deg: None,
+            surface: None,
+            firmness: None,
+            ball: String::new(),
+            bag_club_id: self.bag_club,
+        };
+        self.setting.check(&mut session, &mut errors);
+        if !errors.is_empty() {
+            return Err(errors);
+        }
+        let blocks = self.blocks.iter().zip(0..);
+        let blocks = blocks
+            .map(|(block, position)| Block::planned(block.id, self.id, position, &block.plan))
+            .collect();
+        Ok((session, blocks))
+    }
+}
+
+impl Setting {
+    /// Puts itself into `session`; what cannot be used is added to `errors`.
+    fn check(&self, session: &mut Session, errors: &mut Vec<Invalid>) {
+        let mut keep = |checked: Result<f64, Invalid>| {
+            checked.unwrap_or_else(|error| {
+                errors.push(error);
+                0.0
+            })
+        };
+        let altitude_m = keep(self.altitude.of(Dimension::Height, "altitude"));
+        let temperature_c = keep(self.temperature.celsius());
+        let wind =
+            self.wind.as_ref().map(|wind| Wind {
+                speed_mps: keep(wind.of(Dimension::Speed, "wind")),
+                from_deg: keep(self.wind_from_deg.ok_or_else(|| {
+                    Invalid::missing("wind_from_deg", "say where the wind comes from")
+                })),
+            });
         let conditions = Conditions {
             altitude_m,
             temperature_c,
             humidity_pct: self.humidity_pct.unwrap_or(50.0),
-            ..Conditions::REFERENCE
+            pressure_hpa: session.pressure_hpa,
+            // A calm is no wind.
+            wind: wind.filter(|wind| wind.speed_mps != 0.0),
+            ground: self.ground,
         };
-        if let Err(error) = conditions.air() {
+        if errors.is_empty()
+            && let Err(error) = conditions.air()
+        {
             errors.push(error);
         }
-        let (Ok(purpose), Ok(club), Ok(place), Ok(zone), Ok(label), true) =
-            (purpose, club, place, zone, label, errors.is_empty())
-        else {
-            return Err(errors);
-        };
-        let session = Session {
-            id: self.id,
-            player_id: self.player,
-            purpose: purpose.key().to_owned(),
-            club: club.key().to_owned(),
-            place,
-            altitude_m,
-            temperature_c,
-            humidity_pct: conditions.humidity_pct,
-            pressure_hpa: None,
-            started_at: now,
-            zone,
-            ended_at: None,
-        };
-        let block = Block {
-            id: self.first_block,
-            session_id: self.id,
-            position: 0,
-            label,
-        };
-        Ok((session, block))
+        if let Some(Err(error)) = self.ground.map(|ground| ground.check()) {
+            errors.push(error);
+        }
+        match text_within("place", &self.place, 200) {
+            Ok(place) => session.place = place,
+            Err(error) => errors.push(error),
+        }
+        let ball = self.ball.as_deref().unwrap_or(BALLS[0]);
+        if BALLS.contains(&ball) {
+            session.ball = ball.to_owned();
+        } else {
+            let remedy = format!("use one of {}", BALLS.join(", "));
+            errors.push(Invalid::new("ball", ball, "is not a kind of ball", remedy));
+        }
+        session.set_conditions(&conditions);
     }
 }
 
+/// Kinds of ball, the usual one first.
+const BALLS: [&str; 3] = ["premium", "competition", "range"];
+
 impl Given {
-    fn number(&self, field: &str) -> Result<f64, Invalid> {
+    /// The number as typed.
+    pub fn number(&self, field: &str) -> Result<f64, Invalid> {
         self.value
             .ok_or_else(|| Invalid::new(field, "", "is not a number", "give a number such as 12.5"))
     }
 
-    fn metres(&self) -> Result<f64, Invalid> {
-        let unit = Dimension::Height.unit_of_suffix("altitude.unit", &self.unit)?;
-        Ok(unit.to_internal(self.number("altitude")?))
+    /// The value in internal units.
+    pub fn of(&self, dimension: Dimension, field: &str) -> Result<f64, Invalid> {
+        let unit = dimension.unit_of_suffix(&format!("{field}.unit"), &self.unit)?;
+        Ok(unit.to_internal(self.number(field)?))
     }
 
     fn celsius(&self) -> Result<f64, Invalid> {

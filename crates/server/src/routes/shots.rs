@@ -22,6 +22,7 @@ use uuid::Uuid;
 #[serde(rename_all = "snake_case")]
 enum Reason {
     Mishit,
+    MissedFeel,
     Interrupted,
     Device,
     Trial,
@@ -32,6 +33,7 @@ impl Reason {
     fn key(self) -> &'static str {
         match self {
             Reason::Mishit => "mishit",
+            Reason::MissedFeel => "missed_feel",
             Reason::Interrupted => "interrupted",
             Reason::Device => "device",
             Reason::Trial => "trial",

@@ -20,6 +20,8 @@ use utoipa_axum::routes;
 struct Vocabulary {
     quantities: Vec<QuantityWord>,
     units: Vec<ShownUnit>,
+    /// Every unit in which a dimension may be given.
+    accepted: Vec<AcceptedUnit>,
     clubs: Vec<ClubWord>,
     purposes: Vec<PurposeWord>,
     /// What can be typed or dragged at the bench.
@@ -42,12 +44,23 @@ struct ShownUnit {
     dimension: Dimension,
     /// What stands behind the number.
     symbol: &'static str,
+    /// Its name in requests.
+    suffix: &'static str,
     /// How many internal units one of it is.
     size: f64,
     /// Decimals shown.
     decimals: u8,
     /// Step to which it is rounded, in shown units.
     step: f64,
+}
+
+/// A unit in which a dimension may be given.
+#[derive(Serialize, ToSchema)]
+struct AcceptedUnit {
+    dimension: Dimension,
+    /// Its name in requests.
+    suffix: &'static str,
+    symbol: &'static str,
 }
 
 /// A club.
@@ -66,6 +79,10 @@ struct ClubWord {
 struct PurposeWord {
     key: Purpose,
     label: &'static str,
+    /// What it answers.
+    about: &'static str,
+    /// The numbers it shows while shots are hit, the greatest first.
+    shown: &'static [Quantity],
 }
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -84,6 +101,7 @@ async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
                 units,
                 dimension,
                 symbol: unit.symbol(),
+                suffix: unit.suffix(),
                 size: unit.size(),
                 decimals: dimension.decimals(),
                 step: dimension.step(),
@@ -100,6 +118,17 @@ async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
             })
             .collect(),
         units: units.collect(),
+        accepted: Dimension::ALL
+            .into_iter()
+            .flat_map(|dimension| {
+                let units = dimension.accepted().iter();
+                units.map(move |unit| AcceptedUnit {
+                    dimension,
+                    suffix: unit.suffix(),
+                    symbol: unit.symbol(),
+                })
+            })
+            .collect(),
         clubs: Club::all()
             .map(|key| ClubWord {
                 key,
@@ -108,11 +137,12 @@ async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
                 launch: key.reference_launch(key.sound_delivery().club_speed),
             })
             .collect(),
-        purposes: Purpose::ALL
-            .into_iter()
+        purposes: Purpose::all()
             .map(|key| PurposeWord {
                 key,
                 label: key.label(),
+                about: key.about(),
+                shown: key.shown(),
             })
             .collect(),
     })

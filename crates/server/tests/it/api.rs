@@ -39,6 +39,7 @@ async fn a_session_is_read_with_its_shots_figures_and_verdict() {
         assert_json_snapshot!(read, {
             ".session.started_at" => "[time]",
             ".shots[].id" => "[id]",
+            ".shots[].sources[].id" => "[id]",
             ".report.verdict.working" => "[working]",
             ".report.unclaimed_working" => "[working]",
             ".report.**.best" => rounded_redaction(3),
@@ -111,8 +112,8 @@ async fn what_cannot_be_used_is_refused_as_a_problem_with_field_value_and_remedy
     let shot = first_shot(&stage).await;
     let mut furlongs = session();
     furlongs["id"] = json!("01890000-0000-7000-8000-0000000000aa");
-    furlongs["altitude"] = json!({"value": 5, "unit": "furlong"});
-    furlongs["temperature"] = json!({"value": 5, "unit": "k"});
+    furlongs["setting"]["altitude"] = json!({"value": 5, "unit": "furlong"});
+    furlongs["setting"]["temperature"] = json!({"value": 5, "unit": "k"});
     furlongs["club"] = json!("spoon");
     let long = json!({"kind": "set_aside", "reason": "other", "note": "x".repeat(100_000)});
     let refused = json!({

@@ -6,4 +6,8 @@ mod api;
 mod bench;
 mod command_line;
 mod device_line;
+mod devices;
+mod files;
+mod house_rules;
+mod run_a_session;
 mod stage;

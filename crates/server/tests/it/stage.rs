@@ -1,6 +1,7 @@
 //! A server in this process on free ports, with a database of its own.
 
 use serde_json::{Value, json};
+use sha2::{Digest, Sha256};
 use tally_server::app::{Config, Server};
 use tally_store::Store;
 use tally_store::testing::TestDatabase;
@@ -20,11 +21,34 @@ pub struct Stage {
 
 pub const PLAYER: &str = "01890000-0000-7000-8000-000000000001";
 pub const SESSION: &str = "01890000-0000-7000-8000-000000000002";
-const BLOCK: &str = "01890000-0000-7000-8000-000000000003";
+pub const RADAR: &str = "01890000-0000-7000-8000-000000000004";
+pub const CAMERA: &str = "01890000-0000-7000-8000-000000000005";
+const RADAR_TOKEN: &str = "dev-test-radar";
+const CAMERA_TOKEN: &str = "dev-test-camera";
+pub const BLOCK: &str = "01890000-0000-7000-8000-000000000003";
 
 impl Stage {
-    /// An empty school.
+    /// A school with two devices and nothing else.
     pub async fn set() -> Stage {
+        let stage = Stage::bare().await;
+        let store = stage.store().await;
+        let school = store.only_coach().await.unwrap().school_id;
+        for (id, name, kind, token) in [
+            (RADAR, "Test radar", "radar", RADAR_TOKEN),
+            (CAMERA, "Test camera", "camera", CAMERA_TOKEN),
+        ] {
+            let digest = Sha256::digest(token.as_bytes());
+            let id = id.parse().unwrap();
+            store
+                .add_device(school, id, name, kind, Some(&digest), false)
+                .await
+                .unwrap();
+        }
+        stage
+    }
+
+    /// An empty school.
+    pub async fn bare() -> Stage {
         let database = TestDatabase::create().await;
         let any = "127.0.0.1:0".parse().unwrap();
         let config = Config {
@@ -80,6 +104,50 @@ impl Stage {
         self.send("PUT", path, body).await
     }
 
+    pub async fn delete(&self, path: &str) -> u16 {
+        let asked = self.http.delete(format!("{}/api/v1{path}", self.web));
+        asked.send().await.unwrap().status().as_u16()
+    }
+
+    /// The text at a path.
+    pub async fn text(&self, path: &str) -> String {
+        let asked = self.http.get(format!("{}/api/v1{path}", self.web));
+        asked.send().await.unwrap().text().await.unwrap()
+    }
+
+    /// Sends bytes as they are.
+    pub async fn raw(
+        &self,
+        method: &str,
+        path: &str,
+        body: impl Into<reqwest::Body>,
+    ) -> (u16, Value) {
+        let asked = self
+            .http
+            .request(
+                method.parse().unwrap(),
+                format!("{}/api/v1{path}", self.web),
+            )
+            .body(body);
+        let answer = asked.send().await.unwrap();
+        (
+            answer.status().as_u16(),
+            answer.json().await.unwrap_or_default(),
+        )
+    }
+
+    /// The session as Hit shows it.
+    pub async fn hit(&self) -> Value {
+        self.get(&format!("/sessions/{SESSION}/hit")).await.1
+    }
+
+    /// Records an act of the session under a number of its own.
+    pub async fn act(&self, number: u32, act: Value) -> u16 {
+        let body = json!({"id": id(number), "act": act});
+        let path = format!("/sessions/{SESSION}/acts");
+        self.post(&path, &body).await.0
+    }
+
     async fn send(&self, method: &str, path: &str, body: &Value) -> (u16, Value) {
         let asked = self
             .http
@@ -103,6 +171,16 @@ impl Stage {
         }
     }
 
+    /// The camera, with hello said.
+    pub async fn camera(&self) -> Device {
+        let mut device = self.device().await;
+        let mut hello = hello();
+        hello["token"] = json!(CAMERA_TOKEN);
+        hello["kind"] = json!("camera");
+        assert_eq!(device.say(&hello).await["type"], "welcome");
+        device
+    }
+
     /// A device that has said hello and sent `shots` shots.
     pub async fn device_with_shots(&self, shots: i64) -> Device {
         let mut device = self.device().await;
@@ -120,18 +198,26 @@ impl Stage {
     }
 }
 
+/// An identifier made of a number.
+pub fn id(number: u32) -> String {
+    format!("01890000-0000-7000-8000-1000{number:08}")
+}
+
 pub fn session() -> Value {
     json!({
         "id": SESSION, "player": PLAYER, "purpose": "benchmark", "club": "iron6",
-        "place": "North bay", "altitude": {"value": 0, "unit": "m"},
-        "temperature": {"value": 77, "unit": "f"}, "zone": "Europe/Vienna",
-        "first_block": BLOCK, "first_block_label": "Stock",
+        "setting": {
+            "place": "North bay", "altitude": {"value": 0, "unit": "m"},
+            "temperature": {"value": 77, "unit": "f"},
+        },
+        "zone": "Europe/Vienna",
+        "blocks": [{"id": BLOCK, "label": "Stock", "balls": 12}],
     })
 }
 
 pub fn hello() -> Value {
     json!({
-        "type": "hello", "version": 1, "device": "Test radar", "kind": "radar", "run": "a",
+        "type": "hello", "version": 1, "token": RADAR_TOKEN, "kind": "radar", "run": "a",
         "measures": ["club_speed", "ball_speed", "launch_angle", "spin_rate", "carry"],
         "calculates": ["smash_factor"],
     })

@@ -1,0 +1,302 @@
+//! Tables as people bring them.
+
+use super::*;
+use proptest::prelude::*;
+use tally_core::units::{MPH, Units, YARD};
+
+fn read(layout: Layout, text: &[u8]) -> Vec<Result<ImportedShot, Vec<CellTrouble>>> {
+    let mut rows = Rows::new(text, layout);
+    let mut found = Vec::new();
+    while let Some(row) = rows.next_row() {
+        found.push(row.unwrap().shot.map_err(|bad| bad.troubles));
+    }
+    found
+}
+
+fn as_guessed(text: &[u8]) -> Vec<Result<ImportedShot, Vec<CellTrouble>>> {
+    read(guess(text).unwrap().layout, text)
+}
+
+fn good(text: &[u8]) -> Vec<ImportedShot> {
+    as_guessed(text).into_iter().map(Result::unwrap).collect()
+}
+
+fn mph(shot: &ImportedShot) -> f64 {
+    shot.reading.get(Quantity::ClubSpeed).unwrap() / MPH
+}
+
+fn yards(shot: &ImportedShot) -> f64 {
+    shot.reading.get(Quantity::Carry).unwrap() / YARD
+}
+
+fn near(value: f64, wanted: f64) -> bool {
+    (value - wanted).abs() < 1e-9
+}
+
+#[test]
+fn columns_are_known_by_many_names_and_their_units() {
+    let text = "Date,Club Type,Club Speed (mph),BallSpeed [mph],Launch Angle,Spin Rate,Carry Distance (yd),Weather\n\
+                2026-04-18 10:15,7i,82.4,118.0,16.2,6900,165,fine\n";
+    let guessed = guess(text.as_bytes()).unwrap();
+    let value = |quantity, unit| ColumnUse::Value { quantity, unit };
+    assert_eq!(
+        guessed.layout.columns,
+        [
+            ColumnUse::Date,
+            ColumnUse::Club,
+            value(Quantity::ClubSpeed, Unit::Mph),
+            value(Quantity::BallSpeed, Unit::Mph),
+            value(Quantity::LaunchAngle, Unit::Deg),
+            value(Quantity::SpinRate, Unit::Rpm),
+            value(Quantity::Carry, Unit::Yd),
+            ColumnUse::Unused,
+        ]
+    );
+    let shot = &good(text.as_bytes())[0];
+    assert_eq!(shot.club, Some(Club::Iron7));
+    assert!(near(mph(shot), 82.4) && near(yards(shot), 165.0));
+}
+
+#[test]
+fn units_that_no_name_tells_are_told_by_the_numbers_and_said() {
+    let metric = "club speed;ball speed;carry\n44,2;62,1;201,5\n45,0;63,0;204,0\n";
+    let guessed = guess(metric.as_bytes()).unwrap();
+    let unit = |i: usize| match guessed.layout.columns[i] {
+        ColumnUse::Value { unit, .. } => unit,
+        other => panic!("{other:?}"),
+    };
+    assert_eq!([unit(0), unit(1), unit(2)], [Unit::Mps, Unit::Mps, Unit::M]);
+    assert!(
+        guessed.remarks.iter().any(|r| r.contains("look like m/s")),
+        "{:?}",
+        guessed.remarks
+    );
+    let hours = "club speed,carry\n150.2,190\n149,188\n";
+    assert_eq!(
+        guess(hours.as_bytes()).unwrap().layout.columns[0],
+        ColumnUse::Value {
+            quantity: Quantity::ClubSpeed,
+            unit: Unit::Kmh
+        }
+    );
+}
+
+#[test]
+fn an_empty_file_and_a_header_alone_say_so() {
+    for (text, problem) in [
+        ("", "is empty"),
+        ("  \n \n", "is empty"),
+        ("club speed,carry\n", "no rows"),
+    ] {
+        let refused = guess(text.as_bytes()).unwrap_err();
+        assert!(refused.problem.contains(problem), "{refused:?}");
+        assert!(!refused.remedy.is_empty());
+    }
+}
+
+#[test]
+fn without_a_header_columns_are_numbered_and_the_coach_says_what_they_hold() {
+    let text = b"92.1,251\n93.4,255\n";
+    let guessed = guess(text).unwrap();
+    assert!(!guessed.layout.header);
+    assert_eq!(guessed.names, ["Column 1", "Column 2"]);
+    assert!(guessed.layout.check().is_err(), "nothing is mapped yet");
+    let mut layout = guessed.layout;
+    layout.columns[0] = ColumnUse::Value {
+        quantity: Quantity::ClubSpeed,
+        unit: Unit::Mph,
+    };
+    layout.check().unwrap();
+    assert_eq!(read(layout, text).len(), 2);
+}
+
+#[test]
+fn of_two_headers_of_the_same_name_the_first_is_used_and_that_is_said() {
+    let text = b"club speed (mph),carry (yd),carry (yd)\n92.1,251,249\n";
+    let guessed = guess(text).unwrap();
+    assert_eq!(guessed.layout.columns[2], ColumnUse::Unused);
+    assert!(guessed.remarks[0].contains("Columns 2 and 3"));
+    assert!(near(yards(&good(text)[0]), 251.0));
+    let mut both = guessed.layout;
+    both.columns[2] = both.columns[1];
+    assert_eq!(both.check().unwrap_err().field, "columns[2]");
+}
+
+#[test]
+fn semicolons_decimal_commas_a_byte_order_mark_and_latin_1_are_read() {
+    let german =
+        "\u{feff}Datum;club speed (mph);carry (m);block\n18.04.2026;92,4;1.201,5;für später\n";
+    let refused = as_guessed(german.as_bytes());
+    // 1.201,5 is 1201.5 m: read as written, and refused as no golfer's carry.
+    assert_eq!(refused[0].as_ref().unwrap_err()[0].name, "carry (m)");
+    let fair = german.replace("1.201,5", "229,6");
+    let shot = &good(fair.as_bytes())[0];
+    assert!(near(mph(shot), 92.4));
+    let latin: Vec<u8> = fair
+        .trim_start_matches('\u{feff}')
+        .chars()
+        .map(|c| c as u8)
+        .collect();
+    let guessed = guess(&latin).unwrap();
+    assert_eq!(guessed.layout.encoding, Encoding::Latin1);
+    assert_eq!(good(&latin)[0].block.as_deref(), Some("für später"));
+}
+
+#[test]
+fn two_hundred_columns_are_read_and_a_thousand_refused() {
+    let wide = |n: usize| {
+        let names: Vec<_> = (0..n).map(|i| format!("extra {i}")).collect();
+        format!(
+            "club speed (mph),{}\n92.4{}\n",
+            names.join(","),
+            ",7".repeat(n)
+        )
+    };
+    assert!(near(mph(&good(wide(200).as_bytes())[0]), 92.4));
+    assert!(
+        guess(wide(1000).as_bytes())
+            .unwrap_err()
+            .problem
+            .contains("too many")
+    );
+}
+
+#[test]
+fn a_quote_that_never_closes_is_named_and_does_not_fill_the_memory() {
+    let mut text = String::from("club speed (mph),block\n92.4,\"fine\n");
+    for _ in 0..200_000 {
+        text.push_str("93.0,more\n");
+    }
+    let layout = guess(b"club speed (mph),block\n92.4,fine\n")
+        .unwrap()
+        .layout;
+    let mut rows = Rows::new(text.as_bytes(), layout.clone());
+    let told = rows.next_row().unwrap().unwrap_err().to_string();
+    assert!(
+        told.contains("row 2") && told.contains("quote is not closed"),
+        "{told}"
+    );
+    assert!(rows.next_row().is_none());
+    // In a small file the rest is one cell, which no number is.
+    let small = b"block,club speed (mph)\nfine,\"92.4\nfine,93.0\n";
+    let troubles = as_guessed(small)[0].clone().unwrap_err();
+    assert!(
+        troubles[0].remedy.contains("close the quote"),
+        "{troubles:?}"
+    );
+}
+
+#[test]
+fn numbers_carry_their_own_units_mixed_or_not() {
+    let text = b"club speed,carry,side\n92.4 mph,229.5 m,3.2 L\n41.3 m/s,251 yd,4 R\n148.7 km/h,\"1,0\",0\n";
+    let rows = as_guessed(text);
+    let first = rows[0].clone().unwrap();
+    assert!(near(mph(&first), 92.4) && near(yards(&first) * YARD, 229.5));
+    assert!(first.reading.get(Quantity::Side).unwrap() < 0.0);
+    let second = rows[1].clone().unwrap();
+    assert!((mph(&second) - 92.4).abs() < 0.1 && near(yards(&second), 251.0));
+    assert!(second.reading.get(Quantity::Side).unwrap() > 0.0);
+    let odd = as_guessed(b"club speed (mph),carry (yd)\n92.4 furlongs,250\n")[0]
+        .clone()
+        .unwrap_err();
+    assert_eq!(
+        (odd[0].row, odd[0].column, odd[0].value.as_str()),
+        (2, 1, "92.4 furlongs")
+    );
+    assert!(odd[0].remedy.contains("mph"));
+}
+
+#[test]
+fn dates_in_three_styles_are_the_same_day() {
+    let day = chrono::NaiveDate::from_ymd_opt(2026, 4, 18).unwrap();
+    for (date, second) in [
+        ("2026-04-18", "2026-04-19"),
+        ("18.04.2026", "19.04.2026"),
+        ("04/18/2026", "04/19/2026"),
+    ] {
+        let text = format!("date,club speed (mph)\n{date},92\n{second},93\n");
+        assert_eq!(good(text.as_bytes())[0].when, When::Day(day), "{date}");
+    }
+    let timed = good(b"date,time,club speed (mph)\n04/18/2026,3:07 PM,92\n");
+    assert_eq!(
+        timed[0].when,
+        When::Local(day.and_hms_opt(15, 7, 0).unwrap())
+    );
+    let bad = as_guessed(b"date,club speed (mph)\n31.02.2026,92\n18.04.2026,93\n");
+    assert!(
+        bad[0].as_ref().unwrap_err()[0]
+            .remedy
+            .contains("2026-04-18")
+    );
+}
+
+#[test]
+fn every_fault_of_a_row_is_told_by_row_column_value_and_remedy() {
+    let text = b"club,club speed (mph),carry (yd)\nspoon,fast,251\ndriver,900,251\ndriver,92\ndriver,,\ndriver,93,250\n";
+    let rows = as_guessed(text);
+    let faults = rows[0].clone().unwrap_err();
+    assert_eq!(
+        faults.iter().map(|f| (f.row, f.column)).collect::<Vec<_>>(),
+        [(2, 1), (2, 2)]
+    );
+    assert_eq!(rows[1].clone().unwrap_err()[0].problem, "is out of range");
+    assert!(
+        rows[2].clone().unwrap_err()[0]
+            .problem
+            .contains("2 cells and the table has 3")
+    );
+    assert!(rows[3].clone().unwrap_err()[0].problem.contains("no value"));
+    assert!(rows[4].is_ok());
+}
+
+#[test]
+fn our_own_table_reads_back_as_it_was_in_every_unit() {
+    let mut reading = Reading::default();
+    reading.set(Quantity::ClubSpeed, 41.234_567, Provenance::Measured);
+    reading.set(Quantity::SpinRate, 2612.0, Provenance::Calculated);
+    reading.set(Quantity::Side, -3.25, Provenance::Entered);
+    let out = OutShot {
+        player: "Wren, Aldous".into(),
+        hit_at: "2026-04-18T10:15:30.250Z".parse().unwrap(),
+        club: "iron7".into(),
+        block: "Ball \"forward\"".into(),
+        standing: "set_aside",
+        reading: reading.clone(),
+    };
+    for units in [Units::MphYd, Units::KmhM, Units::MpsM] {
+        let mut text = Vec::new();
+        write_shots(&mut text, [out.clone()], units, true).unwrap();
+        let back = &good(&text)[0];
+        assert_eq!(back.when, When::At(out.hit_at));
+        assert_eq!(
+            (back.club, back.block.as_deref()),
+            (Some(Club::Iron7), Some("Ball \"forward\""))
+        );
+        assert!(back.set_aside);
+        for (quantity, value) in &reading.0 {
+            let there = back.reading.value(*quantity).unwrap();
+            assert!(
+                (there.si - value.si).abs() < 1e-9 && there.from == value.from,
+                "{quantity:?}"
+            );
+        }
+    }
+}
+
+proptest! {
+    #[test]
+    fn nothing_that_is_brought_makes_it_fall_over(bytes in prop::collection::vec(any::<u8>(), 0..400)) {
+        if let Ok(guessed) = guess(&bytes) {
+            let mut rows = Rows::new(bytes.as_slice(), guessed.layout);
+            while rows.next_row().is_some_and(|row| row.is_ok()) {}
+        }
+    }
+
+    #[test]
+    fn nothing_like_a_table_makes_it_fall_over(text in "([a-z ]{0,9}[,;\"\n][0-9.,\\-\"' ]{0,6}[,;\n]){0,30}") {
+        if let Ok(guessed) = guess(text.as_bytes()) {
+            let mut rows = Rows::new(text.as_bytes(), guessed.layout);
+            while rows.next_row().is_some_and(|row| row.is_ok()) {}
+        }
+    }
+}

@@ -1,0 +1,81 @@
+//! Our own table of shots.
+
+use chrono::{DateTime, Utc};
+use csv::Writer;
+use std::io::Write;
+use tally_core::quantity::Quantity;
+use tally_core::reading::{Provenance, Reading};
+use tally_core::units::Units;
+
+/// A shot to write.
+#[derive(Debug, Clone, PartialEq)]
+pub struct OutShot {
+    /// The player's name.
+    pub player: String,
+    /// When it was hit.
+    pub hit_at: DateTime<Utc>,
+    /// Key of the club.
+    pub club: String,
+    /// Label of its block.
+    pub block: String,
+    /// How it stands: `kept`, `set_aside` or `doubtful`.
+    pub standing: &'static str,
+    /// Its values.
+    pub reading: Reading,
+}
+
+/// Writes shots in the coach's units: one column for each value, named with its unit,
+/// and one for how it came about.
+///
+/// # Errors
+/// When `out` cannot be written.
+pub fn write_shots(
+    out: impl Write,
+    shots: impl IntoIterator<Item = OutShot>,
+    units: Units,
+    header: bool,
+) -> Result<(), csv::Error> {
+    let mut writer = Writer::from_writer(out);
+    let quantities: Vec<_> = Quantity::all()
+        .map(|q| (q, q.dimension().shown(units)))
+        .collect();
+    if header {
+        let mut names = ["player", "hit_at", "club", "block", "standing"]
+            .map(str::to_owned)
+            .to_vec();
+        for (quantity, unit) in &quantities {
+            names.push(quantity.field(*unit));
+            names.push(format!("{}_from", quantity.key()));
+        }
+        writer.write_record(&names)?;
+    }
+    for shot in shots {
+        let mut row = vec![
+            shot.player,
+            shot.hit_at
+                .to_rfc3339_opts(chrono::SecondsFormat::Millis, true),
+            shot.club,
+            shot.block,
+            shot.standing.to_owned(),
+        ];
+        for (quantity, unit) in &quantities {
+            match shot.reading.value(*quantity) {
+                Some(value) => {
+                    row.push(unit.from_internal(value.si).to_string());
+                    row.push(
+                        match value.from {
+                            Provenance::Measured => "measured",
+                            Provenance::Calculated => "calculated",
+                            Provenance::Entered => "entered",
+                        }
+                        .to_owned(),
+                    );
+                }
+                None => row.extend([String::new(), String::new()]),
+            }
+        }
+        writer.write_record(&row)?;
+    }
+    writer.flush()?;
+    Ok(())
+}

@@ -1,0 +1,156 @@
+//! The clubs of a player's bag.
+
+use crate::app::App;
+use crate::coach::Coach;
+use crate::extract::{Body, Path};
+use crate::problem::Problem;
+use axum::extract::State;
+use axum::http::StatusCode;
+use serde::{Deserialize, Serialize};
+use tally_core::club::Club;
+use tally_core::invalid::{Invalid, text_within, within};
+use tally_store::bag::BagClub;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// A club of a bag.
+#[derive(Serialize, ToSchema)]
+pub struct BagClubView {
+    id: Uuid,
+    /// Key of the kind of club.
+    club: String,
+    /// All that is known of it, in words.
+    in_words: String,
+    loft_deg: Option<f64>,
+    /// Length, m.
+    length: Option<f64>,
+    /// Mass, kg.
+    mass: Option<f64>,
+    flex: String,
+    head: String,
+}
+
+impl From<BagClub> for BagClubView {
+    fn from(club: BagClub) -> Self {
+        Self {
+            in_words: in_words(&club),
+            id: club.id,
+            club: club.club,
+            loft_deg: club.loft_deg,
+            length: club.length_m,
+            mass: club.mass_kg,
+            flex: club.flex,
+            head: club.head,
+        }
+    }
+}
+
+/// All that is known of a club of a bag: "Driver, 10.5°, 1.14 m, regular".
+pub fn in_words(club: &BagClub) -> String {
+    let known = Club::from_key("club", &club.club).ok();
+    let kind = known.map_or(club.club.as_str(), |club| club.label());
+    let text = |text: &String| (!text.is_empty()).then(|| text.clone());
+    [
+        Some(kind.to_owned()),
+        text(&club.head),
+        club.loft_deg.map(|loft| format!("{loft}°")),
+        club.length_m.map(|length| format!("{length:.2} m")),
+        club.mass_kg.map(|mass| format!("{:.0} g", mass * 1000.0)),
+        text(&club.flex),
+    ]
+    .into_iter()
+    .flatten()
+    .collect::<Vec<_>>()
+    .join(", ")
+}
+
+/// A club to put into a bag.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewBagClub {
+    /// Made by the sender.
+    id: Uuid,
+    /// Key of the kind of club.
+    club: String,
+    #[serde(default)]
+    head: String,
+    loft_deg: Option<f64>,
+    /// Length, m.
+    length_m: Option<f64>,
+    /// Mass, g.
+    mass_g: Option<f64>,
+    #[serde(default)]
+    flex: String,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(add_to_bag))
+        .routes(routes!(take_from_bag))
+}
+
+/// Puts a club into a player's bag.
+#[utoipa::path(post, path = "/players/{player}/bag", params(("player" = Uuid, Path)), request_body = NewBagClub, responses((status = CREATED), Problem))]
+async fn add_to_bag(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+    State(app): State<App>,
+    Body(new): Body<NewBagClub>,
+) -> Result<StatusCode, Problem> {
+    let club = new.check(player)?;
+    app.store.add_to_bag(coach.school(), &club).await?;
+    Ok(StatusCode::CREATED)
+}
+
+/// Takes a club out of a player's bag; sessions hit with it keep it.
+#[utoipa::path(delete, path = "/players/{player}/bag/{club}", params(("player" = Uuid, Path), ("club" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
+async fn take_from_bag(
+    coach: Coach,
+    Path((player, club)): Path<(Uuid, Uuid)>,
+    State(app): State<App>,
+) -> Result<StatusCode, Problem> {
+    app.store
+        .take_from_bag(coach.school(), player, club)
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+impl NewBagClub {
+    fn check(self, player: Uuid) -> Result<BagClub, Vec<Invalid>> {
+        let mut errors = Vec::new();
+        if let Err(error) = Club::from_key("club", &self.club) {
+            errors.push(error);
+        }
+        for (field, value, range, unit) in [
+            ("loft_deg", self.loft_deg, 4.0..=70.0, "deg"),
+            ("length_m", self.length_m, 0.4..=1.4, "m"),
+            ("mass_g", self.mass_g, 100.0..=800.0, "g"),
+        ] {
+            if let Some(Err(error)) = value.map(|v| within(field, v, range, unit)) {
+                errors.push(error);
+            }
+        }
+        for (field, text, most) in [("head", &self.head, 100), ("flex", &self.flex, 50)] {
+            if !text.trim().is_empty()
+                && let Err(error) = text_within(field, text, most)
+            {
+                errors.push(error);
+            }
+        }
+        if !errors.is_empty() {
+            return Err(errors);
+        }
+        Ok(BagClub {
+            id: self.id,
+            player_id: player,
+            club: self.club,
+            head: self.head.trim().to_owned(),
+            loft_deg: self.loft_deg,
+            length_m: self.length_m,
+            mass_kg: self.mass_g.map(|g| g / 1000.0),
+            flex: self.flex.trim().to_owned(),
+        })
+    }
+}

@@ -1,0 +1,170 @@
+//! Shots as CSV: of a session, a player, or whatever a filter lets through.
+
+use super::read::{as_read, club_of};
+use crate::app::App;
+use crate::coach::Coach;
+use crate::extract::Query;
+use crate::problem::Problem;
+use axum::body::Body;
+use axum::extract::State;
+use axum::http::header;
+use axum::response::{IntoResponse, Response};
+use chrono::{DateTime, Utc};
+use futures_util::{StreamExt, TryStreamExt, stream};
+use serde::Deserialize;
+use std::collections::HashMap;
+use std::sync::Arc;
+use tally_core::club::Club;
+use tally_core::house_rules::HouseRules;
+use tally_core::invalid::Invalid;
+use tally_core::purpose::Purpose;
+use tally_core::read::{Standing, standing};
+use tally_core::units::Units;
+use tally_formats::shot_csv::{OutShot, write_shots};
+use tally_store::sessions::{Session, SessionFilter};
+use tally_store::{Store, StoreError};
+use utoipa::IntoParams;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// Which shots, in which units.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Wanted {
+    /// Of this session.
+    session: Option<Uuid>,
+    /// Of this player.
+    player: Option<Uuid>,
+    /// Hit with this club, by its key.
+    club: Option<String>,
+    /// Of sessions for this purpose, by its key.
+    purpose: Option<String>,
+    /// Of sessions begun at this time or later.
+    from: Option<DateTime<Utc>>,
+    /// Of sessions begun before this time.
+    to: Option<DateTime<Utc>>,
+    units: Units,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(export_shots))
+}
+
+/// A file to save.
+pub fn download(body: Body, kind: &'static str, name: &str) -> impl IntoResponse {
+    let disposition = format!("attachment; filename=\"{name}\"");
+    (
+        [
+            (header::CONTENT_TYPE, kind.to_owned()),
+            (header::CONTENT_DISPOSITION, disposition),
+        ],
+        body,
+    )
+}
+
+/// Shots as CSV, oldest session first; without any filter, all of the school's.
+#[utoipa::path(get, path = "/shots.csv", params(Wanted), responses((status = OK, body = String, content_type = "text/csv"), Problem))]
+async fn export_shots(
+    coach: Coach,
+    Query(wanted): Query<Wanted>,
+    State(app): State<App>,
+) -> Result<Response, Problem> {
+    let school = coach.school();
+    let club = wanted
+        .club
+        .as_deref()
+        .map(|key| Club::from_key("club", key))
+        .transpose()?;
+    if let Some(key) = &wanted.purpose {
+        Purpose::from_key("purpose", key)?;
+    }
+    if let (Some(from), Some(to)) = (wanted.from, wanted.to)
+        && from >= to
+    {
+        return Err(
+            Invalid::new("to", to, "is not after the beginning", "give a later time").into(),
+        );
+    }
+    let filter = SessionFilter {
+        session: wanted.session,
+        player: wanted.player,
+        purpose: wanted.purpose,
+        from: wanted.from,
+        to: wanted.to,
+    };
+    let sessions = app.store.sessions_filtered(school, &filter).await?;
+    let players = app.store.players(school).await?;
+    let names: HashMap<Uuid, String> = players
+        .into_iter()
+        .map(|p| (p.player.id, p.player.name))
+        .collect();
+    let writer = Arc::new(Export {
+        store: app.store.clone(),
+        school,
+        rules: app.store.house_rules(school).await?,
+        names,
+        club,
+        units: wanted.units,
+    });
+    // The header alone, then session by session.
+    let mut head = Vec::new();
+    write_shots(&mut head, [], wanted.units, true).map_err(|error| {
+        tracing::error!(%error, "export");
+        StoreError::NotFound("shots")
+    })?;
+    let parts = stream::iter(sessions).then(move |session| {
+        let writer = Arc::clone(&writer);
+        async move { writer.part(session).await }
+    });
+    let body = stream::once(async { Ok(head) }).chain(parts);
+    let body = Body::from_stream(body.map_err(|error| {
+        tracing::error!(%error, "export");
+        std::io::Error::other(error)
+    }));
+    Ok(download(body, "text/csv; charset=utf-8", "shots.csv").into_response())
+}
+
+struct Export {
+    store: Store,
+    school: Uuid,
+    rules: HouseRules,
+    names: HashMap<Uuid, String>,
+    club: Option<Club>,
+    units: Units,
+}
+
+impl Export {
+    /// The rows of one session.
+    async fn part(&self, session: Session) -> Result<Vec<u8>, StoreError> {
+        let (_, blocks) = self.store.session(self.school, session.id).await?;
+        let shots = self.store.session_shots(self.school, session.id).await?;
+        let own = Club::from_key("club", &session.club).unwrap_or(Club::Driver);
+        let conditions = session.conditions();
+        let player = self.names.get(&session.player_id);
+        let out = shots.into_iter().filter_map(|shot| {
+            let club = club_of(&shot, &blocks, own);
+            if self.club.is_some_and(|wanted| wanted != club) {
+                return None;
+            }
+            let stands = standing(&as_read(&shot), club, &conditions, &self.rules);
+            let block = blocks.iter().find(|block| block.id == shot.block_id);
+            Some(OutShot {
+                player: player.cloned().unwrap_or_default(),
+                hit_at: shot.hit_at,
+                club: club.key().to_owned(),
+                block: block.map(|block| block.label.clone()).unwrap_or_default(),
+                standing: match stands {
+                    Standing::Kept => "kept",
+                    Standing::SetAside => "set_aside",
+                    Standing::Doubtful => "doubtful",
+                },
+                reading: shot.reading,
+            })
+        });
+        let mut text = Vec::new();
+        write_shots(&mut text, out, self.units, false)
+            .map_err(|error| StoreError::Conflict(error.to_string()))?;
+        Ok(text)
+    }
+}

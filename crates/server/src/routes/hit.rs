@@ -1,0 +1,139 @@
+//! The Hit station: live, the newest shot against its aim.
+
+use super::compute;
+use super::devices::DeviceView;
+use super::prepare::last_before;
+use super::read::decision;
+use super::sessions::{SessionView, view};
+use crate::app::App;
+use crate::coach::Coach;
+use crate::extract::Path;
+use crate::problem::Problem;
+use axum::Json;
+use axum::extract::State;
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+use std::collections::BTreeMap;
+use tally_core::club::Club;
+use tally_core::hit::{HitReport, HitShot, Question, hit};
+use tally_core::last_time::ToBeat;
+use tally_core::plan::PlannedBlock;
+use tally_core::purpose::Purpose;
+use tally_core::quantity::Quantity;
+use tally_core::reading::Reported;
+use tally_store::shots::Shot;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// A session under way.
+#[derive(Serialize, ToSchema)]
+struct HitView {
+    session: SessionView,
+    /// In hitting order; `report.shots` stands in the same order.
+    shots: Vec<LiveShot>,
+    report: HitReport,
+    /// What last time's session gives to beat.
+    to_beat: Option<ToBeat>,
+    /// When that session was.
+    last_at: Option<DateTime<Utc>>,
+    /// The devices whose shots go to this session.
+    devices: Vec<DeviceView>,
+}
+
+/// A shot with the values that the station shows.
+#[derive(Serialize, ToSchema)]
+struct LiveShot {
+    id: Uuid,
+    block: Uuid,
+    hit_at: DateTime<Utc>,
+    /// The shown values that it has.
+    #[schema(value_type = BTreeMap<String, Reported>)]
+    values: BTreeMap<Quantity, Reported>,
+    /// Devices that reported it.
+    devices: usize,
+    /// Latest strike marked on the face, as on a number pad.
+    strike: Option<i16>,
+    /// Whether a decision of the coach stands, which can be taken back.
+    decided: bool,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(hit_session))
+}
+
+/// A session under way, as Hit shows it.
+#[utoipa::path(get, path = "/sessions/{session}/hit", params(("session" = Uuid, Path)), responses((status = OK, body = HitView), Problem))]
+async fn hit_session(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    State(app): State<App>,
+) -> Result<Json<HitView>, Problem> {
+    let school = coach.school();
+    let (stored, session) = view(&app, &coach, id).await?;
+    let rules = app.store.house_rules(school).await?;
+    let shots = app.store.session_shots(school, id).await?;
+    let last = last_before(&app, school, &stored, &rules).await?;
+    let (last_at, last) = last.unzip();
+    let to_beat = last.as_ref().and_then(|last| last.to_beat);
+    let devices = super::devices::listed(&app, school).await?;
+    let purpose = Purpose::from_key("purpose", &stored.purpose)?;
+    let club = Club::from_key("club", &stored.club)?;
+    let blocks: Vec<(Uuid, PlannedBlock)> = session
+        .blocks
+        .iter()
+        .map(|b| (b.id, b.plan.clone()))
+        .collect();
+    let (current, hidden) = (session.current, session.progress.hidden.clone());
+    let (shots, report) = compute(move || {
+        let plans: Vec<_> = blocks.iter().map(|(_, plan)| plan.clone()).collect();
+        let place = |shot: &Shot| blocks.iter().position(|(id, _)| *id == shot.block_id);
+        let asked: Vec<HitShot<'_>> = shots
+            .iter()
+            .map(|shot| HitShot {
+                block: place(shot).unwrap_or_default(),
+                reading: &shot.reading,
+                decision: decision(&shot.marks),
+            })
+            .collect();
+        let report = hit(&Question {
+            purpose,
+            club,
+            conditions: stored.conditions(),
+            rules: &rules,
+            blocks: &plans,
+            current,
+            shots: &asked,
+            hidden: &hidden,
+            last: last.as_ref(),
+        });
+        (shots, report)
+    })
+    .await;
+    let shown = |shot: &Shot| {
+        let there = report.shown.iter();
+        there
+            .filter_map(|&q| shot.reading.value(q).map(|value| (q, value)))
+            .collect()
+    };
+    Ok(Json(HitView {
+        shots: shots
+            .iter()
+            .map(|shot| LiveShot {
+                id: shot.id,
+                block: shot.block_id,
+                hit_at: shot.hit_at,
+                values: shown(shot),
+                devices: shot.sources.len(),
+                strike: shot.marks.iter().rev().find_map(|mark| mark.strike),
+                decided: decision(&shot.marks).is_some(),
+            })
+            .collect(),
+        devices: devices.into_iter().filter(|d| d.serves(id)).collect(),
+        session,
+        report,
+        to_beat,
+        last_at,
+    }))
+}

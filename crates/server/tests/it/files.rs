@@ -1,0 +1,346 @@
+//! Files of shots and the archive of a school.
+
+use crate::stage::{PLAYER, SESSION, Stage, id};
+use serde_json::{Value, json};
+
+const TABLE: &str = "date;club;club speed (mph);carry (yd);block\n\
+    18.04.2026 10:15;driver;92,4;231;A\n\
+    18.04.2026 10:16;driver;fast;231;A\n\
+    18.04.2026 10:17;driver;93,1;233;B\n\
+    19.04.2026 09:00;iron7;80,2;158;A\n";
+
+async fn layout(stage: &Stage, table: &str) -> String {
+    let (status, told) = stage
+        .raw("POST", "/import-previews", table.to_owned())
+        .await;
+    assert_eq!(status, 200, "{told}");
+    told["guess"]["layout"].to_string()
+}
+
+fn path(number: u32, layout: &str, more: &str) -> String {
+    let layout: String = layout.bytes().map(|b| format!("%{b:02X}")).collect();
+    format!(
+        "/imports?id={}&player={PLAYER}&file_name=april.csv&layout={layout}&place=Deck&zone=Europe/Vienna&day=2026-04-20&club=driver{more}",
+        id(number)
+    )
+}
+
+async fn bring(stage: &Stage, number: u32, table: &str, more: &str) -> Value {
+    let layout = layout(stage, table).await;
+    let (status, told) = stage
+        .raw("POST", &path(number, &layout, more), table.to_owned())
+        .await;
+    assert_eq!(status, 200, "{told}");
+    told
+}
+
+/// Sessions of the player, with how many shots each.
+async fn sessions(stage: &Stage) -> Vec<(String, i64)> {
+    let (_, player) = stage.get(&format!("/players/{PLAYER}")).await;
+    let sessions = player["sessions"].as_array().unwrap().iter();
+    sessions
+        .map(|s| {
+            (
+                s["place"].as_str().unwrap().to_owned(),
+                s["shots"].as_i64().unwrap(),
+            )
+        })
+        .collect()
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_head_of_a_file_is_shown_as_it_will_be_stored() {
+    let stage = Stage::with_session().await;
+    let (_, told) = stage.raw("POST", "/import-previews", TABLE).await;
+    let rows = told["rows"].as_array().unwrap();
+    assert_eq!(
+        (&rows[0]["when"], &rows[0]["club"]),
+        (&json!("2026-04-18 10:15"), &json!("driver"))
+    );
+    let trouble = &rows[1]["troubles"][0];
+    assert_eq!(
+        (&trouble["row"], &trouble["column"], &trouble["value"]),
+        (&json!(3), &json!(3), &json!("fast"))
+    );
+    assert!(trouble["remedy"].as_str().unwrap().contains("92,4"));
+    for (bad, words) in [("", "is empty"), ("club speed,carry\n", "no rows")] {
+        let (status, refused) = stage.raw("POST", "/import-previews", bad).await;
+        assert_eq!(status, 422);
+        assert!(
+            refused["detail"].as_str().unwrap().contains(words),
+            "{refused}"
+        );
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn good_rows_come_in_once_and_bad_ones_can_be_downloaded() {
+    let stage = Stage::with_session().await;
+    let told = bring(&stage, 1, TABLE, "").await;
+    assert_eq!(
+        (&told["state"], &told["rows_good"], &told["rows_bad"]),
+        (&json!("done"), &json!(3), &json!(1))
+    );
+    let deck = |sessions: Vec<(String, i64)>| -> Vec<i64> {
+        sessions
+            .into_iter()
+            .filter(|(place, _)| place == "Deck")
+            .map(|(_, n)| n)
+            .collect()
+    };
+    assert_eq!(deck(sessions(&stage).await), [1, 2]);
+    let bad = stage
+        .text(&format!("/imports/{}/bad-rows.csv", id(1)))
+        .await;
+    let mut lines = bad.lines();
+    assert_eq!(
+        lines.next(),
+        Some("date,club,club speed (mph),carry (yd),block,row,what is wrong")
+    );
+    assert!(
+        lines
+            .next()
+            .unwrap()
+            .starts_with("18.04.2026 10:16,driver,fast,231,A,3,")
+    );
+    // The same file again makes no doubles.
+    let again = bring(&stage, 2, TABLE, "").await;
+    assert_eq!(again["state"], "known");
+    assert_eq!(deck(sessions(&stage).await), [1, 2]);
+    // Undone it can be brought in again.
+    assert_eq!(stage.delete(&format!("/imports/{}", id(1))).await, 204);
+    assert_eq!(deck(sessions(&stage).await), [0i64; 0]);
+    assert_eq!(stage.delete(&format!("/imports/{}", id(1))).await, 409);
+    assert_eq!(bring(&stage, 3, TABLE, "").await["state"], "done");
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_import_undone_takes_marks_and_entries_with_it_and_leaves_the_rest() {
+    let stage = Stage::with_session().await;
+    stage.device_with_shots(2).await;
+    bring(&stage, 1, TABLE, "").await;
+    let (_, player) = stage.get(&format!("/players/{PLAYER}")).await;
+    let brought = player["sessions"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|s| s["shots"] == 1)
+        .unwrap();
+    let session = brought["id"].as_str().unwrap();
+    let (_, read) = stage.get(&format!("/sessions/{session}/read")).await;
+    let shot = read["shots"][0]["id"].as_str().unwrap();
+    let mark = json!({"id": id(9), "act": {"kind": "set_aside", "reason": "mishit"}});
+    assert_eq!(
+        stage
+            .post(&format!("/sessions/{session}/shots/{shot}/marks"), &mark)
+            .await
+            .0,
+        201
+    );
+    assert_eq!(stage.delete(&format!("/imports/{}", id(1))).await, 204);
+    assert_eq!(stage.get(&format!("/sessions/{session}")).await.0, 404);
+    assert_eq!(sessions(&stage).await, [("North bay".to_owned(), 2)]);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn all_or_nothing_lets_nothing_in_for_one_bad_row() {
+    let stage = Stage::with_session().await;
+    let told = bring(&stage, 1, TABLE, "&all_or_nothing=true").await;
+    assert_eq!(
+        (&told["state"], &told["rows_bad"]),
+        (&json!("refused"), &json!(1))
+    );
+    assert_eq!(told["troubles"][0]["value"], "fast");
+    assert_eq!(sessions(&stage).await.len(), 1);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_running_import_tells_how_far_it_is_and_leaves_nothing_when_cancelled() {
+    let stage = Stage::with_session().await;
+    let layout = layout(&stage, "club speed (mph),carry (yd)\n92,231\n").await;
+    // A file that never ends by itself.
+    let (out, rows) = tokio::sync::mpsc::channel::<Result<String, std::io::Error>>(1);
+    let body = reqwest::Body::wrap_stream(tokio_stream::wrappers::ReceiverStream::new(rows));
+    let feeding = tokio::spawn(async move {
+        let _ = out
+            .send(Ok("club speed (mph),carry (yd)\n".to_owned()))
+            .await;
+        while out.send(Ok("92.4,231\n".repeat(2000))).await.is_ok() {}
+    });
+    let web = stage.web.clone();
+    let sent = stage
+        .http
+        .post(format!("{web}/api/v1{}", path(1, &layout, "")))
+        .body(body)
+        .send();
+    let sending = tokio::spawn(sent);
+    let import = format!("/imports/{}", id(1));
+    while stage.get(&import).await.1["rows_good"]
+        .as_i64()
+        .unwrap_or(0)
+        < 4000
+    {
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+    }
+    assert_eq!(
+        stage.post(&format!("{import}/cancel"), &json!({})).await.0,
+        204
+    );
+    while stage.get(&import).await.1["state"] != "cancelled" {
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+    }
+    feeding.abort();
+    sending.abort();
+    assert_eq!(sessions(&stage).await.len(), 1);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_browser_that_goes_away_half_way_leaves_nothing() {
+    let stage = Stage::with_session().await;
+    let layout = layout(&stage, "club speed (mph),carry (yd)\n92,231\n").await;
+    let (out, rows) = tokio::sync::mpsc::channel::<Result<String, std::io::Error>>(1);
+    let body = reqwest::Body::wrap_stream(tokio_stream::wrappers::ReceiverStream::new(rows));
+    let web = &stage.web;
+    let sent = stage
+        .http
+        .post(format!("{web}/api/v1{}", path(1, &layout, "")));
+    let sending = tokio::spawn(sent.body(body).send());
+    let rows = "club speed (mph),carry (yd)\n".to_owned() + &"92.4,231\n".repeat(9000);
+    out.send(Ok(rows)).await.unwrap();
+    let import = format!("/imports/{}", id(1));
+    while stage.get(&import).await.0 == 404 {
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+    }
+    let gone = out.send(Err(std::io::Error::other("the lid was shut")));
+    gone.await.unwrap();
+    assert!(sending.await.unwrap().is_err());
+    let ended = loop {
+        let (_, told) = stage.get(&import).await;
+        if !matches!(told["state"].as_str(), Some("running") | None) {
+            break told;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+    };
+    assert_eq!(ended["state"], "failed");
+    assert_eq!(sessions(&stage).await.len(), 1);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_file_of_three_hundred_megabytes_is_read_as_it_arrives() {
+    let stage = Stage::with_session().await;
+    let layout = layout(&stage, "club speed (mph),carry (yd),notes\n92,231,x\n").await;
+    let row = format!("92.4,231,{}\n", "n".repeat(600_000));
+    let head = "club speed (mph),carry (yd),notes\n".to_owned();
+    let rows = std::iter::once(head).chain(std::iter::repeat_n(row, 500));
+    let body = reqwest::Body::wrap_stream(tokio_stream::iter(rows.map(Ok::<_, std::io::Error>)));
+    let (status, told) = stage.raw("POST", &path(1, &layout, ""), body).await;
+    assert_eq!((status, &told["rows_good"]), (200, &json!(500)), "{told}");
+    assert!(told["bytes_done"].as_i64().unwrap() > 300_000_000);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_quote_that_never_closes_ends_the_import_with_its_row() {
+    let stage = Stage::with_session().await;
+    let layout = layout(&stage, "club speed (mph),notes\n92,x\n").await;
+    let table = "club speed (mph),notes\n92,x\n93,\"never\n".to_owned() + &"94,y\n".repeat(400_000);
+    let (status, told) = stage.raw("POST", &path(1, &layout, ""), table).await;
+    assert_eq!((status, &told["state"]), (200, &json!("failed")));
+    let message = told["message"].as_str().unwrap();
+    assert!(
+        message.contains("row 3") && message.contains("quote"),
+        "{message}"
+    );
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn shots_go_out_as_csv_and_come_back_the_same() {
+    let stage = Stage::with_session().await;
+    stage.device_with_shots(3).await;
+    let out = stage
+        .text(&format!("/shots.csv?session={SESSION}&units=mph_yd"))
+        .await;
+    assert_eq!(out.lines().count(), 4);
+    assert!(out.starts_with("player,hit_at,club,block,standing,club_speed_mph,club_speed_from"));
+    let told = bring(&stage, 1, &out, "").await;
+    assert_eq!(
+        (&told["state"], &told["rows_good"]),
+        (&json!("done"), &json!(3))
+    );
+    let back = stage
+        .text(&format!("/shots.csv?player={PLAYER}&units=mph_yd"))
+        .await;
+    let of_place = |text: &str, skip: usize| -> Vec<String> {
+        text.lines()
+            .skip(skip)
+            .map(|line| line.to_owned())
+            .collect()
+    };
+    let rows = of_place(&back, 1);
+    assert_eq!(rows.len(), 6);
+    // Every row stands twice: once from the device, once from the file.
+    for row in of_place(&out, 1) {
+        assert_eq!(rows.iter().filter(|r| **r == row).count(), 2, "{row}");
+    }
+    let none = stage.text("/shots.csv?club=driver&units=mph_yd").await;
+    assert_eq!(none.lines().count(), 1);
+    assert_eq!(stage.get("/shots.csv?club=spoon&units=mph_yd").await.0, 422);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_school_comes_out_of_an_empty_one_as_it_went_in() {
+    let (stage, empty) = (Stage::set().await, Stage::bare().await);
+    let store = stage.store().await;
+    tally_server::cli::demo::load(&store).await.unwrap();
+    let archive = stage.text("/school/archive").await;
+    let (status, refused) = empty
+        .raw(
+            "PUT",
+            "/school/archive",
+            archive[..archive.len() / 2].to_owned(),
+        )
+        .await;
+    assert_eq!(status, 422, "{refused}");
+    assert_eq!(empty.get("/players").await.1, json!([]));
+    let (status, refused) = empty.raw("PUT", "/school/archive", archive.clone()).await;
+    assert_eq!(status, 204, "{refused}");
+    assert_eq!(empty.text("/school/archive").await, archive);
+    assert_eq!(empty.get("/players").await, stage.get("/players").await);
+    assert_eq!(empty.get("/school").await.1["coach"], "Tova Veld");
+    assert!(!archive.contains("token"));
+    // Not over a school that holds something.
+    assert_eq!(empty.raw("PUT", "/school/archive", archive).await.0, 409);
+    stage.clear().await;
+    empty.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_archive_with_a_row_that_does_not_fit_is_refused_whole() {
+    let empty = Stage::bare().await;
+    let archive = |tables: Value| {
+        format!("{{\"format\":\"amber-tally school\",\"version\":1,\"tables\":{tables}}}")
+    };
+    let incomplete = archive(json!({"player": [{"id": PLAYER, "name": "Wren"}]}));
+    let (status, refused) = empty.raw("PUT", "/school/archive", incomplete).await;
+    assert_eq!(status, 409);
+    assert!(
+        refused["detail"]
+            .as_str()
+            .unwrap()
+            .contains("“player” does not fit"),
+        "{refused}"
+    );
+    let odd = archive(json!({"pg_class": [{}]}));
+    let (status, refused) = empty.raw("PUT", "/school/archive", odd).await;
+    assert_eq!(status, 409, "{refused}");
+    assert_eq!(empty.get("/players").await.1, json!([]));
+    empty.clear().await;
+}

@@ -1,0 +1,209 @@
+//! A whole school out of its tables, and into an empty one.
+//!
+//! Rows cross as JSON in the tables' own columns, school and secrets left out; the
+//! database reads and writes them itself, so that nothing is lost on the way.
+
+use crate::{Store, StoreError};
+use futures_util::{Stream, TryStreamExt};
+use serde_json::{Map, Value};
+use std::pin::Pin;
+use tokio_postgres::{Client, RowStream};
+use uuid::Uuid;
+
+/// The table whose one row is there before the others come.
+const SCHOOL: &str = "school";
+
+/// Rows written to the database at once.
+const BATCH: usize = 500;
+
+/// The tables in the order in which their rows can be written, with what orders their
+/// rows, and columns that stay at home.
+const TABLES: [(&str, &str, &[&str]); 16] = [
+    (SCHOOL, "school_id", &["created_at"]),
+    ("coach", "id", &[]),
+    ("player", "id", &[]),
+    ("bag_club", "id", &[]),
+    ("import", "id", &["sha256"]),
+    ("session", "id", &[]),
+    ("block", "id", &[]),
+    ("device", "id", &["token_sha256", "connected_at"]),
+    ("shot", "id", &[]),
+    ("reading", "id", &[]),
+    ("shot_mark", "id", &[]),
+    ("shot_entry", "id", &[]),
+    ("session_act", "id", &[]),
+    ("target_window", "player_id, club", &[]),
+    ("plan_template", "id", &[]),
+    ("house_rule", "id", &[]),
+];
+
+/// A school read at one moment, table by table.
+pub struct Export {
+    client: Client,
+    school: Uuid,
+}
+
+/// The rows of one table, each as JSON text.
+pub type Rows = Pin<Box<dyn Stream<Item = Result<String, StoreError>> + Send>>;
+
+impl Export {
+    /// The names of the tables, in order.
+    pub fn tables() -> impl Iterator<Item = &'static str> {
+        TABLES.iter().map(|(table, ..)| *table)
+    }
+
+    /// The rows of a table.
+    ///
+    /// # Errors
+    /// [`StoreError::Raw`].
+    pub async fn rows(&self, table: &str) -> Result<Rows, StoreError> {
+        let known = TABLES.iter().find(|(name, ..)| *name == table);
+        let (table, order, home) = known.ok_or(StoreError::NotFound("table"))?;
+        let without: String = home.iter().map(|column| format!(" - '{column}'")).collect();
+        let sql = format!(
+            "SELECT (to_jsonb(t) - 'school_id'{without})::text FROM {table} t \
+             WHERE school_id = $1 ORDER BY {order}"
+        );
+        let rows: RowStream = self.client.query_raw(&sql, [&self.school]).await?;
+        Ok(Box::pin(
+            rows.map_ok(|row| row.get::<_, String>(0))
+                .map_err(StoreError::from),
+        ))
+    }
+}
+
+/// A school on its way into an empty one.
+pub struct Restore {
+    client: Client,
+    school: Uuid,
+    table: String,
+    waiting: Vec<Value>,
+}
+
+impl Store {
+    /// Reads a school as it is at this moment.
+    ///
+    /// # Errors
+    /// [`StoreError::Unreachable`] or [`StoreError::Raw`].
+    pub async fn export_school(&self, school: Uuid) -> Result<Export, StoreError> {
+        let client = self.raw_connection().await?;
+        client
+            .batch_execute("SET TIME ZONE 'UTC'; BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY")
+            .await?;
+        Ok(Export { client, school })
+    }
+
+    /// Begins to fill an empty school.
+    ///
+    /// # Errors
+    /// [`StoreError::Conflict`] when the school has players, or a device of its own.
+    pub async fn restore_school(&self, school: Uuid) -> Result<Restore, StoreError> {
+        let client = self.raw_connection().await?;
+        client.batch_execute("SET TIME ZONE 'UTC'; BEGIN").await?;
+        // One at a time, and nothing comes in meanwhile.
+        client
+            .execute(
+                "SELECT 1 FROM school WHERE school_id = $1 FOR UPDATE",
+                &[&school],
+            )
+            .await?;
+        let holds = client
+            .query_one(
+                "SELECT (SELECT count(*) FROM player WHERE school_id = $1) \
+                      + (SELECT count(*) FROM device WHERE school_id = $1)",
+                &[&school],
+            )
+            .await?;
+        if holds.get::<_, i64>(0) > 0 {
+            return Err(StoreError::Conflict(
+                "this school already has players or devices; an archive goes into an empty school only".into(),
+            ));
+        }
+        // The archive brings its own coaches and rules.
+        for table in ["house_rule", "plan_template", "coach"] {
+            let sql = format!("DELETE FROM {table} WHERE school_id = $1");
+            client.execute(&sql, &[&school]).await?;
+        }
+        Ok(Restore {
+            client,
+            school,
+            table: String::new(),
+            waiting: Vec::new(),
+        })
+    }
+}
+
+impl Restore {
+    /// Adds a row of a table.
+    ///
+    /// # Errors
+    /// [`StoreError::Conflict`] for a table that there is not, or a row that does not
+    /// fit.
+    pub async fn add(
+        &mut self,
+        table: &str,
+        mut row: Map<String, Value>,
+    ) -> Result<(), StoreError> {
+        if table != self.table {
+            self.flush().await?;
+            if !Export::tables().any(|known| known == table) {
+                return Err(StoreError::Conflict(format!(
+                    "the archive has a table “{table}” that this version does not know"
+                )));
+            }
+            table.clone_into(&mut self.table);
+        }
+        if table == SCHOOL {
+            let name = row.get("name").and_then(Value::as_str).unwrap_or_default();
+            let sql = "UPDATE school SET name = $2 WHERE school_id = $1";
+            self.client.execute(sql, &[&self.school, &name]).await?;
+            return Ok(());
+        }
+        row.insert("school_id".to_owned(), self.school.to_string().into());
+        self.waiting.push(row.into());
+        if self.waiting.len() >= BATCH {
+            self.flush().await?;
+        }
+        Ok(())
+    }
+
+    async fn flush(&mut self) -> Result<(), StoreError> {
+        if self.waiting.is_empty() {
+            return Ok(());
+        }
+        let rows = Value::Array(std::mem::take(&mut self.waiting));
+        let table = &self.table;
+        let sql = format!(
+            "INSERT INTO {table} SELECT * FROM jsonb_populate_recordset(NULL::{table}, $1)"
+        );
+        self.client.execute(&sql, &[&rows]).await.map_err(|error| {
+            let why = error
+                .as_db_error()
+                .map_or_else(|| error.to_string(), |e| e.message().to_owned());
+            StoreError::Conflict(format!("a row of “{table}” does not fit: {why}"))
+        })?;
+        Ok(())
+    }
+
+    /// Lets the school be seen, whole.
+    ///
+    /// # Errors
+    /// [`StoreError::Conflict`] when it has no coach or its last rows do not fit.
+    pub async fn finish(mut self) -> Result<(), StoreError> {
+        self.flush().await?;
+        let coaches = self
+            .client
+            .query_one(
+                "SELECT count(*) FROM coach WHERE school_id = $1",
+                &[&self.school],
+            )
+            .await?;
+        if coaches.get::<_, i64>(0) == 0 {
+            return Err(StoreError::Conflict(
+                "the archive names no coach; choose the file as it was exported".into(),
+            ));
+        }
+        self.client.batch_execute("COMMIT").await?;
+        Ok(())
+    }
+}
