@@ -22,6 +22,7 @@ pub struct Stage {
     database: TestDatabase,
     server: Child,
     driver_process: Child,
+    driver: String,
     profile: PathBuf,
     /// The browser.
     pub browser: WebDriver,
@@ -76,11 +77,76 @@ impl Stage {
             database,
             server,
             driver_process,
+            driver,
             profile,
             browser,
             web,
             intake,
         }
+    }
+
+    /// Opens a second browser, as on another machine, at the page of the first.
+    ///
+    /// # Errors
+    /// The browser's.
+    pub async fn second_browser(&self) -> WebDriverResult<WebDriver> {
+        let second = open(&self.driver, &self.profile.join("second")).await;
+        second
+            .goto(self.browser.current_url().await?.as_str())
+            .await?;
+        Ok(second)
+    }
+
+    /// Adds a player and prepares their first session as proposed; ends at its warm-up.
+    ///
+    /// # Errors
+    /// When a step of it is not there.
+    pub async fn begin_first_session(&self) -> WebDriverResult<()> {
+        self.go("/").await?;
+        self.press("Add a player").await?;
+        self.fill("Name", "Wren Aldous").await?;
+        self.submit().await?;
+        self.press("Begin a session").await?;
+        self.fill("Place", "North bay").await?;
+        self.press("Begin the session").await?;
+        self.says("To the mat").await.map(|_| ())
+    }
+
+    /// Sends the form that is open.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn submit(&self) -> WebDriverResult<()> {
+        self.click_once_still("//form//button[@type='submit']")
+            .await
+    }
+
+    /// Adds a device under School and returns its secret.
+    ///
+    /// # Errors
+    /// When a step of it is not there.
+    pub async fn add_device(&self, name: &str) -> WebDriverResult<String> {
+        self.go("/school/devices").await?;
+        self.press("Add a device").await?;
+        self.fill("Name", name).await?;
+        self.submit().await?;
+        let secret = self.find("//*[@class='secret']/code[. != '']").await?;
+        // What is still coming into view has no text yet.
+        Ok(secret.prop("textContent").await?.unwrap_or_default())
+    }
+
+    /// Presses keys wherever the focus is.
+    ///
+    /// # Errors
+    /// The browser's.
+    pub async fn keys(&self, keys: impl Into<TypingData>) -> WebDriverResult<()> {
+        let keys: TypingData = keys.into();
+        self.browser.action_chain().send_keys(keys).perform().await
+    }
+
+    /// Address of the stage's database.
+    pub fn database_url(&self) -> String {
+        self.database.url.clone()
     }
 
     /// Goes to a page of the application.
@@ -159,16 +225,22 @@ impl Stage {
         .await
     }
 
-    /// Clicks an element that may still be moving into its place.
+    /// Clicks an element that may still be moving into its place. Only a click that
+    /// cannot have been delivered is made again.
     async fn click_once_still(&self, xpath: &str) -> WebDriverResult<()> {
         let began = tokio::time::Instant::now();
         loop {
-            match self.find(xpath).await?.click().await {
-                Err(_) if began.elapsed() < PATIENCE => {
-                    tokio::time::sleep(Duration::from_millis(50)).await;
-                }
-                clicked => return clicked,
+            let clicked = self.find(xpath).await?.click().await;
+            let not_delivered = clicked.as_ref().is_err_and(|error| {
+                let told = error.to_string().to_lowercase();
+                ["intercepted", "interactable", "stale"]
+                    .iter()
+                    .any(|word| told.contains(word))
+            });
+            if !not_delivered || began.elapsed() > PATIENCE {
+                return clicked;
             }
+            tokio::time::sleep(Duration::from_millis(50)).await;
         }
     }
 
@@ -200,6 +272,14 @@ impl Stage {
         let port = |address: &str| address.rsplit(':').next().unwrap_or("0").to_owned();
         let (server, ..) = serve(&self.database.url, &port(&self.web), &port(&self.intake)).await;
         self.server = server;
+    }
+
+    /// The strokes of the strip that stand so.
+    ///
+    /// # Errors
+    /// The browser's.
+    pub async fn strokes(&self, standing: &str) -> WebDriverResult<usize> {
+        strokes(&self.browser, standing).await
     }
 
     /// Runs `amber-tally simulate` with these arguments to its end.
@@ -234,6 +314,17 @@ impl Stage {
         let _ = self.database.remove().await;
         let _ = std::fs::remove_dir_all(&self.profile);
     }
+}
+
+/// The strokes of a browser's strip that stand so.
+///
+/// # Errors
+/// The browser's.
+pub async fn strokes(browser: &WebDriver, standing: &str) -> WebDriverResult<usize> {
+    let found = browser
+        .find_all(By::Css(format!("[role=option][data-standing={standing}]")))
+        .await?;
+    Ok(found.len())
 }
 
 /// The program, beside this test in cargo's target folder.

@@ -10,8 +10,13 @@ const AXE: &str = concat!(
 );
 
 /// The address of a main view, and words that tell that it is there.
-const VIEWS: [(&str, &str); 4] = [
+const VIEWS: [(&str, &str); 9] = [
     ("/players", "Ilse Marrow"),
+    ("/house-rules", "Level of every interval"),
+    ("/school/devices", "Barn camera"),
+    ("/school/agreement", "Deck radar shows"),
+    ("/school/doubtful", "Until you decide"),
+    ("/school/files", "Bring shots in"),
     (
         "/bench/flight?shot=launch~driver_62_9.5_3400_0_4&shot=launch~driver_62_14.5_2400_0_0",
         "What delivery gives launch A",
@@ -64,6 +69,22 @@ async fn every_main_view_is_accessible_in_both_themes() {
         stage.says("of carry are left unclaimed").await?;
         stage.find("//*[@class='launch-spin']//figure").await?;
         found.extend(in_both_themes(stage, "the session").await?);
+        stage.go("/players").await?;
+        stage.press("Dov Ransley").await?;
+        stage.press("Begin a session").await?;
+        stage.says("To beat").await?;
+        found.extend(in_both_themes(stage, "a session to prepare").await?);
+        stage.go("/players").await?;
+        stage.press("Dov Ransley").await?;
+        stage.press("18 April 2026").await?;
+        stage.says("To beat").await?;
+        found.extend(in_both_themes(stage, "Hit").await?);
+        stage.press("Warm up").await?;
+        stage.says("Ankle rocks, 10 each side").await?;
+        found.extend(in_both_themes(stage, "Warm up").await?);
+        stage.press("Prepare").await?;
+        stage.says("Blocks to come").await?;
+        found.extend(in_both_themes(stage, "Prepare").await?);
         assert!(found.is_empty(), "{}", found.join("\n"));
         Ok(())
     })

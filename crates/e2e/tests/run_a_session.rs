@@ -1,0 +1,295 @@
+//! A coach runs a session: prepares it, warms up, hits, with mistakes and a lost server
+//! on the way.
+
+use tally_e2e::{Stage, play, strokes};
+use thirtyfour::prelude::*;
+
+/// Waits until the strip has at least so many shots.
+async fn shots(stage: &Stage, n: usize) -> WebDriverResult<()> {
+    let nth = format!("//*[@role='option'][contains(@aria-label, 'Shot {n},')]");
+    stage.find(&nth).await.map(|_| ())
+}
+
+async fn hit_dov_in_april(stage: &Stage) -> WebDriverResult<()> {
+    stage.go("/").await?;
+    stage.press("Dov Ransley").await?;
+    stage.press("18 April 2026").await?;
+    shots(stage, 11).await
+}
+
+async fn great_number(stage: &Stage) -> WebDriverResult<String> {
+    stage.find("//*[@class='great-number']").await?.text().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn from_nothing_to_the_tenth_live_shot_with_mistakes_on_the_way() {
+    play(false, async |stage| {
+        stage.go("/").await?;
+        stage.says("No players yet").await?;
+        stage.press("Add a player").await?;
+        stage.fill("Year of birth", "1066").await?;
+        stage.fill("What they come for", "Clear the ditch").await?;
+        stage.submit().await?;
+        // Both mistakes are named, and what was typed is still there.
+        stage.says("give 1 to 200 characters").await?;
+        stage.says("is out of range").await?;
+        stage.fill("Name", "Wren Aldous").await?;
+        stage.fill("Year of birth", "1990").await?;
+        stage.submit().await?;
+        stage.says("Clear the ditch").await?;
+        stage.press("Begin a session").await?;
+        stage.fill("Place", "North bay").await?;
+        stage.fill("Height above the sea", "high").await?;
+        stage.press("Begin the session").await?;
+        stage.says("give a number such as 12.5").await?;
+        stage.fill("Height above the sea", "340").await?;
+        stage.press("Begin the session").await?;
+        stage.press("To the mat").await?;
+        stage.press("Practice device").await?;
+        shots(stage, 1).await?;
+        assert!(great_number(stage).await?.contains('.'));
+        shots(stage, 5).await?;
+        shots(stage, 10).await?;
+        stage.press("Stop practice device").await?;
+        stage.press("Practice device").await.map(|_| ())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_plan_is_edited_kept_and_taken_again() {
+    play(true, async |stage| {
+        stage.go("/").await?;
+        stage.press("Bram Lindqvale").await?;
+        stage.press("Begin a session").await?;
+        stage.choose("Purpose", "Speed day").await?;
+        stage
+            .says("Faster than before, ball flight ignored")
+            .await?;
+        stage
+            .find("//input[@aria-label='Label of block 4']")
+            .await?;
+        stage.press("Remove Full speed once more").await?;
+        stage.press("Repeat Normal swings again").await?;
+        stage.fill("Label of block 1", "Half swings").await?;
+        stage.press("Keep as my own plan").await?;
+        stage.fill("What you call it", "Gentle").await?;
+        stage.submit().await?;
+        stage.press("As proposed").await?;
+        stage.press("Gentle").await?;
+        let label = stage
+            .find("//input[@aria-label='Label of block 1']")
+            .await?;
+        assert_eq!(label.value().await?.as_deref(), Some("Half swings"));
+        stage.says("17 balls in 4 blocks").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_warm_up_is_ticked_by_the_space_bar_and_pain_holds_full_effort() {
+    play(true, async |stage| {
+        hit_dov_in_april(stage).await?;
+        stage.press("Warm up").await?;
+        stage.says("Ankle rocks, 10 each side").await?;
+        stage.keys(" ").await?;
+        stage.says("Heel lifts, 10 times").await?;
+        stage
+            .find("//button[@aria-pressed='true'][contains(., 'Ankle rocks')]")
+            .await?;
+        for (question, answer) in [
+            ("Sleep last night", "4"),
+            ("Soreness", "a little"),
+            ("Hard exercise in the last two days", "no"),
+            ("Does anything hurt?", "yes"),
+        ] {
+            stage
+                .find(&format!(
+                    "//fieldset[legend='{question}']//button[normalize-space(.)='{answer}']"
+                ))
+                .await?
+                .click()
+                .await?;
+        }
+        stage.press("Keep the answers").await?;
+        stage.says("A doctor or a physiotherapist decides").await?;
+        stage.press("To the mat").await?;
+        stage.says("block 4 of 9").await?;
+        stage.says("Full-effort blocks are held").await?;
+        // Stock comes next and is gentle; then "100 %" is held.
+        stage.keys("n").await?;
+        stage.says("100 %: held").await?;
+        stage.press("Lift the hold with a reason").await?;
+        stage.fill("Why it may be lifted", "an old scar").await?;
+        stage.press("Lift the hold").await?;
+        stage.says("The hold was lifted: an old scar").await?;
+        stage.press("To the mat").await?;
+        stage.press("Next block: 100 %").await?;
+        stage.says("block 6 of 9").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn one_key_does_what_happens_to_a_ball() {
+    play(true, async |stage| {
+        hit_dov_in_april(stage).await?;
+        let kept = stage.strokes("kept").await?;
+        stage.keys("m").await?;
+        stage.find("//b[@class='aside']").await?;
+        assert_eq!(stage.strokes("kept").await?, kept - 1);
+        stage.keys("u").await?;
+        stage
+            .find("//*[@role='option'][@data-standing='kept'][contains(@aria-label, 'Shot 11')]")
+            .await?;
+        stage.keys("9").await?;
+        stage
+            .find("//button[@aria-label='9, high heel'][@aria-pressed='true']")
+            .await?;
+        stage.press("Hide club speed").await?;
+        stage.press("Show club speed").await?;
+        stage.press("Hide club speed").await?;
+        stage.keys("p").await?;
+        stage.says("shots that come in are set aside").await?;
+        stage.simulate(&["--shots", "1"]).await;
+        stage
+            .find(
+                "//*[@role='option'][@data-standing='set_aside'][contains(@aria-label, 'Shot 12')]",
+            )
+            .await?;
+        stage.keys("p").await?;
+        stage.keys("n").await?;
+        stage.says("block 5 of 9").await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_typed_while_the_server_is_away_is_queued_and_sent_once() {
+    play(true, async |stage| {
+        hit_dov_in_april(stage).await?;
+        stage.stop_server().await;
+        stage.says("server away").await?;
+        for speed in ["101.5", "99.5"] {
+            stage.keys("e").await?;
+            stage.says("Enter a shot").await?;
+            stage.keys(speed).await?;
+            stage.keys(Key::Enter + "").await?;
+            stage.find("//body[not(.//*[@role='dialog'])]").await?;
+        }
+        stage.says("2 entries are kept here").await?;
+        stage.says("club speed 101.5 mph").await?;
+        stage.restart_server().await;
+        shots(stage, 13).await?;
+        assert_eq!(great_number(stage).await?, "99.5");
+        stage.says("entered by hand").await?;
+        // Nothing comes twice.
+        stage.browser.refresh().await?;
+        shots(stage, 13).await?;
+        let all = stage.browser.find_all(By::Css("[role=option]")).await?;
+        assert_eq!(all.len(), 13);
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_browsers_on_one_session_agree() {
+    play(true, async |stage| {
+        hit_dov_in_april(stage).await?;
+        let second = stage.second_browser().await?;
+        second
+            .query(By::Css("[role=option][aria-label^='Shot 11']"))
+            .first()
+            .await?;
+        let aside = strokes(&second, "set_aside").await?;
+        stage.keys("m").await?;
+        stage.find("//b[@class='aside']").await?;
+        second.query(By::Css("b.aside")).first().await?;
+        assert_eq!(strokes(&second, "set_aside").await?, aside + 1);
+        second.quit().await
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_house_rule_is_changed_refused_and_taken_back() {
+    play(true, async |stage| {
+        stage.go("/house-rules").await?;
+        stage.fill("Level of every interval", "120").await?;
+        stage.keys(Key::Enter + "").await?;
+        stage.says("give a number from 50 to 99 pct").await?;
+        stage.fill("Level of every interval", "95").await?;
+        stage.keys(Key::Enter + "").await?;
+        stage.says("1 rule is your own").await?;
+        stage.says("Level of every interval: 95 %").await?;
+        stage.press("Ours again").await?;
+        stage.says("All as we set them").await?;
+        stage.fill("Movement 1", "Skipping").await?;
+        stage.press("Save the list").await?;
+        stage.press("Our list again").await?;
+        stage
+            .find("//input[@aria-label='Movement 1'][@value='Ankle rocks']")
+            .await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn devices_that_disagree_are_put_right_and_doubtful_readings_decided() {
+    play(true, async |stage| {
+        stage.go("/school/agreement").await?;
+        stage
+            .says("Deck radar shows 1.7 mph more than Barn camera")
+            .await?;
+        stage.press("Adopt as offset").await?;
+        stage.says("Deck radar and Barn camera agree").await?;
+        stage.press("Devices").await?;
+        stage.says("offset club speed −1.7 mph").await?;
+        stage.press("Doubtful").await?;
+        let before = stage
+            .find("//h1[contains(., 'doubtful')]")
+            .await?
+            .text()
+            .await?;
+        stage.press("Keep").await?;
+        let told = format!("//h1[contains(., 'oubtful')][not(contains(., '{before}'))]");
+        stage.find(&told).await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_file_is_looked_at_put_right_brought_in_and_taken_out_again() {
+    play(true, async |stage| {
+        let file = std::env::temp_dir().join(format!("tally-{}.csv", uuid::Uuid::now_v7()));
+        let table = "date;speed of club;carry (yd)\n18.04.2026;92,4;231\n18.04.2026;fast;231\n";
+        std::fs::write(&file, table).expect("a table can be written");
+        stage.go("/school/files").await?;
+        let field = stage
+            .find("//input[@type='file'][contains(@accept, 'csv')]")
+            .await?;
+        field.send_keys(file.display().to_string()).await?;
+        stage.says("As they will be stored").await?;
+        stage
+            .says("“fast” is not a number; write a number such as 92,4")
+            .await?;
+        stage.press("Bring in").await?;
+        stage.says("Choose whose shots these are").await?;
+        stage.choose("Whose shots", "Bram Lindqvale").await?;
+        stage.press("Bring in").await?;
+        stage.says("1 shots are in").await?;
+        stage.says("Download the bad rows").await?;
+        stage.press("Undo").await?;
+        stage.press("Take them out").await?;
+        stage.says("taken out again").await?;
+        std::fs::remove_file(&file).expect("the table is there");
+        Ok(())
+    })
+    .await;
+}
