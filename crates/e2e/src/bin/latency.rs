@@ -48,7 +48,7 @@ async fn measure(stage: &Stage) -> WebDriverResult<Vec<f64>> {
         .expect("the intake answers")
         .into_split();
     let mut answers = BufReader::new(read).lines();
-    let hello = r#"{"type":"hello","version":1,"device":"Stopwatch","kind":"radar","run":"1","measures":["club_speed","carry"],"calculates":[]}"#;
+    let hello = r#"{"type":"hello","version":1,"token":"dev-demo-radar","kind":"radar","run":"1","measures":["club_speed","carry"],"calculates":[]}"#;
     write
         .write_all(format!("{hello}\n").as_bytes())
         .await

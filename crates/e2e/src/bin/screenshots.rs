@@ -62,17 +62,6 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     picture(stage, folder, "read-working").await?;
     stage.press("Close").await?;
 
-    stage.strip_key("x").await?;
-    stage.says("why?").await?;
-    picture(stage, folder, "read-set-aside").await?;
-    stage
-        .browser
-        .action_chain()
-        .send_keys(Key::Escape + "")
-        .perform()
-        .await?;
-    tokio::time::sleep(Duration::from_millis(400)).await;
-
     stage.strip_key(Key::Enter + "").await?;
     stage.says("Strike").await?;
     picture(stage, folder, "read-shot").await?;
@@ -83,8 +72,8 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     picture(stage, folder, "read-dark").await?;
     stage.press("Day light").await?;
 
-    size(stage, 820, 1180).await?;
-    picture(stage, folder, "read-tablet").await?;
+    stations(stage, folder).await?;
+    school(stage, folder).await?;
     bench(stage, folder).await
 }
 
@@ -93,9 +82,6 @@ async fn bench(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     stage.go(FLIGHT).await?;
     stage.says("What delivery gives launch A").await?;
     picture(stage, folder, "bench-flight").await?;
-    stage.press("Barn light").await?;
-    picture(stage, folder, "bench-flight-dark").await?;
-    stage.press("Day light").await?;
 
     // A hundred and ninety yards over the tarn with a fairway wood.
     stage
@@ -104,10 +90,67 @@ async fn bench(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     stage.choose("Player", "Ilse Marrow").await?;
     stage.says("Last session").await?;
     stage.says("What the angle of attack is worth").await?;
-    picture(stage, folder, "bench-reach").await?;
-    size(stage, 820, 1180).await?;
-    picture(stage, folder, "bench-reach-tablet").await
+    picture(stage, folder, "bench-reach").await
 }
+
+/// Dov's effort ladder: prepared, warmed up for, hit.
+async fn stations(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
+    stage.go("/players").await?;
+    stage.press("Dov Ransley").await?;
+    stage.press("Begin a session").await?;
+    stage.choose("Purpose", "Effort ladder").await?;
+    stage.says("n 10").await?;
+    picture(stage, folder, "prepare").await?;
+
+    stage.go("/players").await?;
+    stage.press("Dov Ransley").await?;
+    stage.press("18 April 2026").await?;
+    stage.says("To beat").await?;
+    stage.press("Warm up").await?;
+    stage.says("Ankle rocks, 10 each side").await?;
+    stage.keys("   ").await?;
+    stage
+        .says("Turns with a club on the shoulders, 10 each side")
+        .await?;
+    picture(stage, folder, "warm-up").await?;
+
+    stage.press("To the mat").await?;
+    stage.says("block 4 of 9").await?;
+    stage.press("Barn light").await?;
+    picture(stage, folder, "hit").await?;
+    stage.press("Day light").await?;
+    size(stage, 820, 1180).await?;
+    picture(stage, folder, "hit-tablet").await?;
+    size(stage, 1280, 800).await
+}
+
+async fn school(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
+    stage.go("/house-rules").await?;
+    stage.says("All as we set them").await?;
+    picture(stage, folder, "house-rules").await?;
+    stage.go("/school/agreement").await?;
+    stage.says("Deck radar shows").await?;
+    stage.find("//figure//*[name()='svg']").await?;
+    picture(stage, folder, "agreement").await?;
+    stage.go("/school/doubtful").await?;
+    stage.says("Until you decide").await?;
+    picture(stage, folder, "doubtful").await?;
+    let table = std::env::temp_dir().join("april.csv");
+    std::fs::write(&table, TABLE).expect("a table can be written");
+    stage.go("/school/files").await?;
+    let field = stage
+        .find("//input[@type='file'][contains(@accept, 'csv')]")
+        .await?;
+    field.send_keys(table.display().to_string()).await?;
+    stage.says("As they will be stored").await?;
+    picture(stage, folder, "files").await
+}
+
+/// A table as a coach might bring it.
+const TABLE: &str = "date;club;club speed (mph);carry;side\n\
+    18.04.2026 10:15;7-iron;82,4;165 yd;3 L\n\
+    18.04.2026 10:16;7-iron;fast;166 yd;1 R\n\
+    18.04.2026 10:17;9-iron;79,1;140 yd;2 R\n";
 
 /// Two drives side by side into a breeze: a low, spinning one and the one to aim for.
 const FLIGHT: &str = "/bench/flight?shot=launch~driver_62_9.5_3400_0_4&shot=launch~driver_62_14.5_2400_0_0&alt=1140&temp=12&hum=55&wind=4_45&ground=fairway_0.5";
