@@ -80,7 +80,7 @@ export const Figures = memo(function Figures({ read, words }: { read: SessionRea
 
 function SummaryRow(props: { summary: Schemas["QuantitySummary"]; words: Words; aside: boolean }) {
   const { summary, words, aside } = props;
-  const { kept, with_set_aside, calculated } = summary;
+  const { kept, with_set_aside, calculated, calculated_left_out } = summary;
   const { label, dimension, has_best } = words.quantity(summary.quantity);
   const symbol = words.symbol(dimension);
   const figure = (value: number | null | undefined) =>
@@ -94,7 +94,13 @@ function SummaryRow(props: { summary: Schemas["QuantitySummary"]; words: Words; 
       <th scope="row">
         {label}
         {symbol && symbol !== "°" ? `, ${symbol}` : ""}
-        {calculated > 0 && kept && (
+        {calculated > 0 && calculated_left_out && (
+          <small title="Calculated by the device: out of the figures, by the house rule">
+            {" "}
+            ≈ {calculated} left out
+          </small>
+        )}
+        {calculated > 0 && !calculated_left_out && kept && (
           <small title={`${calculated} of ${kept.n} values were calculated by the device`}>
             {" "}
             ≈ {calculated} of {kept.n}
