@@ -39,10 +39,7 @@ pub enum ArchiveError {
 /// # Errors
 /// [`ArchiveError`] for anything but an archive of this version; rows handed over
 /// before the fault was met must then be dropped.
-pub fn read(
-    input: impl Read,
-    row: &mut OnRow<'_>,
-) -> Result<(), ArchiveError> {
+pub fn read(input: impl Read, row: &mut OnRow<'_>) -> Result<(), ArchiveError> {
     let mut reader = serde_json::Deserializer::from_reader(input);
     let seen = Document { row }.deserialize(&mut reader)?;
     reader.end()?;

@@ -1,5 +1,7 @@
 //! The program's commands as a person runs them.
 
+use crate::stage::{SESSION, Stage};
+use serde_json::json;
 use std::process::Stdio;
 use tokio::io::AsyncWriteExt;
 use tokio::process::Command;
@@ -99,4 +101,79 @@ async fn window_prints_the_best_of_a_speed_and_names_what_is_wrong() {
     let wind = [&asked[..], &["--wind-mps", "5"]].concat();
     let (good, _, told) = run(&wind, "").await;
     assert!(!good && told.contains("--wind-from-deg"), "{told}");
+}
+
+/// Simulates in front of a stage's devices.
+async fn simulate(stage: &Stage, more: &[&str]) -> (bool, String, String) {
+    let mut arguments = vec!["simulate", "--server", &stage.intake, "--pace-s", "0"];
+    arguments.extend(more);
+    run(&arguments, "").await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn simulate_plays_two_devices_on_the_same_swings() {
+    let stage = Stage::with_session().await;
+    let two = [
+        "--monitor",
+        "radar",
+        "--token",
+        "dev-test-radar",
+        "--monitor",
+        "camera",
+        "--token",
+        "dev-test-camera",
+        "--shots",
+        "4",
+        "--cold",
+    ];
+    // Far apart in time, so that each swing is a shot of its own.
+    let paced = [&two[..], &["--pace-s", "3"]].concat();
+    let mut arguments = vec!["simulate", "--server", &stage.intake];
+    arguments.extend(paced);
+    let (good, out, told) = run(&arguments, "").await;
+    assert!(good, "{told}");
+    assert_eq!(out.lines().count(), 8);
+    let hit = stage.hit().await;
+    let devices = hit["shots"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|s| s["devices"].clone());
+    assert_eq!(devices.collect::<Vec<_>>(), vec![json!(2); 4]);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn simulate_plays_every_kind_of_device() {
+    let stage = Stage::with_session().await;
+    for (kind, quantity) in [("hand-radar", "club_speed"), ("force-plate", "torque")] {
+        let token = ["--token", "dev-test-radar", "--shots", "1"];
+        let (good, _, told) = simulate(&stage, &[&["--monitor", kind], &token[..]].concat()).await;
+        assert!(good, "{told}");
+        let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
+        let last = read["shots"].as_array().unwrap().last().unwrap().clone();
+        assert_eq!(last["reading"][quantity]["from"], "measured", "{kind}");
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn simulate_says_what_is_wrong_with_its_secrets_and_its_effort() {
+    let stage = Stage::with_session().await;
+    for (more, words) in [
+        (
+            &["--token", "dev-guess"][..],
+            "is not the secret of any device",
+        ),
+        (
+            &["--token", "a", "--token", "b"],
+            "1 devices have 2 secrets",
+        ),
+        (&["--effort", "9"], "give an effort from 0.2 to 1.3"),
+        (&["--golfer", "nobody"], "choose from ilse"),
+    ] {
+        let (good, _, told) = simulate(&stage, more).await;
+        assert!(!good && told.contains(words), "{more:?}: {told}");
+    }
+    stage.clear().await;
 }

@@ -297,3 +297,48 @@ async fn two_servers_on_one_database_both_hear_of_a_shot() {
     running.abort();
     stage.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn when_a_session_ends_and_another_begins_the_device_goes_on_in_that_one() {
+    let stage = Stage::with_session().await;
+    let mut device = stage.device_with_shots(1).await;
+    let goes_on = json!({"in_progress": false});
+    stage
+        .put(&format!("/sessions/{SESSION}/progress"), &goes_on)
+        .await;
+    assert_eq!(device.say(&shot(2, 91.0)).await["field"], "session");
+    let mut next = session();
+    next["id"] = json!(id(6));
+    next["blocks"][0]["id"] = json!(id(7));
+    assert_eq!(stage.post("/sessions", &next).await.0, 201);
+    assert_eq!(device.say(&shot(2, 91.0)).await["type"], "ack");
+    let (_, there) = stage.get(&format!("/sessions/{}/hit", id(6))).await;
+    assert_eq!(there["shots"].as_array().unwrap().len(), 1);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn offsets_are_added_to_what_is_read_and_the_device_s_own_reading_stays() {
+    let stage = Stage::with_session().await;
+    stage.device_with_shots(1).await;
+    let change = |value: Value| {
+        json!({"name": "Deck", "session": null,
+               "offsets": [{"quantity": "club_speed", "given": {"value": value, "unit": "mph"}}]})
+    };
+    let path = format!("/devices/{RADAR}");
+    assert_eq!(stage.put(&path, &change(json!(-1.0))).await.0, 204);
+    let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
+    let speed = |from: &Value| from["club_speed"]["si"].as_f64().unwrap() / 0.44704;
+    let shot = &read["shots"][0];
+    assert!((speed(&shot["reading"]) - 90.0).abs() < 1e-9);
+    assert!((speed(&shot["sources"][0]["reading"]) - 91.0).abs() < 1e-9);
+    // The smash factor follows the speeds that are used.
+    let smash = shot["reading"]["smash_factor"]["si"].as_f64().unwrap();
+    assert!((smash - 127.0 / 90.0).abs() < 1e-9);
+    let (status, refused) = stage.put(&path, &change(Value::Null)).await;
+    assert_eq!(
+        (status, &refused["errors"][0]["field"]),
+        (422, &json!("club_speed"))
+    );
+    stage.clear().await;
+}

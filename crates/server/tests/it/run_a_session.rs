@@ -308,3 +308,49 @@ async fn a_session_of_several_clubs_is_read_club_by_club() {
     );
     stage.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_unplanned_block_comes_before_those_still_to_come() {
+    let stage = with_full_effort().await;
+    let block = json!({"id": id(70), "label": "With the towel"});
+    let path = format!("/sessions/{SESSION}/blocks");
+    assert_eq!(stage.post(&path, &block).await.0, 201);
+    let (_, view) = stage.get(&format!("/sessions/{SESSION}")).await;
+    let blocks = view["blocks"].as_array().unwrap().iter();
+    let labels: Vec<_> = blocks.map(|b| b["label"].as_str().unwrap()).collect();
+    assert_eq!(labels, ["Stock", "With the towel", "Everything"]);
+    assert_eq!(view["current"], 1);
+    stage.device_with_shots(1).await;
+    assert_eq!(stage.hit().await["shots"][0]["block"], id(70));
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_change_of_the_weather_is_kept_and_the_place_keeps_its_height() {
+    let stage = Stage::with_session().await;
+    let setting = json!({
+        "place": "Deck", "altitude": {"value": 1140, "unit": "m"},
+        "temperature": {"value": 4, "unit": "c"}, "humidity_pct": 80,
+        "ball": "competition",
+    });
+    let path = format!("/sessions/{SESSION}");
+    assert_eq!(stage.put(&path, &setting).await.0, 204);
+    let (_, view) = stage.get(&path).await;
+    assert_eq!(
+        (&view["place"], &view["conditions"]["temperature_c"]),
+        (&json!("Deck"), &json!(4.0))
+    );
+    let told = prepared(&stage, "benchmark").await;
+    assert_eq!(
+        told["places"],
+        json!([{"name": "Deck", "altitude": 1140.0}])
+    );
+    let mut odd = setting.clone();
+    odd["ball"] = json!("foam");
+    odd["place"] = json!("");
+    let (status, refused) = stage.put(&path, &odd).await;
+    let errors = refused["errors"].as_array().unwrap().iter();
+    let fields: Vec<_> = errors.map(|e| e["field"].as_str().unwrap()).collect();
+    assert_eq!((status, fields), (422, vec!["place", "ball"]));
+    stage.clear().await;
+}
