@@ -297,7 +297,12 @@ impl ImportWriter {
         match told {
             Ok(_) => {
                 self.client.batch_execute("COMMIT").await?;
-                self.client.batch_execute(LOOK_AGAIN).await?;
+                // The shots are in; nobody need wait for this.
+                tokio::spawn(async move {
+                    if let Err(error) = self.client.batch_execute(LOOK_AGAIN).await {
+                        tracing::warn!(%error, "imports: the planner was not told");
+                    }
+                });
                 Ok(Finished::Done)
             }
             Err(error)
