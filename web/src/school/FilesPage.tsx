@@ -3,7 +3,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, type Problem } from "../app/api";
-import { useWords, type Words } from "../app/vocabulary";
+import { useWords } from "../app/vocabulary";
 import { FormTrouble } from "../ui/FormTrouble";
 import { Loading } from "../ui/Notice";
 import { ExportForm } from "./ExportForm";
@@ -24,12 +24,12 @@ export function FilesPage() {
       <h2>Take shots out</h2>
       <ExportForm words={words} />
       <h2>The whole school</h2>
-      <Archive words={words} />
+      <Archive />
     </div>
   );
 }
 
-function Archive({ words }: { words: Words }) {
+function Archive() {
   const [state, setState] = useState<"none" | "sending" | "done">("none");
   const [error, setError] = useState<Error | null>(null);
   const queries = useQueryClient();
@@ -50,7 +50,7 @@ function Archive({ words }: { words: Words }) {
     }
   };
   return (
-    <div className="archive" data-units={words.units}>
+    <div className="archive">
       <p>
         Everything as one JSON archive, without the devices’ secrets. It goes back into an empty
         school and comes out the same.
