@@ -199,15 +199,22 @@ impl Stage {
                 "//label[contains(normalize-space(.), \"{label}\")]//input | //input[@aria-label=\"{label}\"] | //input[@id=//label[normalize-space(.)=\"{label}\"]/@for]"
             ))
             .await?;
-        // What covers the field may still be leaving.
+        // What covers the field may still be leaving, and take the focus with it between
+        // the selection and the text, which then stands behind what the field held.
         let began = tokio::time::Instant::now();
-        while let Err(error) = field.send_keys(Key::Control + "a").await {
-            if began.elapsed() > PATIENCE {
-                return Err(error);
+        loop {
+            let typed = async {
+                field.send_keys(Key::Control + "a").await?;
+                field.send_keys(text).await
+            }
+            .await;
+            let held = field.prop("value").await?.unwrap_or_default();
+            let appended = held != text && held.ends_with(text);
+            if (typed.is_ok() && !appended) || began.elapsed() > PATIENCE {
+                return typed;
             }
             tokio::time::sleep(Duration::from_millis(50)).await;
         }
-        field.send_keys(text).await
     }
 
     /// Chooses an option of the list with this label.
