@@ -7,6 +7,7 @@
 use crate::club::Club;
 use crate::impact::LEGAL_SMASH;
 use crate::invalid::{Invalid, within};
+use crate::quantity::Quantity;
 use crate::units::{Dimension, FOOT, MPH, YARD};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -128,6 +129,18 @@ house_rules! {
         "The level at which two one-sided tests at 5 % decide sameness (Schuirmann 1987).";
     carry_margin: "Verdicts", "Carry that makes no difference", Of(Dimension::Distance), 5.0 * YARD, [0.5, 50.0],
         "About half the gap between neighbouring clubs.";
+    speed_margin: "Verdicts", "Club or ball speed that makes no difference", Of(Dimension::Speed), MPH, [0.1, 10.0],
+        "What a good radar and a steady player cannot tell apart.";
+    angle_margin: "Verdicts", "Angle that makes no difference", Of(Dimension::Angle), 1.0, [0.1, 10.0],
+        "What moves a driver's carry by a yard or two.";
+    spin_margin: "Verdicts", "Spin that makes no difference", Of(Dimension::Spin), 300.0, [20.0, 3000.0],
+        "What moves a driver's carry by two or three yards.";
+    smash_margin: "Verdicts", "Smash factor that makes no difference", Of(Dimension::Ratio), 0.02, [0.005, 0.2],
+        "Two yards of a driver's carry.";
+    verdict_power: "Verdicts", "Chance of a verdict that advised balls should give", Share, 0.80, [0.5, 0.95],
+        "The usual choice when a test is planned (Cohen 1988).";
+    club_gap: "Verdicts", "Carry between neighbouring clubs, when the player's own is not known", Of(Dimension::Distance), 12.0 * YARD, [5.0, 40.0],
+        "Half an inch and four degrees from club to club.";
     most_more_balls: "Verdicts", "Balls beyond which more is no advice", Count, 200.0, [10.0, 2000.0],
         "More than two long sessions.";
     smash_limit: "Trust", "Highest smash factor believed", Of(Dimension::Ratio), LEGAL_SMASH, [1.3, 1.8],
@@ -170,6 +183,22 @@ house_rules! {
         "Half a club's step.";
     sound_spin_share: "Launch and spin", "Share of the reference spin either side that is sound", Share, 0.15, [0.03, 0.6],
         "The spread of a steady player's spin.";
+    pattern_share: "Landing", "Share of shots that a pattern's ellipse and circle hold", Share, 0.80, [0.5, 0.95],
+        "Four balls of five: what a player can plan on.";
+    fairway_width: "Landing", "Fairway a pattern is held against", Of(Dimension::Distance), 32.0 * YARD, [5.0, 100.0],
+        "A usual width where drives land.";
+    shared_spread: "Landing", "Balls' worth of spread that an effort takes from the others", Count, 6.0, [1.0, 100.0],
+        "Three balls alone say little of a spread; the trend over all efforts says more (Smyth 2004).";
+    centre_toe: "Landing", "Strike either side of the middle that is centred", Of(Dimension::FaceOffset), 0.009, [0.002, 0.03],
+        "A third of a driver's useful face.";
+    centre_high: "Landing", "Strike above or below the middle that is centred", Of(Dimension::FaceOffset), 0.007, [0.002, 0.03],
+        "A third of a driver's useful face.";
+    player_level: "Landing", "Strokes a round that a player is above the baseline", Count, 14.0, [0.0, 60.0],
+        "A sound club player; the baseline is that of the best professionals (Broadie 2012).";
+    green_radius: "Landing", "Distance from the hole that is still green", Of(Dimension::Distance), 13.0 * YARD, [5.0, 40.0],
+        "A green of 500 square metres.";
+    stretch: "Warm-up", "Swings of a stretch, for the best and the last", Count, 5.0, [3.0, 20.0],
+        "Enough to even out single swings, short enough to move.";
     step_tolerance: "Plans", "Speed either side of a step that meets it", Share, 0.02, [0.005, 0.1],
         "Two miles an hour at a hundred: what a player can hold on purpose.";
 }
@@ -272,6 +301,18 @@ impl HouseRules {
     /// Latest sessions that the doubtful list looks through.
     pub fn doubtful_sessions(&self) -> i64 {
         self.doubtful_sessions as i64
+    }
+
+    /// The difference that makes none, for a quantity that has one in the house.
+    pub fn margin(&self, quantity: Quantity) -> Option<f64> {
+        match (quantity, quantity.dimension()) {
+            (Quantity::SmashFactor, _) => Some(self.smash_margin),
+            (_, Dimension::Distance) => Some(self.carry_margin),
+            (_, Dimension::Speed) => Some(self.speed_margin),
+            (_, Dimension::Angle) => Some(self.angle_margin),
+            (_, Dimension::Spin) => Some(self.spin_margin),
+            _ => None,
+        }
     }
 
     /// Balls beyond which "more balls" is no advice.

@@ -1,7 +1,8 @@
 //! What a session's purpose proposes to hit: blocks of balls with their aim and rest.
 //!
-//! Orders are balanced, so that warming up and tiring do not look like the thing that
-//! is tried: A B B A for two ways, ladders out of order (Cochran & Cox 1957).
+//! Orders are balanced ([`balanced_order`]), so that warming up and tiring do not look
+//! like the thing that is tried: A B B A for two ways, ladders there and back out of
+//! order (Cochran & Cox 1957).
 
 use crate::club::Club;
 use crate::house_rules::HouseRules;
@@ -9,6 +10,7 @@ use crate::invalid::{Invalid, text_within, within};
 use crate::launch_spin::TargetWindow;
 use crate::purpose::Purpose;
 use crate::quantity::Quantity;
+use crate::test_plan::balanced_order;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -199,12 +201,10 @@ pub fn propose(purpose: Purpose, known: &Known<'_>) -> Vec<PlannedBlock> {
             .into_iter()
             .map(|block| block.aiming(known.launch_window()))
             .collect(),
-        Purpose::SpeedLadder => [85, 95, 75, 100, 90, 80]
-            .map(|share| {
-                let block = PlannedBlock::new(format!("{share} % of stock"), 3).resting(20);
-                block.aiming(known.speed_step(f64::from(share) / 100.0))
-            })
-            .into(),
+        Purpose::SpeedLadder => in_turns(&[75, 80, 85, 90, 95, 100], |share| {
+            let block = PlannedBlock::new(format!("{share} % of stock"), 2).resting(20);
+            block.aiming(known.speed_step(f64::from(share) / 100.0))
+        }),
         Purpose::EffortLadder => effort_ladder(),
         Purpose::Comparison => there_and_back("A", "B", 6, 20),
         Purpose::SpeedDay => vec![
@@ -253,25 +253,28 @@ pub fn propose(purpose: Purpose, known: &Known<'_>) -> Vec<PlannedBlock> {
 
 /// Two ways, A B B A.
 fn there_and_back(one: &str, other: &str, balls: u32, rest: u32) -> Vec<PlannedBlock> {
-    [one, other, other, one]
-        .map(|label| PlannedBlock::new(label, balls).resting(rest))
-        .into()
+    in_turns(&[one, other], |label| {
+        PlannedBlock::new(label, balls).resting(rest)
+    })
 }
 
-/// Feels out of order, with stock at either end and in the middle.
+/// Each way in a balanced order, there and back.
+fn in_turns<T: Copy>(ways: &[T], block: impl Fn(T) -> PlannedBlock) -> Vec<PlannedBlock> {
+    let order = balanced_order(ways.len(), 2).into_iter();
+    order.map(|way| block(ways[way])).collect()
+}
+
+/// Feels and stock in turns, the gentlest first: each has the same mean place.
 fn effort_ladder() -> Vec<PlannedBlock> {
-    [
-        "Stock", "70 %", "90 %", "50 %", "Stock", "100 %", "60 %", "80 %", "Stock",
-    ]
-    .map(|label| {
-        let block = PlannedBlock::new(label, 3).resting(25);
+    let ways = ["50 %", "60 %", "70 %", "80 %", "90 %", "100 %", "Stock"];
+    in_turns(&ways, |label| {
+        let block = PlannedBlock::new(label, 2).resting(25);
         if matches!(label, "90 %" | "100 %") {
             block.full()
         } else {
             block
         }
     })
-    .into()
 }
 
 impl Known<'_> {
@@ -353,18 +356,22 @@ mod tests {
     }
 
     #[test]
-    fn no_half_of_an_effort_ladder_is_easier_than_the_other() {
+    fn every_way_of_a_ladder_and_of_a_comparison_has_the_same_mean_place() {
         let rules = HouseRules::default();
-        let felt: Vec<f64> = propose(Purpose::EffortLadder, &known(&rules))
-            .iter()
-            .filter_map(|b| b.label.strip_suffix(" %")?.parse().ok())
-            .collect();
-        assert_eq!(felt.len(), 6);
-        let mean = |half: &[f64]| half.iter().sum::<f64>() / half.len() as f64;
-        assert!(
-            (mean(&felt[..3]) - mean(&felt[3..])).abs() <= 10.0,
-            "{felt:?}"
-        );
+        for purpose in [
+            Purpose::EffortLadder,
+            Purpose::SpeedLadder,
+            Purpose::Comparison,
+        ] {
+            let blocks = propose(purpose, &known(&rules));
+            let place = |label: &str| {
+                let places = blocks.iter().enumerate().filter(|(_, b)| b.label == label);
+                let places: Vec<usize> = places.map(|(i, _)| i).collect();
+                places.iter().sum::<usize>() as f64 / places.len() as f64
+            };
+            let middle = (blocks.len() - 1) as f64 / 2.0;
+            assert!(blocks.iter().all(|b| place(&b.label) == middle), "{purpose:?}");
+        }
     }
 
     #[test]
@@ -375,7 +382,7 @@ mod tests {
             blocks.iter().filter(|b| b.full_effort).count()
         };
         assert_eq!(full(Purpose::SpeedDay), 2);
-        assert_eq!(full(Purpose::EffortLadder), 2);
+        assert_eq!(full(Purpose::EffortLadder), 4);
         assert_eq!(full(Purpose::Benchmark), 0);
     }
 

@@ -19,10 +19,10 @@ use crate::sentence::Sentence;
 use crate::summary::{Summary, summarise};
 use crate::unclaimed::Unclaimed;
 use crate::useful_flight::{Failed, failed};
+use crate::verdict::Verdict;
 use crate::working::Working;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-pub use verdict::{Verdict, VerdictKind};
 
 /// What the coach decided about a shot.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -359,6 +359,7 @@ impl Table<'_> {
 mod tests {
     use super::*;
     use crate::units::{MPH, Units, YARD};
+    use crate::verdict::VerdictKind;
 
     pub(super) fn shot(club_mph: f64, carry_yd: f64) -> Shot {
         let mut reading = Reading::default();

@@ -85,6 +85,12 @@ impl Sentence {
         self
     }
 
+    /// Adds another sentence.
+    pub fn join(mut self, other: Sentence) -> Self {
+        self.0.extend(other.0);
+        self
+    }
+
     /// The sentence as read in `units`.
     pub fn show(&self, units: Units) -> String {
         self.0

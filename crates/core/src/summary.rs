@@ -3,6 +3,8 @@
 //! The interval of a mean is Student's (1908); the spread is the sample standard
 //! deviation with n − 1.
 
+use crate::sentence::Sentence;
+use crate::units::Dimension;
 use serde::Serialize;
 use statrs::distribution::{ContinuousCDF, StudentsT};
 use utoipa::ToSchema;
@@ -21,6 +23,17 @@ pub struct Estimate {
 }
 
 impl Estimate {
+    /// The estimate with its interval and count, in words.
+    pub fn said(&self, dimension: Dimension) -> Sentence {
+        Sentence::default()
+            .figure(self.value, dimension)
+            .words(" (")
+            .bare(self.low, dimension)
+            .words(" to ")
+            .bare(self.high, dimension)
+            .words(format!("), n {}", self.n))
+    }
+
     /// Half the width of the interval.
     pub fn half_width(&self) -> f64 {
         (self.high - self.low) / 2.0
@@ -83,8 +96,13 @@ pub fn needed_for(half: f64, spread: f64, level: f64, most: usize) -> Option<usi
 
 /// Two-sided quantile of Student's t.
 pub(crate) fn student_t(level: f64, degrees: usize) -> f64 {
-    StudentsT::new(0.0, 1.0, degrees as f64)
-        .expect("degrees of freedom are at least one")
+    student_t_of(level, degrees as f64)
+}
+
+/// The same for degrees of freedom that are not whole.
+pub(crate) fn student_t_of(level: f64, degrees: f64) -> f64 {
+    StudentsT::new(0.0, 1.0, degrees)
+        .expect("degrees of freedom are positive")
         .inverse_cdf(0.5 + level / 2.0)
 }
 

@@ -255,6 +255,12 @@ impl Dimension {
         }
     }
 
+    /// The finest step that devices tell apart, in internal units: what is shown, in the
+    /// unit it is usually given in.
+    pub fn grain(self) -> f64 {
+        self.accepted()[0].to_internal(self.step())
+    }
+
     /// Writes an internal value as a coach reads it: "83.1 mph", "4,310 rpm", "13.2°".
     pub fn show(self, value: f64, units: Units) -> String {
         let number = self.show_bare(value, units);

@@ -5,38 +5,8 @@ use crate::quantity::Quantity;
 use crate::sentence::Sentence;
 use crate::summary::{Estimate, Summary, needed_for};
 use crate::units::Dimension;
+use crate::verdict::{Verdict, VerdictKind};
 use crate::working::{Working, air_row, row};
-use serde::Serialize;
-use utoipa::ToSchema;
-
-/// How the question is answered.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum VerdictKind {
-    /// The carry is more than the speed should give, beyond the margin.
-    Yes,
-    /// The carry falls short of it, beyond the margin.
-    No,
-    /// The same within the margin.
-    Same,
-    /// The shots do not decide it, or there is nothing to judge by.
-    CannotTellYet,
-}
-
-/// A sentence a coach could say to the player, with what stands behind it.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Verdict {
-    /// The answer's kind.
-    pub kind: VerdictKind,
-    /// The sentence.
-    pub sentence: Sentence,
-    /// Count, interval, and the result with the shots set aside.
-    pub detail: Sentence,
-    /// About how many more balls would tell, when more would.
-    pub more_balls: Option<usize>,
-    /// How it was worked out.
-    pub working: Working,
-}
 
 pub(super) fn judge(
     question: &Question<'_>,
@@ -281,15 +251,11 @@ fn working(
 }
 
 fn with_interval(summary: &Summary) -> Sentence {
-    let said = Sentence::default().figure(summary.mean, Dimension::Distance);
     match summary.interval {
-        Some(i) => said
-            .words(" (")
-            .bare(i.low, Dimension::Distance)
-            .words(" to ")
-            .bare(i.high, Dimension::Distance)
-            .words(format!("), n {}", summary.n)),
-        None => said.words(", n 1"),
+        Some(interval) => interval.said(Dimension::Distance),
+        None => Sentence::default()
+            .figure(summary.mean, Dimension::Distance)
+            .words(", n 1"),
     }
 }
 
