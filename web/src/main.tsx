@@ -2,6 +2,7 @@ import "@fontsource-variable/archivo/wdth.css";
 import "@fontsource-variable/source-sans-3/wght.css";
 import "./app/theme.css";
 import "./app/stations.css";
+import "./app/decide.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -20,6 +21,7 @@ import { AgreementPage } from "./school/AgreementPage";
 import { DevicesPage } from "./school/DevicesPage";
 import { DoubtfulPage } from "./school/DoubtfulPage";
 import { FilesPage } from "./school/FilesPage";
+import { TodayPage } from "./today/TodayPage";
 import { NotHere } from "./ui/Notice";
 import { WarmUpPage } from "./warmup/WarmUpPage";
 
@@ -29,14 +31,23 @@ const router = createBrowserRouter([
   {
     element: <Shell />,
     children: [
-      { index: true, element: <Navigate to="/players" replace /> },
+      { index: true, element: <Navigate to="/today" replace /> },
+      { path: "today", element: <TodayPage /> },
       { path: "players", element: <PlayersPage /> },
       { path: "players/:player", element: <PlayerPage /> },
       { path: "players/:player/prepare", element: <NewSessionPage /> },
+      {
+        path: "players/:player/compare",
+        lazy: async () => ({ Component: (await import("./compare/ComparePage")).ComparePage }),
+      },
       { path: "sessions/:session/prepare", element: <PreparePage /> },
       { path: "sessions/:session/warm-up", element: <WarmUpPage /> },
       { path: "sessions/:session/hit", element: <HitPage /> },
       { path: "sessions/:session/read", element: <ReadPage /> },
+      {
+        path: "sessions/:session/decide",
+        lazy: async () => ({ Component: (await import("./decide/DecidePage")).DecidePage }),
+      },
       { path: "house-rules", element: <HouseRulesPage /> },
       { path: "school", element: <Navigate to="/school/devices" replace /> },
       { path: "school/devices", element: <DevicesPage /> },

@@ -11,9 +11,11 @@ mod words;
 
 use crate::ball::{Ball, Strikes};
 use crate::club::Club;
+use crate::effort::{Felt, felt};
 use crate::house_rules::HouseRules;
 use crate::invalid::{Invalid, within};
 use crate::landing::{Pattern, landed, pattern};
+use crate::purpose::Purpose;
 use crate::quantity::Quantity;
 use crate::read::Counts;
 use crate::summary::{Estimate, Summary, summarise};
@@ -163,7 +165,12 @@ pub fn compare(question: &CompareQuestion) -> Result<CompareReport, Invalid> {
     let sets = &question.sets;
     if !(2..=MOST_SETS).contains(&sets.len()) {
         let remedy = format!("choose 2 to {MOST_SETS} sets");
-        return Err(Invalid::new("sets", sets.len(), "cannot be compared", remedy));
+        return Err(Invalid::new(
+            "sets",
+            sets.len(),
+            "cannot be compared",
+            remedy,
+        ));
     }
     let margin = margin(question)?;
     let fairway_width = match question.fairway_width {
@@ -192,6 +199,65 @@ pub fn compare(question: &CompareQuestion) -> Result<CompareReport, Invalid> {
         sets: read,
         differences,
     })
+}
+
+/// Blocks that make a set.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct SetProposal {
+    /// What it is called.
+    pub label: String,
+    /// Labels of its blocks.
+    pub blocks: Vec<String>,
+}
+
+/// The sets that a purpose's blocks make; each block is told by its label and whether it
+/// asks for full effort. A speed day holds its full-speed blocks against the others, an
+/// effort ladder every feel against stock, any other purpose each label against the one
+/// hit first.
+pub fn propose_sets(purpose: Purpose, blocks: &[(String, bool)]) -> Vec<SetProposal> {
+    let mut sets: Vec<SetProposal> = Vec::new();
+    for (label, full) in blocks {
+        let set = match (purpose, full) {
+            (Purpose::SpeedDay, true) => "Full speed",
+            (Purpose::SpeedDay, false) => "Normal",
+            _ => label,
+        };
+        match sets.iter_mut().find(|known| known.label == set) {
+            Some(known) if known.blocks.contains(label) => {}
+            Some(known) => known.blocks.push(label.clone()),
+            None => sets.push(SetProposal {
+                label: set.to_owned(),
+                blocks: vec![label.clone()],
+            }),
+        }
+    }
+    if purpose == Purpose::EffortLadder {
+        sets.sort_by(|a, b| {
+            let place = |set: &SetProposal| match felt(&set.label) {
+                Some(Felt::Stock) => f64::NEG_INFINITY,
+                Some(Felt::Share(share)) => share,
+                None => f64::INFINITY,
+            };
+            place(a).total_cmp(&place(b))
+        });
+    }
+    sets.truncate(MOST_SETS);
+    sets
+}
+
+/// Median carry between neighbouring clubs of a player, m, from the mean carry of each.
+pub fn club_gap(carries: &[f64]) -> Option<f64> {
+    let mut sorted = carries.to_vec();
+    sorted.sort_by(f64::total_cmp);
+    let mut gaps: Vec<f64> = sorted.windows(2).map(|pair| pair[1] - pair[0]).collect();
+    gaps.sort_by(f64::total_cmp);
+    let middle = gaps.len() / 2;
+    match gaps.len() {
+        0 => None,
+        n if n % 2 == 1 => Some(gaps[middle]),
+        _ => Some(0.5 * (gaps[middle - 1] + gaps[middle])),
+    }
+    .filter(|gap| *gap > 0.0)
 }
 
 fn margin(question: &CompareQuestion) -> Result<f64, Invalid> {

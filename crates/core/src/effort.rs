@@ -149,7 +149,9 @@ pub fn effort(question: &EffortQuestion<'_>) -> Result<EffortReport, Vec<Invalid
     let mut levels = Vec::new();
     if let (Some(speeds), Some(reference)) = (&speeds, reference) {
         for (i, (label, felt)) in names.iter().enumerate() {
-            let Some(speed) = speeds.levels[i] else { continue };
+            let Some(speed) = speeds.levels[i] else {
+                continue;
+            };
             levels.push(level(question, label, *felt, speed, reference));
         }
     }

@@ -109,7 +109,10 @@ impl Hole {
         look("hole.length", self.length, 50.0..=700.0);
         look("hole.fairway_width", self.fairway_width, 1.0..=200.0);
         let half = self.fairway_width / 2.0;
-        for (field, side) in [("hole.left.from", self.left), ("hole.right.from", self.right)] {
+        for (field, side) in [
+            ("hole.left.from", self.left),
+            ("hole.right.from", self.right),
+        ] {
             if let Some(side) = side {
                 look(field, side.from, half.max(0.5)..=300.0);
             }
@@ -118,7 +121,11 @@ impl Hole {
             look("hole.across.from", across.from, 5.0..=self.length.max(6.0));
             look("hole.across.to", across.to, across.from + 1.0..=700.0);
         }
-        if troubles.is_empty() { Ok(()) } else { Err(troubles) }
+        if troubles.is_empty() {
+            Ok(())
+        } else {
+            Err(troubles)
+        }
     }
 
     /// Strokes after the tee shot that carries to `carry` and ends at `total`, `side`
@@ -127,7 +134,11 @@ impl Hole {
         let level = rules.player_level;
         let from = |side: f64, along: f64, lie: Lie| {
             let left = (self.length - along).hypot(side);
-            let lie = if left <= rules.green_radius { Lie::Green } else { lie };
+            let lie = if left <= rules.green_radius {
+                Lie::Green
+            } else {
+                lie
+            };
             expected_strokes(left, lie, level)
         };
         let met = |kind: TroubleKind, side: f64, along: f64, drop: [f64; 2]| match kind {
@@ -248,7 +259,10 @@ fn weigh(choice: &Choice) -> Option<Weighed> {
     let rows: Vec<([f64; 2], Option<f64>)> = balls
         .filter_map(|ball| {
             let point = crate::landing::landed(ball)?;
-            Some((point, ball.reading.get(Quantity::Total).map(|t| t - point[1])))
+            Some((
+                point,
+                ball.reading.get(Quantity::Total).map(|t| t - point[1]),
+            ))
         })
         .collect();
     if rows.len() < LEAST_BALLS {
@@ -396,7 +410,8 @@ pub(crate) fn best_chances(merits: &[Option<Vec<f64>>]) -> Vec<Option<f64>> {
         return vec![None; merits.len()];
     };
     // A step that shares no factor with the number of draws visits each of them.
-    let place = |choice: usize, draw: usize| (draw * (2 * choice + 1) * 3 + 7 * choice * choice) % n;
+    let place =
+        |choice: usize, draw: usize| (draw * (2 * choice + 1) * 3 + 7 * choice * choice) % n;
     let mut wins = vec![0usize; merits.len()];
     for draw in 0..n {
         let winner = merits
@@ -423,13 +438,15 @@ fn verdict(
     rules: &HouseRules,
 ) -> Verdict {
     let working = working(hole, choices, rules);
+    let balls = choices.iter().map(|choice| choice.n);
+    let (fewest, most) = (balls.clone().min().unwrap_or(0), balls.max().unwrap_or(0));
     let detail = Sentence::of(format!(
         "{} · {:.0} % intervals · mishits that were set aside count here",
-        choices
-            .iter()
-            .map(|c| format!("{} {}", c.n, if c.n == 1 { "ball" } else { "balls" }))
-            .collect::<Vec<_>>()
-            .join(", "),
+        if fewest == most {
+            format!("{most} balls of each")
+        } else {
+            format!("{fewest} to {most} balls of each")
+        },
         rules.interval_level * 100.0
     ));
     let told = best.and_then(|i| {
@@ -475,7 +492,11 @@ fn verdict(
         ))
     };
     Verdict {
-        kind: if sure { VerdictKind::Yes } else { VerdictKind::CannotTellYet },
+        kind: if sure {
+            VerdictKind::Yes
+        } else {
+            VerdictKind::CannotTellYet
+        },
         sentence,
         detail,
         more_balls: None,
@@ -574,10 +595,7 @@ mod tests {
             let far = carry + (i * 5 % 24) as f64 / 2.0 - 5.75;
             ball(
                 i,
-                &[
-                    (Quantity::Carry, far * YARD),
-                    (Quantity::Side, side * YARD),
-                ],
+                &[(Quantity::Carry, far * YARD), (Quantity::Side, side * YARD)],
             )
         });
         Choice {
@@ -669,7 +687,10 @@ mod tests {
             c
         };
         let one = [choice("A", 240.0, 15.0)];
-        let left = Hole { left: lake, ..PLAIN };
+        let left = Hole {
+            left: lake,
+            ..PLAIN
+        };
         let right = Hole {
             right: lake,
             ..PLAIN
@@ -677,8 +698,12 @@ mod tests {
         let a = weigh_on(&left, &one, Criterion::Strokes);
         let b = weigh_on(&right, &[mirror(&one[0])], Criterion::Strokes);
         let strokes = |r: &HoleReport| r.choices[0].strokes.unwrap().value;
-        assert!((strokes(&a) - strokes(&b)).abs() < 0.05,
-            "{} {}", strokes(&a), strokes(&b));
+        assert!(
+            (strokes(&a) - strokes(&b)).abs() < 0.05,
+            "{} {}",
+            strokes(&a),
+            strokes(&b)
+        );
     }
 
     #[test]

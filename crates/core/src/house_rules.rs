@@ -197,7 +197,7 @@ house_rules! {
         "A sound club player; the baseline is that of the best professionals (Broadie 2012).";
     green_radius: "Landing", "Distance from the hole that is still green", Of(Dimension::Distance), 13.0 * YARD, [5.0, 40.0],
         "A green of 500 square metres.";
-    stretch: "Warm-up", "Swings of a stretch, for the best and the last", Count, 5.0, [3.0, 20.0],
+    stretch: "Warm-up effect", "Swings of a stretch, for the best and the last", Count, 5.0, [3.0, 20.0],
         "Enough to even out single swings, short enough to move.";
     step_tolerance: "Plans", "Speed either side of a step that meets it", Share, 0.02, [0.005, 0.1],
         "Two miles an hour at a hundred: what a player can hold on purpose.";

@@ -61,9 +61,7 @@ mod tests {
     #[test]
     fn anscombe_s_first_line_comes_out_as_published() {
         // Anscombe (1973): y = 3.00 + 0.500 x, standard error of the slope 0.118.
-        let x: Vec<f64> = [10, 8, 13, 9, 11, 14, 6, 4, 12, 7, 5]
-            .map(f64::from)
-            .into();
+        let x: Vec<f64> = [10, 8, 13, 9, 11, 14, 6, 4, 12, 7, 5].map(f64::from).into();
         let y = [
             8.04, 6.95, 7.58, 8.81, 8.33, 9.96, 7.24, 4.26, 10.84, 4.82, 5.68,
         ];

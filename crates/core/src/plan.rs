@@ -16,6 +16,8 @@ use utoipa::ToSchema;
 
 /// Most blocks of a plan.
 const MOST_BLOCKS: usize = 60;
+/// Most balls of a block.
+const MOST_BALLS: u32 = 200;
 
 /// What each ball of a block should do.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -110,7 +112,12 @@ impl PlannedBlock {
     pub fn check(&self, index: usize) -> Result<(), Invalid> {
         let field = |name: &str| format!("blocks[{index}].{name}");
         text_within(&field("label"), &self.label, 100)?;
-        within(&field("balls"), f64::from(self.balls), 1.0..=200.0, "")?;
+        within(
+            &field("balls"),
+            f64::from(self.balls),
+            1.0..=f64::from(MOST_BALLS),
+            "",
+        )?;
         within(&field("rest_s"), f64::from(self.rest_s), 0.0..=1800.0, "s")?;
         let Some(target) = self.target else {
             return Ok(());
@@ -169,6 +176,22 @@ pub fn check(blocks: &[PlannedBlock]) -> Result<(), Vec<Invalid>> {
     }
 }
 
+/// The same blocks with `each` balls for every label, shared evenly by its blocks and
+/// rounded up.
+pub fn with_balls(blocks: &[PlannedBlock], each: usize) -> Vec<PlannedBlock> {
+    blocks
+        .iter()
+        .map(|block| {
+            let same = blocks.iter().filter(|b| b.label == block.label).count();
+            let balls = each.div_ceil(same).clamp(1, MOST_BALLS as usize);
+            PlannedBlock {
+                balls: balls as u32,
+                ..block.clone()
+            }
+        })
+        .collect()
+}
+
 /// What is known of the player when a plan is proposed.
 #[derive(Debug, Clone, Copy)]
 pub struct Known<'a> {
@@ -213,11 +236,11 @@ pub fn propose(purpose: Purpose, known: &Known<'_>) -> Vec<PlannedBlock> {
                 .resting(60)
                 .full()
                 .aiming(known.beat_best()),
-            PlannedBlock::new("Normal swings again", 4).resting(30),
             PlannedBlock::new("Full speed once more", 5)
                 .resting(60)
                 .full()
                 .aiming(known.beat_best()),
+            PlannedBlock::new("Normal swings again", 4).resting(30),
         ],
         Purpose::Force => vec![
             PlannedBlock::new("Before", 6).resting(30),
@@ -268,7 +291,7 @@ fn in_turns<T: Copy>(ways: &[T], block: impl Fn(T) -> PlannedBlock) -> Vec<Plann
 fn effort_ladder() -> Vec<PlannedBlock> {
     let ways = ["50 %", "60 %", "70 %", "80 %", "90 %", "100 %", "Stock"];
     in_turns(&ways, |label| {
-        let block = PlannedBlock::new(label, 2).resting(25);
+        let block = PlannedBlock::new(label, 3).resting(25);
         if matches!(label, "90 %" | "100 %") {
             block.full()
         } else {
@@ -370,8 +393,19 @@ mod tests {
                 places.iter().sum::<usize>() as f64 / places.len() as f64
             };
             let middle = (blocks.len() - 1) as f64 / 2.0;
-            assert!(blocks.iter().all(|b| place(&b.label) == middle), "{purpose:?}");
+            assert!(
+                blocks.iter().all(|b| place(&b.label) == middle),
+                "{purpose:?}"
+            );
         }
+    }
+
+    #[test]
+    fn advised_balls_are_shared_by_the_blocks_of_a_label() {
+        let rules = HouseRules::default();
+        let blocks = with_balls(&propose(Purpose::Comparison, &known(&rules)), 25);
+        assert!(blocks.iter().all(|b| b.balls == 13), "{blocks:?}");
+        assert_eq!(check(&blocks), Ok(()));
     }
 
     #[test]

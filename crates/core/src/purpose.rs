@@ -31,6 +31,20 @@ pub enum Purpose {
     ClubLength,
 }
 
+/// A way to look at a session in Decide.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Analysis {
+    /// Sets held against each other.
+    Comparison,
+    /// What each felt effort gives and costs.
+    Effort,
+    /// What each step of speed is worth.
+    SpeedLadder,
+    /// What warming up did.
+    WarmUp,
+}
+
 struct Row {
     purpose: Purpose,
     key: &'static str,
@@ -166,6 +180,20 @@ impl Purpose {
     /// others would distract.
     pub fn shown(self) -> &'static [Quantity] {
         self.row().shown
+    }
+
+    /// What its Decide station opens with.
+    pub fn decides_by(self) -> Analysis {
+        match self {
+            Purpose::EffortLadder => Analysis::Effort,
+            Purpose::SpeedLadder => Analysis::SpeedLadder,
+            Purpose::Benchmark | Purpose::ExpectedCarry | Purpose::BagGapping => Analysis::WarmUp,
+            Purpose::LaunchAndSpin
+            | Purpose::Comparison
+            | Purpose::SpeedDay
+            | Purpose::Force
+            | Purpose::ClubLength => Analysis::Comparison,
+        }
     }
 
     /// Finds the purpose with this key.

@@ -124,7 +124,10 @@ pub fn speed_ladder(balls: &[LadderBall], rules: &HouseRules) -> SpeedLadderRepo
 
 fn point(ladder: &LadderBall) -> Option<LadderPoint> {
     let ball = &ladder.ball;
-    let speed = ball.reading.get(Quantity::ClubSpeed).filter(|_| ball.kept())?;
+    let speed = ball
+        .reading
+        .get(Quantity::ClubSpeed)
+        .filter(|_| ball.kept())?;
     let carry = ball.reading.get(Quantity::Carry)?;
     let straight = launch_of(&ball.reading).ok().and_then(|(launch, _)| {
         let seen = Seen {
@@ -398,16 +401,30 @@ fn working(
     Working {
         inputs: vec![row(
             "Balls",
-            Sentence::of(format!("{shots} kept with club speed and carry, of {balls}")),
+            Sentence::of(format!(
+                "{shots} kept with club speed and carry, of {balls}"
+            )),
         )],
         formula: vec![
-            Sentence::of("Worth of speed: the median of the slopes between all pairs of balls. A ball outside its step counts here by the speed it had; it does not count for the step."),
-            Sentence::of("Straight equivalent: our flight model's carry without spin axis and direction, times what the ball carried over what the model gives as it was."),
-            Sentence::of("Where it flattens: a parabola through the same balls. It flattens when the slope at the fast end is below that at the slow end for sure; it does not when a drop by half of the worth can be ruled out."),
+            Sentence::of(
+                "Worth of speed: the median of the slopes between all pairs of balls. A ball outside its step counts here by the speed it had; it does not count for the step.",
+            ),
+            Sentence::of(
+                "Straight equivalent: our flight model's carry without spin axis and direction, times what the ball carried over what the model gives as it was.",
+            ),
+            Sentence::of(
+                "Where it flattens: a parabola through the same balls. It flattens when the slope at the fast end is below that at the slow end for sure; it does not when a drop by half of the worth can be ruled out.",
+            ),
         ],
         rules: vec![
-            row("Interval level", Sentence::of(format!("{:.0} %", rules.interval_level * 100.0))),
-            row("Speed either side of a step that meets it", Sentence::of(format!("{:.1} %", rules.step_tolerance * 100.0))),
+            row(
+                "Interval level",
+                Sentence::of(format!("{:.0} %", rules.interval_level * 100.0)),
+            ),
+            row(
+                "Speed either side of a step that meets it",
+                Sentence::of(format!("{:.1} %", rules.step_tolerance * 100.0)),
+            ),
         ],
         results,
         sources: vec![
@@ -519,7 +536,12 @@ mod tests {
         let few = read(&ladder(|mph| 2.5 * mph, 5));
         assert_eq!(few.verdict.kind, VerdictKind::CannotTellYet);
         assert_eq!(few.verdict.more_balls, Some(3));
-        assert!(few.verdict.sentence.show(Units::MphYd).contains("a line needs 8"));
+        assert!(
+            few.verdict
+                .sentence
+                .show(Units::MphYd)
+                .contains("a line needs 8")
+        );
         assert!(
             read(&[])
                 .verdict

@@ -36,13 +36,33 @@ pub fn power(n: usize, difference: f64, spread: f64, margin: f64, level: f64) ->
             let share = (i as f64 + 0.5) / STEPS as f64;
             let half = t * error * (seen.inverse_cdf(share) / freedom as f64).sqrt();
             let same = margin - half;
-            let same = if same > 0.0 { between(-same, same) } else { 0.0 };
+            let same = if same > 0.0 {
+                between(-same, same)
+            } else {
+                0.0
+            };
             // Counted once where an interval is above nothing and within the margin.
             let edge = half.max(margin - half);
             same + 1.0 - between(-edge, edge)
         })
         .sum();
     sum / STEPS as f64
+}
+
+/// Spread of a ball within its block and the balls behind it, so that planned changes
+/// from block to block are not taken for spread; nothing without two balls in a block.
+/// `grain` is the step of the device.
+pub fn spread_within(blocks: &[Vec<f64>], grain: f64) -> Option<(f64, usize)> {
+    let (mut squares, mut freedom, mut balls) = (0.0, 0, 0);
+    for values in blocks.iter().filter(|values| values.len() > 1) {
+        let mean = values.iter().sum::<f64>() / values.len() as f64;
+        squares += values.iter().map(|v| (v - mean).powi(2)).sum::<f64>();
+        // Each block's own mean takes one ball's worth.
+        freedom += values.len() - 1;
+        balls += values.len();
+    }
+    let spread = (squares / freedom as f64).sqrt();
+    (freedom > 0).then(|| (spread.max(grain / 12f64.sqrt()), balls))
 }
 
 /// Balls of each set that a test needs.
@@ -135,7 +155,9 @@ pub(crate) fn more_balls(
         });
         verdicts.count() as f64 / DRAWS as f64
     };
-    least_of(1, rules.most_more_balls(), |m| chance(m) >= rules.verdict_power)
+    least_of(1, rules.most_more_balls(), |m| {
+        chance(m) >= rules.verdict_power
+    })
 }
 
 /// The least number from `least` to `most` for which `enough` holds, taking it that more
@@ -204,6 +226,16 @@ mod tests {
             "difference"
         );
         assert!(balls_needed(1.0, f64::NAN, &rules).is_err());
+    }
+
+    #[test]
+    fn the_spread_is_that_within_blocks() {
+        // By hand: squares 2 + 2 over two degrees of freedom.
+        let blocks = [vec![1.0, 3.0], vec![101.0, 103.0], vec![500.0]];
+        let (spread, balls) = spread_within(&blocks, 0.1).unwrap();
+        assert!((spread - 2f64.sqrt()).abs() < 1e-12 && balls == 4);
+        assert_eq!(spread_within(&[vec![1.0]], 0.1), None);
+        assert!(spread_within(&[vec![1.0, 1.0]], 0.1).unwrap().0 > 0.0);
     }
 
     #[test]

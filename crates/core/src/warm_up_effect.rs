@@ -258,12 +258,7 @@ fn retention(speeds: &[f64], stretch: usize) -> Option<(f64, f64)> {
     Some((seen, sum / 200.0))
 }
 
-fn verdict(
-    fit: Option<&WarmUpFit>,
-    swings: usize,
-    balls: usize,
-    rules: &HouseRules,
-) -> Verdict {
+fn verdict(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRules) -> Verdict {
     let level = rules.interval_level;
     let margin = rules.speed_margin;
     let working = working(fit, swings, balls, rules);
@@ -325,19 +320,17 @@ fn verdict(
     }
 }
 
-fn working(
-    fit: Option<&WarmUpFit>,
-    swings: usize,
-    balls: usize,
-    rules: &HouseRules,
-) -> Working {
-    let estimate = |label: &str, e: Estimate, dimension| -> WorkingRow {
-        row(label, e.said(dimension))
-    };
+fn working(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRules) -> Working {
+    let estimate =
+        |label: &str, e: Estimate, dimension| -> WorkingRow { row(label, e.said(dimension)) };
     let mut results = Vec::new();
     if let Some(fit) = fit {
         results.push(estimate("Plateau", fit.plateau, Dimension::Speed));
-        results.push(estimate("Gain from the first swing on", fit.gain, Dimension::Speed));
+        results.push(estimate(
+            "Gain from the first swing on",
+            fit.gain,
+            Dimension::Speed,
+        ));
         results.push(row(
             "Swings until 95 % of it",
             Sentence::of(format!(
@@ -353,7 +346,11 @@ fn working(
                 high: 10.0 * fatigue.high,
                 n: fatigue.n,
             };
-            results.push(estimate("Speed lost over ten swings", ten, Dimension::Speed));
+            results.push(estimate(
+                "Speed lost over ten swings",
+                ten,
+                Dimension::Speed,
+            ));
         }
         if let Some((retention, luck)) = fit.retention.zip(fit.retention_by_luck) {
             results.push(row(
@@ -378,14 +375,30 @@ fn working(
             )),
         )],
         formula: vec![
-            Sentence::of("v(n) = plateau − gain · exp(−n/τ) − fatigue · n, where n counts the swings made before. Each kind of block has a plateau of its own; tiring is fitted from twenty swings on."),
-            Sentence::of("τ is not known, so every interval averages over it. A warm-up is believed when few shuffles of the same swings look as much like one."),
-            Sentence::of("Retention: mean of the last stretch over the best one. The best of many stretches is high by luck, so the same is told for shuffled swings."),
+            Sentence::of(
+                "v(n) = plateau − gain · exp(−n/τ) − fatigue · n, where n counts the swings made before. Each kind of block has a plateau of its own; tiring is fitted from twenty swings on.",
+            ),
+            Sentence::of(
+                "τ is not known, so every interval averages over it. A warm-up is believed when few shuffles of the same swings look as much like one.",
+            ),
+            Sentence::of(
+                "Retention: mean of the last stretch over the best one. The best of many stretches is high by luck, so the same is told for shuffled swings.",
+            ),
         ],
         rules: vec![
-            figure_row("Speed that makes no difference", rules.speed_margin, Dimension::Speed),
-            row("Swings of a stretch", Sentence::of(format!("{:.0}", rules.stretch))),
-            row("Interval level", Sentence::of(format!("{:.0} %", rules.interval_level * 100.0))),
+            figure_row(
+                "Speed that makes no difference",
+                rules.speed_margin,
+                Dimension::Speed,
+            ),
+            row(
+                "Swings of a stretch",
+                Sentence::of(format!("{:.0}", rules.stretch)),
+            ),
+            row(
+                "Interval level",
+                Sentence::of(format!("{:.0} %", rules.interval_level * 100.0)),
+            ),
         ],
         results,
         sources: vec![
@@ -474,7 +487,11 @@ mod tests {
             .collect();
         let report = look(&same);
         assert_eq!(report.verdict.kind, VerdictKind::Same);
-        assert!(!serde_json::to_string(&report).unwrap().contains("null,\"high\""));
+        assert!(
+            !serde_json::to_string(&report)
+                .unwrap()
+                .contains("null,\"high\"")
+        );
         assert_eq!(report.fit.unwrap().retention, Some(1.0));
     }
 

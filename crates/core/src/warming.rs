@@ -110,8 +110,7 @@ impl Warming {
             .iter()
             .map(|(tau, weight, fit)| {
                 let (value, error) = fit.contrast(&weights(*tau));
-                let t = StudentsT::new(0.0, 1.0, fit.freedom as f64)
-                    .expect("some freedom is left");
+                let t = StudentsT::new(0.0, 1.0, fit.freedom as f64).expect("some freedom is left");
                 (*weight, value, error.max(1e-12), t)
             })
             .collect();
@@ -156,11 +155,7 @@ impl Warming {
     }
 }
 
-fn quantile(
-    below: &impl Fn(f64) -> f64,
-    parts: &[(f64, f64, f64, StudentsT)],
-    wanted: f64,
-) -> f64 {
+fn quantile(below: &impl Fn(f64) -> f64, parts: &[(f64, f64, f64, StudentsT)], wanted: f64) -> f64 {
     const FAR: f64 = 400.0;
     let mut low = f64::INFINITY;
     let mut high = f64::NEG_INFINITY;
@@ -186,7 +181,10 @@ mod tests {
     #[test]
     fn a_warm_up_without_noise_is_found_again() {
         let order: Vec<f64> = (0..30).map(f64::from).collect();
-        let y: Vec<f64> = order.iter().map(|n| 45.0 - 2.0 * (-n / 4.6).exp()).collect();
+        let y: Vec<f64> = order
+            .iter()
+            .map(|n| 45.0 - 2.0 * (-n / 4.6).exp())
+            .collect();
         let warming = Warming::fit(&[vec![1.0; 30]], &order, &y, 1e-6).unwrap();
         let gain = warming.estimate(0.9, |_| vec![0.0, -1.0]);
         assert!((gain.value - 2.0).abs() < 1e-3, "{gain:?}");

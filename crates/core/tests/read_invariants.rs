@@ -6,9 +6,9 @@ use tally_core::club::Club;
 use tally_core::house_rules::HouseRules;
 use tally_core::quantity::Quantity;
 use tally_core::read::{Decision, Question, Report, Shot, Standing, read};
-use tally_core::verdict::VerdictKind;
 use tally_core::reading::{Provenance, Reading};
 use tally_core::units::Units;
+use tally_core::verdict::VerdictKind;
 
 fn ask(shots: &[Shot]) -> Report {
     read(&Question {

@@ -55,7 +55,11 @@ impl Truth {
         for order in 0..total {
             // Quarters: A, B, B, A.
             let set = usize::from((total / 4..3 * total / 4).contains(&order));
-            let set = if sets[set].len() == self.n { 1 - set } else { set };
+            let set = if sets[set].len() == self.n {
+                1 - set
+            } else {
+                set
+            };
             let noise: f64 = StandardNormal.sample(&mut rng);
             let carry = 200.0
                 + self.difference * set as f64
@@ -86,7 +90,10 @@ fn asked([first, other]: [Vec<Ball>; 2], drift_out: bool) -> CompareReport {
 
 /// Share of runs for which something holds.
 fn share(runs: u64, holds: impl Fn(u64) -> bool + Sync) -> f64 {
-    let held = (0..runs).into_par_iter().filter(|seed| holds(*seed)).count();
+    let held = (0..runs)
+        .into_par_iter()
+        .filter(|seed| holds(*seed))
+        .count();
     held as f64 / runs as f64
 }
 
@@ -105,7 +112,10 @@ fn ninety_per_cent_intervals_of_a_difference_hold_it_87_to_93_times_of_100() {
                 (read.low..=read.high).contains(&(4.0 * YARD))
             });
             println!("difference, n {n}, spreads {spreads:?}, drift {drift}: {held:.3}");
-            assert!((0.87..=0.93).contains(&held), "{n} {spreads:?} {drift}: {held}");
+            assert!(
+                (0.87..=0.93).contains(&held),
+                "{n} {spreads:?} {drift}: {held}"
+            );
         }
     }
 }
@@ -120,7 +130,9 @@ fn ninety_per_cent_intervals_of_a_ratio_of_spreads_hold_it_87_to_93_times_of_100
             drift: 0.0,
         };
         let held = share(RUNS, |seed| {
-            let read = asked(truth.draw(seed), false).differences[0].spread.unwrap();
+            let read = asked(truth.draw(seed), false).differences[0]
+                .spread
+                .unwrap();
             (read.ratio.low..=read.ratio.high).contains(&(5.0 / 8.0))
         });
         println!("ratio of spreads, n {n}: {held:.3}");
@@ -174,7 +186,10 @@ fn advised_balls_give_a_verdict_as_often_as_promised() {
         })
         .collect();
     let reached = outcomes.iter().filter(|o| **o).count() as f64 / outcomes.len() as f64;
-    println!("verdict after the advised balls, {} cases: {reached:.3}", outcomes.len());
+    println!(
+        "verdict after the advised balls, {} cases: {reached:.3}",
+        outcomes.len()
+    );
     assert!(outcomes.len() > 500);
     assert!((reached - rules.verdict_power).abs() <= 0.05, "{reached}");
 }
@@ -192,7 +207,10 @@ fn planned_balls_show_the_difference_as_often_as_planned() {
     let shown = share(2 * RUNS, |seed| {
         asked(truth.draw(seed), false).differences[0].difference.low > 0.0
     });
-    println!("difference shown with {} balls of each: {shown:.3}", truth.n);
+    println!(
+        "difference shown with {} balls of each: {shown:.3}",
+        truth.n
+    );
     assert!((shown - rules.verdict_power).abs() <= 0.05, "{shown}");
     // The closed form beside the simulation, sameness included.
     let any = share(2 * RUNS, |seed| {
@@ -214,10 +232,16 @@ fn ninety_per_cent_intervals_of_a_warm_up_s_gain_hold_it_87_to_93_times_of_100()
             let swings: Vec<_> = (0..n)
                 .map(|i| {
                     let speed = 100.0 - truth * (-(i as f64) / tau).exp() + z();
-                    (ball(i, &[(Quantity::ClubSpeed, speed * MPH)]), "Stock".to_owned())
+                    (
+                        ball(i, &[(Quantity::ClubSpeed, speed * MPH)]),
+                        "Stock".to_owned(),
+                    )
                 })
                 .collect();
-            let gain = warm_up_effect(&swings, &HouseRules::default()).fit.unwrap().gain;
+            let gain = warm_up_effect(&swings, &HouseRules::default())
+                .fit
+                .unwrap()
+                .gain;
             (gain.low..=gain.high).contains(&(truth * MPH))
         });
         println!("warm-up gain, n {n}: {held:.3}");

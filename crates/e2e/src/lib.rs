@@ -102,7 +102,7 @@ impl Stage {
     /// # Errors
     /// When a step of it is not there.
     pub async fn begin_first_session(&self) -> WebDriverResult<()> {
-        self.go("/").await?;
+        self.go("/players").await?;
         self.press("Add a player").await?;
         self.fill("Name", "Wren Aldous").await?;
         self.submit().await?;

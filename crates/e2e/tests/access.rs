@@ -10,7 +10,7 @@ const AXE: &str = concat!(
 );
 
 /// The address of a main view, and words that tell that it is there.
-const VIEWS: [(&str, &str); 9] = [
+const VIEWS: [(&str, &str); 10] = [
     ("/players", "Ilse Marrow"),
     ("/house-rules", "Level of every interval"),
     ("/school/devices", "Barn camera"),
@@ -21,6 +21,7 @@ const VIEWS: [(&str, &str); 9] = [
         "/bench/flight?shot=launch~driver_62_9.5_3400_0_4&shot=launch~driver_62_14.5_2400_0_0",
         "What delivery gives launch A",
     ),
+    ("/today", "To look at again"),
     ("/bench/reach", "What the angle of attack is worth"),
     ("/nowhere", "There is nothing at this address"),
 ];
@@ -69,6 +70,32 @@ async fn every_main_view_is_accessible_in_both_themes() {
         stage.says("of carry are left unclaimed").await?;
         stage.find("//*[@class='launch-spin']//figure").await?;
         found.extend(in_both_themes(stage, "the session").await?);
+        stage.press("Decide").await?;
+        stage.says("could hide in these swings").await?;
+        stage.find("//figure//*[name()='svg']").await?;
+        found.extend(in_both_themes(stage, "Decide, warm-up").await?);
+        for (view, words) in [
+            ("Comparison", "Left–right spread"),
+            ("Effort", "No block names an effort"),
+            ("Speed ladder", "each step of speed is worth"),
+            ("Hole", "fewer to the left"),
+        ] {
+            stage.press(view).await?;
+            stage.says(words).await?;
+            found.extend(in_both_themes(stage, &format!("Decide, {view}")).await?);
+        }
+        stage.go("/players").await?;
+        stage.press("Ilse Marrow").await?;
+        stage.press("Compare any balls").await?;
+        stage.says("Add two sets").await?;
+        found.extend(in_both_themes(stage, "any balls").await?);
+        stage.go("/players").await?;
+        stage.press("Dov Ransley").await?;
+        stage.press("21 February 2026").await?;
+        stage.press("Decide").await?;
+        stage.says("Safe tee ball").await?;
+        stage.find("//figure//*[name()='svg']").await?;
+        found.extend(in_both_themes(stage, "Decide, effort").await?);
         stage.go("/players").await?;
         stage.press("Dov Ransley").await?;
         stage.press("Begin a session").await?;

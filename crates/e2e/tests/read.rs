@@ -15,7 +15,7 @@ async fn text(stage: &Stage, css: &str) -> WebDriverResult<String> {
 }
 
 async fn open_ilse_in_february(stage: &Stage) -> WebDriverResult<()> {
-    stage.go("/").await?;
+    stage.go("/players").await?;
     stage.press("Ilse Marrow").await?;
     stage.press("14 February 2026").await?;
     stage.find("//*[@role='listbox']").await.map(|_| ())
@@ -67,7 +67,7 @@ async fn a_shot_set_aside_changes_the_figures_survives_a_restart_and_can_be_take
 #[tokio::test(flavor = "multi_thread")]
 async fn shots_appear_by_themselves_while_a_device_sends_them() {
     play(true, async |stage| {
-        stage.go("/").await?;
+        stage.go("/players").await?;
         stage.press("Dov Ransley").await?;
         stage.press("18 April 2026").await?;
         stage.find("//*[@role='listbox']").await?;

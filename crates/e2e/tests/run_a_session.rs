@@ -11,7 +11,7 @@ async fn shots(stage: &Stage, n: usize) -> WebDriverResult<()> {
 }
 
 async fn hit_dov_in_april(stage: &Stage) -> WebDriverResult<()> {
-    stage.go("/").await?;
+    stage.go("/players").await?;
     stage.press("Dov Ransley").await?;
     stage.press("18 April 2026").await?;
     shots(stage, 11).await
@@ -24,7 +24,7 @@ async fn great_number(stage: &Stage) -> WebDriverResult<String> {
 #[tokio::test(flavor = "multi_thread")]
 async fn from_nothing_to_the_tenth_live_shot_with_mistakes_on_the_way() {
     play(false, async |stage| {
-        stage.go("/").await?;
+        stage.go("/players").await?;
         stage.says("No players yet").await?;
         stage.press("Add a player").await?;
         stage.fill("Year of birth", "1066").await?;
@@ -59,7 +59,7 @@ async fn from_nothing_to_the_tenth_live_shot_with_mistakes_on_the_way() {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_plan_is_edited_kept_and_taken_again() {
     play(true, async |stage| {
-        stage.go("/").await?;
+        stage.go("/players").await?;
         stage.press("Bram Lindqvale").await?;
         stage.press("Begin a session").await?;
         stage.choose("Purpose", "Speed day").await?;
@@ -115,18 +115,18 @@ async fn the_warm_up_is_ticked_by_the_space_bar_and_pain_holds_full_effort() {
         stage.press("Keep the answers").await?;
         stage.says("A doctor or a physiotherapist decides").await?;
         stage.press("To the mat").await?;
-        stage.says("block 4 of 9").await?;
+        stage.says("block 4 of 14").await?;
         stage.says("Full-effort blocks are held").await?;
-        // Stock comes next and is gentle; then "100 %" is held.
+        // "70 %" comes next and is gentle; then "90 %" is held.
         stage.keys("n").await?;
-        stage.says("100 %: held").await?;
+        stage.says("90 %: held").await?;
         stage.press("Lift the hold with a reason").await?;
         stage.fill("Why it may be lifted", "an old scar").await?;
         stage.press("Lift the hold").await?;
         stage.says("The hold was lifted: an old scar").await?;
         stage.press("To the mat").await?;
-        stage.press("Next block: 100 %").await?;
-        stage.says("block 6 of 9").await?;
+        stage.press("Next block: 90 %").await?;
+        stage.says("block 6 of 14").await?;
         Ok(())
     })
     .await;
@@ -161,7 +161,7 @@ async fn one_key_does_what_happens_to_a_ball() {
             .await?;
         stage.keys("p").await?;
         stage.keys("n").await?;
-        stage.says("block 5 of 9").await?;
+        stage.says("block 5 of 14").await?;
         Ok(())
     })
     .await;

@@ -5,6 +5,7 @@
 
 pub mod app;
 mod assets;
+mod balls;
 pub mod cli;
 mod coach;
 pub mod device_client;

@@ -5,11 +5,15 @@ mod agreement;
 mod archive;
 mod bag;
 mod bench;
+mod comparisons;
+mod decide;
+mod decisions;
 mod devices;
 mod doubtful;
 mod entries;
 mod exports;
 mod hit;
+mod hole;
 mod house_rules;
 mod imports;
 mod launch_spin;
@@ -17,11 +21,12 @@ mod live;
 mod players;
 mod practice;
 mod prepare;
-mod read;
+pub(crate) mod read;
 mod school;
 mod sessions;
 mod shots;
 mod target_windows;
+mod test_plan;
 mod vocabulary;
 
 use crate::app::App;
@@ -63,6 +68,11 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(exports::routes())
         .merge(archive::routes())
         .merge(read::routes())
+        .merge(decide::routes())
+        .merge(comparisons::routes())
+        .merge(hole::routes())
+        .merge(test_plan::routes())
+        .merge(decisions::routes())
         .merge(launch_spin::routes())
         .merge(target_windows::routes())
         .merge(bench::routes())
@@ -71,7 +81,7 @@ pub fn api() -> OpenApiRouter<App> {
 }
 
 /// Runs a computation on a thread where it may take its time.
-async fn compute<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> T {
+pub(crate) async fn compute<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> T {
     tokio::task::spawn_blocking(work)
         .await
         .expect("computations in core do not panic")

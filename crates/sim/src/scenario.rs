@@ -1,7 +1,8 @@
 //! The demo school: invented people, places and sessions, all from seeds.
 
-use crate::golfer::{GOLFERS, Golfer, Truth};
+use crate::golfer::{Form, GOLFERS, Golfer, Truth};
 use crate::monitor::Monitor;
+use crate::practice::effort_of;
 use rand::SeedableRng;
 use rand_pcg::Pcg64;
 use tally_core::air::Conditions;
@@ -59,6 +60,10 @@ pub struct DemoSession {
     pub blocks: &'static [(&'static str, usize, f64, f64)],
     /// Shots the coach set aside: index and reason.
     pub set_aside: &'static [(usize, &'static str)],
+    /// Whether swings follow what the blocks ask for, from the first cold one on.
+    pub tested: bool,
+    /// Blocks in which the player strays less or more, by label: share of the usual.
+    pub straying: &'static [(&'static str, f64)],
 }
 
 impl DemoSession {
@@ -104,17 +109,29 @@ impl DemoSession {
     fn watched(&self, golfer: &Golfer) -> Vec<Vec<(Truth, Reading)>> {
         let mut rng = Pcg64::seed_from_u64(self.seed);
         let conditions = self.conditions();
+        let mut swings = 0;
         self.blocks
             .iter()
-            .map(|(_, balls, loft, speed)| {
+            .map(|(label, balls, loft, speed)| {
+                let strays = self.straying.iter().find(|(of, _)| of == label);
                 let golfer = Golfer {
                     loft_deg: golfer.loft_deg + loft,
                     speed_share: golfer.speed_share * speed,
+                    scatter: golfer.scatter * strays.map_or(1.0, |(_, share)| *share),
                     ..*golfer
                 };
                 (0..*balls)
                     .map(|_| {
-                        let truth = golfer.swing(self.club, &conditions, &mut rng);
+                        let form = if self.tested {
+                            Form {
+                                swings,
+                                effort: effort_of(label),
+                            }
+                        } else {
+                            Form::USUAL
+                        };
+                        swings += 1;
+                        let truth = golfer.swing_in(form, self.club, &conditions, &mut rng);
                         let reading = self.monitor.watch(&truth, &mut rng);
                         (truth, reading)
                     })
@@ -153,6 +170,17 @@ const fn session(
         seed,
         blocks,
         set_aside,
+        tested: false,
+        straying: &[],
+    }
+}
+
+/// A test whose swings follow what its blocks ask for.
+const fn tested(straying: &'static [(&'static str, f64)], session: DemoSession) -> DemoSession {
+    DemoSession {
+        tested: true,
+        straying,
+        ..session
     }
 }
 
@@ -245,42 +273,53 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                         &[(3, "mishit"), (12, "mishit")],
                     ),
                 ),
-                session(
-                    "2026-02-21T14:00:00Z",
-                    "effort_ladder",
-                    DECK,
-                    5.0,
-                    C::Driver,
-                    Radar,
-                    229,
-                    &[
-                        ("Stock", 3, 0.0, 1.0),
-                        ("70 %", 3, 0.0, 0.87),
-                        ("90 %", 3, 0.0, 0.97),
-                        ("50 %", 3, 0.0, 0.77),
-                        ("Stock", 3, 0.0, 1.0),
-                        ("100 %", 3, 0.0, 1.03),
-                        ("60 %", 3, 0.0, 0.82),
-                        ("80 %", 3, 0.0, 0.92),
-                        ("Stock", 3, 0.0, 1.0),
-                    ],
-                    &[(8, "missed_feel")],
+                tested(
+                    &[],
+                    session(
+                        "2026-02-21T14:00:00Z",
+                        "effort_ladder",
+                        DECK,
+                        5.0,
+                        C::Driver,
+                        Radar,
+                        229,
+                        &[
+                            ("50 %", 3, 0.0, 1.0),
+                            ("Stock", 3, 0.0, 1.0),
+                            ("60 %", 3, 0.0, 1.0),
+                            ("100 %", 3, 0.0, 1.0),
+                            ("70 %", 3, 0.0, 1.0),
+                            ("90 %", 3, 0.0, 1.0),
+                            ("80 %", 3, 0.0, 1.0),
+                            ("80 %", 3, 0.0, 1.0),
+                            ("90 %", 3, 0.0, 1.0),
+                            ("70 %", 3, 0.0, 1.0),
+                            ("100 %", 3, 0.0, 1.0),
+                            ("60 %", 3, 0.0, 1.0),
+                            ("Stock", 3, 0.0, 1.0),
+                            ("50 %", 3, 0.0, 1.0),
+                        ],
+                        &[(13, "missed_feel")],
+                    ),
                 ),
-                open(session(
-                    "2026-04-18T13:00:00Z",
-                    "effort_ladder",
-                    DECK,
-                    13.0,
-                    C::Driver,
-                    Radar,
-                    223,
-                    &[
-                        ("Stock", 3, 0.0, 1.0),
-                        ("70 %", 3, 0.0, 0.88),
-                        ("90 %", 3, 0.0, 0.97),
-                        ("50 %", 2, 0.0, 0.79),
-                    ],
-                    &[(7, "missed_feel")],
+                open(tested(
+                    &[],
+                    session(
+                        "2026-04-18T13:00:00Z",
+                        "effort_ladder",
+                        DECK,
+                        13.0,
+                        C::Driver,
+                        Radar,
+                        223,
+                        &[
+                            ("50 %", 3, 0.0, 1.0),
+                            ("Stock", 3, 0.0, 1.0),
+                            ("60 %", 3, 0.0, 1.0),
+                            ("100 %", 2, 0.0, 1.0),
+                        ],
+                        &[(7, "missed_feel")],
+                    ),
                 )),
             ],
         },
@@ -290,17 +329,38 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             left_handed: false,
             aim: "Play again after a hip operation, without hurry",
             golfer: GOLFERS[2],
-            sessions: &[session(
-                "2026-03-07T11:00:00Z",
-                "expected_carry",
-                BARN,
-                9.0,
-                C::Iron5,
-                Camera,
-                307,
-                &[("Usual start", 8, 0.0, 1.0), ("Quiet start", 8, 0.0, 1.0)],
-                &[(2, "mishit")],
-            )],
+            sessions: &[
+                session(
+                    "2026-03-07T11:00:00Z",
+                    "expected_carry",
+                    BARN,
+                    9.0,
+                    C::Iron5,
+                    Camera,
+                    307,
+                    &[("Usual start", 8, 0.0, 1.0), ("Quiet start", 8, 0.0, 1.0)],
+                    &[(2, "mishit")],
+                ),
+                tested(
+                    &[("Usual start", 1.4), ("Quiet start", 0.6)],
+                    session(
+                        "2026-04-04T11:00:00Z",
+                        "comparison",
+                        DECK,
+                        10.0,
+                        C::Iron5,
+                        Radar,
+                        318,
+                        &[
+                            ("Usual start", 6, 0.0, 1.0),
+                            ("Quiet start", 6, 0.0, 0.995),
+                            ("Quiet start", 6, 0.0, 0.995),
+                            ("Usual start", 6, 0.0, 1.0),
+                        ],
+                        &[(4, "interrupted")],
+                    ),
+                ),
+            ],
         },
         DemoPlayer {
             name: "Bram Lindqvale",
@@ -308,17 +368,38 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             left_handed: true,
             aim: "Hit it very far",
             golfer: GOLFERS[3],
-            sessions: &[session(
-                "2026-02-28T16:00:00Z",
-                "benchmark",
-                DECK,
-                6.0,
-                C::Driver,
-                Radar,
-                401,
-                &[("Stock", 12, 0.0, 1.0), ("Everything", 12, 0.0, 1.035)],
-                &[(15, "mishit")],
-            )],
+            sessions: &[
+                session(
+                    "2026-02-28T16:00:00Z",
+                    "benchmark",
+                    DECK,
+                    6.0,
+                    C::Driver,
+                    Radar,
+                    401,
+                    &[("Stock", 12, 0.0, 1.0), ("Everything", 12, 0.0, 1.035)],
+                    &[(15, "mishit")],
+                ),
+                tested(
+                    &[],
+                    session(
+                        "2026-03-28T16:00:00Z",
+                        "speed_day",
+                        DECK,
+                        9.0,
+                        C::Driver,
+                        Radar,
+                        409,
+                        &[
+                            ("Normal swings", 4, 0.0, 1.0),
+                            ("Full speed, flight ignored", 5, 0.0, 1.0),
+                            ("Full speed once more", 5, 0.0, 1.0),
+                            ("Normal swings again", 4, 0.0, 1.0),
+                        ],
+                        &[],
+                    ),
+                ),
+            ],
         },
         DemoPlayer {
             name: "Ayla Tarrant",
@@ -326,17 +407,46 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             left_handed: false,
             aim: "Make the county junior squad",
             golfer: GOLFERS[4],
-            sessions: &[session(
-                "2026-03-14T09:00:00Z",
-                "benchmark",
-                DECK,
-                9.0,
-                C::Iron7,
-                Radar,
-                503,
-                &[("Stock", 18, 0.0, 1.0)],
-                &[(8, "mishit")],
-            )],
+            sessions: &[
+                session(
+                    "2026-03-14T09:00:00Z",
+                    "benchmark",
+                    DECK,
+                    9.0,
+                    C::Iron7,
+                    Radar,
+                    503,
+                    &[("Stock", 18, 0.0, 1.0)],
+                    &[(8, "mishit")],
+                ),
+                tested(
+                    &[],
+                    session(
+                        "2026-04-11T09:00:00Z",
+                        "speed_ladder",
+                        DECK,
+                        12.0,
+                        C::Iron7,
+                        Radar,
+                        509,
+                        &[
+                            ("75 % of stock", 2, 0.0, 1.0),
+                            ("100 % of stock", 2, 0.0, 1.0),
+                            ("80 % of stock", 2, 0.0, 1.0),
+                            ("95 % of stock", 2, 0.0, 1.0),
+                            ("85 % of stock", 2, 0.0, 1.0),
+                            ("90 % of stock", 2, 0.0, 1.0),
+                            ("90 % of stock", 2, 0.0, 1.0),
+                            ("85 % of stock", 2, 0.0, 1.0),
+                            ("95 % of stock", 2, 0.0, 1.0),
+                            ("80 % of stock", 2, 0.0, 1.0),
+                            ("100 % of stock", 2, 0.0, 1.0),
+                            ("75 % of stock", 2, 0.0, 1.0),
+                        ],
+                        &[],
+                    ),
+                ),
+            ],
         },
         DemoPlayer {
             name: "Niko Tarrant",

@@ -18,7 +18,7 @@ const BATCH: usize = 500;
 
 /// The tables in the order in which their rows can be written, with what orders their
 /// rows, and columns that stay at home.
-const TABLES: [(&str, &str, &[&str]); 16] = [
+const TABLES: [(&str, &str, &[&str]); 17] = [
     (SCHOOL, "school_id", &["created_at"]),
     ("coach", "id", &[]),
     ("player", "id", &[]),
@@ -35,6 +35,7 @@ const TABLES: [(&str, &str, &[&str]); 16] = [
     ("target_window", "player_id, club", &[]),
     ("plan_template", "id", &[]),
     ("house_rule", "id", &[]),
+    ("decision", "id", &[]),
 ];
 
 /// A school read at one moment, table by table.

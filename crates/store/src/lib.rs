@@ -6,6 +6,7 @@
 pub mod acts;
 pub mod archive;
 pub mod bag;
+pub mod decisions;
 pub mod devices;
 pub mod house_rules;
 pub mod import_writer;

@@ -104,6 +104,13 @@ diesel::table! {
         school_id -> Uuid, import_id -> Uuid, row -> Int8, cells -> Jsonb, troubles -> Jsonb,
     }
 }
+diesel::table! {
+    decision (school_id, id) {
+        school_id -> Uuid, id -> Uuid, player_id -> Uuid, session_id -> Nullable<Uuid>,
+        coach_id -> Uuid, words -> Text, verdict -> Text, address -> Text,
+        recheck_on -> Nullable<Date>, decided_at -> Timestamptz, done_at -> Nullable<Timestamptz>,
+    }
+}
 diesel::allow_tables_to_appear_in_same_query!(
     school,
     coach,
@@ -121,5 +128,6 @@ diesel::allow_tables_to_appear_in_same_query!(
     shot_entry,
     house_rule,
     import,
-    import_bad_row
+    import_bad_row,
+    decision
 );

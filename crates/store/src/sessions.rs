@@ -221,14 +221,7 @@ impl Store {
             .load(connection)
             .await?;
         let ids: Vec<Uuid> = sessions.iter().map(|s| s.id).collect();
-        let counts: HashMap<Uuid, i64> = shot::table
-            .filter(shot::school_id.eq(school).and(shot::session_id.eq_any(ids)))
-            .group_by(shot::session_id)
-            .select((shot::session_id, count_star()))
-            .load(connection)
-            .await?
-            .into_iter()
-            .collect();
+        let counts = self.shots_in(school, &ids).await?;
         Ok(sessions
             .into_iter()
             .map(|s| {
@@ -236,6 +229,28 @@ impl Store {
                 (s, n)
             })
             .collect())
+    }
+
+    /// How many shots each of some sessions has; those without are left out.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn shots_in(
+        &self,
+        school: Uuid,
+        sessions: &[Uuid],
+    ) -> Result<HashMap<Uuid, i64>, StoreError> {
+        let counts: Vec<(Uuid, i64)> = shot::table
+            .filter(
+                shot::school_id
+                    .eq(school)
+                    .and(shot::session_id.eq_any(sessions)),
+            )
+            .group_by(shot::session_id)
+            .select((shot::session_id, count_star()))
+            .load(&mut self.connection().await?)
+            .await?;
+        Ok(counts.into_iter().collect())
     }
 
     /// One session with its blocks in order.

@@ -1,5 +1,6 @@
 //! What the store promises about schools.
 
+use tally_store::decisions::NewDecision;
 use tally_store::players::Player;
 use tally_store::testing::TestDatabase;
 use tally_store::{Store, StoreError};
@@ -92,5 +93,48 @@ async fn a_player_has_one_target_window_with_each_club() {
         .await
         .unwrap();
     assert_eq!(store.target_windows(school, wren.id).await.unwrap(), []);
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn decisions_stay_with_their_school_and_player_and_wait_to_be_looked_at_again() {
+    let database = TestDatabase::create().await;
+    let store = Store::open(&database.url).await.unwrap();
+    let coach = store.found_school("A", "B").await.unwrap();
+    let (school, wren) = (coach.school_id, player("Wren"));
+    store.add_player(school, &wren).await.unwrap();
+    let new = |words: &str, recheck_on: Option<&str>| NewDecision {
+        id: Uuid::now_v7(),
+        player_id: wren.id,
+        session_id: None,
+        words: words.to_owned(),
+        verdict: String::new(),
+        address: String::new(),
+        recheck_on: recheck_on.map(|day| day.parse().unwrap()),
+    };
+    let later = new("Later", Some("2026-06-01"));
+    let soon = new("Soon", Some("2026-05-01"));
+    for decision in [&later, &soon, &new("Never", None)] {
+        store
+            .decide(school, coach.coach_id, decision)
+            .await
+            .unwrap();
+    }
+    assert_eq!(store.decisions(school, wren.id).await.unwrap().len(), 3);
+    let due = store.decisions_to_recheck(school).await.unwrap();
+    let words: Vec<&str> = due.iter().map(|(d, _)| d.words.as_str()).collect();
+    assert_eq!(words, ["Soon", "Later"]);
+    let elsewhere = Uuid::now_v7();
+    assert_eq!(store.decisions(elsewhere, wren.id).await.unwrap(), []);
+    assert!(matches!(
+        store
+            .decision_done(elsewhere, soon.id, Some(chrono::Utc::now()))
+            .await,
+        Err(StoreError::NotFound("decision"))
+    ));
+    assert!(matches!(
+        store.decide(elsewhere, coach.coach_id, &soon).await,
+        Err(StoreError::NotFound("player"))
+    ));
     database.remove().await.unwrap();
 }

@@ -30,6 +30,7 @@ export function Shell() {
           <span>Amber Tally</span>
         </NavLink>
         <nav aria-label="Main">
+          <NavLink to="/today">Today</NavLink>
           <NavLink
             to="/players"
             className={() => (/^\/(players|sessions)/.test(pathname) ? "active" : "")}

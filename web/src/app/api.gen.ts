@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/decisions/{decision}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Notes that a decision was looked at again, or takes that back. */
+        put: operations["set_done"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/device-pairs": {
         parameters: {
             query?: never;
@@ -388,6 +405,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/ball-sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a player's balls can be told apart by, latest session first. */
+        get: operations["ball_sources"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compares sets of a player's balls. */
+        post: operations["compare_sets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A player's decisions, latest first. */
+        get: operations["decisions"];
+        put?: never;
+        /** Keeps a decision in the player's record; keeping it again changes nothing. */
+        post: operations["decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/hole": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Weighs a player's efforts or clubs on a hole. */
+        post: operations["weigh_on_hole"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/prepare": {
         parameters: {
             query?: never;
@@ -435,6 +521,23 @@ export interface paths {
         post?: never;
         /** Forgets a target window. */
         delete: operations["forget_target_window"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/test-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Balls of each way that show a difference, given the player's spread so far. */
+        post: operations["plan_test"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -558,6 +661,40 @@ export interface paths {
          *     is held.
          */
         post: operations["begin_block"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/decide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A session, as Decide opens. */
+        get: operations["decide_session"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/effort": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What each felt effort gave and cost in a session. */
+        post: operations["session_effort"];
         delete?: never;
         options?: never;
         head?: never;
@@ -743,6 +880,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/{session}/speed-ladder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each step of club speed was worth in a session. */
+        get: operations["session_speed_ladder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/{session}/warm-up": {
         parameters: {
             query?: never;
@@ -760,6 +914,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/{session}/warm-up-effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What warming up did in a session. */
+        get: operations["session_warm_up_effect"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shots.csv": {
         parameters: {
             query?: never;
@@ -769,6 +940,23 @@ export interface paths {
         };
         /** Shots as CSV, oldest session first; without any filter, all of the school's. */
         get: operations["export_shots"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sessions in progress, and what is due to be looked at again. */
+        get: operations["today"];
         put?: never;
         post?: never;
         delete?: never;
@@ -821,6 +1009,14 @@ export interface components {
             /** @description Its name in requests. */
             suffix: string;
             symbol: string;
+        };
+        /** @description Trouble across the line of play. */
+        AcrossAsked: {
+            kind: components["schemas"]["TroubleKind"];
+            /** @description Where it begins, from the tee. */
+            from: components["schemas"]["Given"];
+            /** @description Where it ends. */
+            to: components["schemas"]["Given"];
         };
         /** @description What to do with the shot. */
         Act: {
@@ -906,6 +1102,11 @@ export interface components {
             /** @description Whether it is last time's range rather than a target. */
             from_last_time: boolean;
         };
+        /**
+         * @description A way to look at a session in Decide.
+         * @enum {string}
+         */
+        Analysis: "comparison" | "effort" | "speed_ladder" | "warm_up";
         /** @description The furthest with one angle of attack. */
         AttackWorth: {
             /**
@@ -942,6 +1143,44 @@ export interface components {
             flex: string;
             head: string;
         };
+        /** @description What a player's balls can be told apart by. */
+        BallSource: {
+            /** Format: uuid */
+            session: string;
+            /** Format: date-time */
+            started_at: string;
+            zone: string;
+            purpose: string;
+            /** @description Clubs that its blocks name, or its own. */
+            clubs: components["schemas"]["Club"][];
+            /** Format: uuid */
+            bag_club?: string | null;
+            /** @description That club in words. */
+            head?: string | null;
+            ball: string;
+            /** @description Labels of its blocks that were begun, in order. */
+            blocks: string[];
+        };
+        /** @description Balls of each set that a test needs. */
+        BallsNeeded: {
+            /** @description Balls of each; absent when even the house's most are too few. */
+            each?: number | null;
+            /**
+             * Format: double
+             * @description The difference that is to be seen, internal units.
+             */
+            difference: number;
+            /**
+             * Format: double
+             * @description Spread of a ball that was reckoned with.
+             */
+            spread: number;
+            /**
+             * Format: double
+             * @description Chance to see it.
+             */
+            power: number;
+        };
         /** @description Where one more shot is expected. */
         Band: {
             /**
@@ -959,6 +1198,35 @@ export interface components {
              * @description Upper end, m.
              */
             high: number;
+        };
+        /** @description A value that is told beside the one that decides. */
+        BesideRead: {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description Over kept balls. */
+            kept: components["schemas"]["Summary"];
+        };
+        /** @description Bests of two sets at the same number of tries. */
+        Bests: {
+            /** @description Tries of each. */
+            tries: number;
+            /**
+             * Format: double
+             * @description Best of so many tries of the first set: on average over its balls.
+             */
+            first: number;
+            /**
+             * Format: double
+             * @description The same of the other set.
+             */
+            other: number;
+            /**
+             * Format: double
+             * @description How often shuffled balls have bests as far apart.
+             */
+            p: number;
+            /** @description Whether they lie further apart than the device tells apart. */
+            beyond_device: boolean;
         };
         /** @description A block of a session. */
         BlockView: {
@@ -1013,6 +1281,42 @@ export interface components {
          * @enum {string}
          */
         CheckKind: "apex" | "landing_angle" | "dynamic_loft" | "spin" | "curve";
+        /** @description A choice, weighed. */
+        ChoiceRead: {
+            /** @description What it is called. */
+            label: string;
+            /** @description Balls behind it: kept ones, and mishits that were set aside. */
+            n: number;
+            /**
+             * Format: double
+             * @description Mean carry, m.
+             */
+            carry?: number | null;
+            /**
+             * Format: double
+             * @description Left–right spread, m.
+             */
+            side_spread?: number | null;
+            fairway?: components["schemas"]["Estimate"] | null;
+            strokes?: components["schemas"]["Estimate"] | null;
+            /**
+             * Format: double
+             * @description Chance that it is the best of the choices by the criterion.
+             */
+            best?: number | null;
+        };
+        /** @description A circle. */
+        Circle: {
+            /** @description Middle, m. */
+            middle: number[];
+            /**
+             * Format: double
+             * @description Radius, m.
+             */
+            radius: number;
+            /** @description Balls that it holds. */
+            holds: number;
+        };
         /**
          * @description A kind of club.
          * @enum {string}
@@ -1064,6 +1368,43 @@ export interface components {
             /** @enum {string} */
             is: "standing";
         };
+        /** @description What is to be compared. */
+        CompareAsked: {
+            /** @description The value that decides. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description The sets; each is held against the first. */
+            sets: components["schemas"]["SetAsked"][];
+            margin?: components["schemas"]["Given"] | null;
+            fairway_width?: components["schemas"]["Given"] | null;
+            /** @description Whether the drift over hitting order is taken out; it is when absent. */
+            drift_out?: boolean | null;
+        };
+        /** @description What a comparison says. */
+        CompareReport: {
+            /** @description The value that decides. */
+            quantity: components["schemas"]["Quantity"];
+            /**
+             * Format: double
+             * @description Level of the intervals: narrower shares for several sets (Dunn 1961).
+             */
+            interval_level: number;
+            /**
+             * Format: double
+             * @description The difference that makes none, internal units.
+             */
+            margin: number;
+            /**
+             * Format: double
+             * @description Width of the fairway, m.
+             */
+            fairway_width: number;
+            /** @description The verdict. */
+            verdict: components["schemas"]["Verdict"];
+            /** @description The sets as asked. */
+            sets: components["schemas"]["SetRead"][];
+            /** @description Each further set against the first, where both have enough. */
+            differences: components["schemas"]["DifferenceRead"][];
+        };
         /** @description The weather and the turf that matter to a ball, as a coach types them. */
         Conditions: {
             /**
@@ -1098,6 +1439,26 @@ export interface components {
             /** @description Left out until decided. */
             doubtful: number;
         };
+        /**
+         * @description What the coach looks for.
+         * @enum {string}
+         */
+        Criterion: "strokes" | "fairway" | "distance";
+        /** @description Trouble across the line of play. */
+        CrossTrouble: {
+            /** @description What it is. */
+            kind: components["schemas"]["TroubleKind"];
+            /**
+             * Format: double
+             * @description Where it begins, m from the tee.
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description Where it ends.
+             */
+            to: number;
+        };
         /** @description A point of the iso-distance curve, or of a speed's distances. */
         CurvePoint: {
             /**
@@ -1116,6 +1477,80 @@ export interface components {
          * @enum {string}
          */
         DateStyle: "day_first" | "month_first";
+        /** @description A stroke of the strip. */
+        DecideShot: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            block: string;
+            standing: components["schemas"]["Standing"];
+            values: {
+                [key: string]: number;
+            };
+        };
+        /** @description What Decide opens with. */
+        DecideView: {
+            session: components["schemas"]["SessionView"];
+            /** @description In hitting order. */
+            shots: components["schemas"]["DecideShot"][];
+            counts: components["schemas"]["Counts"];
+            /** @description The clubs that were hit, in the order of the bag. */
+            clubs: components["schemas"]["Club"][];
+            /** @description The club looked at unless another is asked for. */
+            club: components["schemas"]["Club"];
+            /** @description How the purpose is looked at first. */
+            opens_with: components["schemas"]["Analysis"];
+            /** @description The value that its comparison is decided by. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description The sets that its blocks make. */
+            sets: components["schemas"]["SetProposal"][];
+            /** @description What was decided in this session. */
+            decisions: components["schemas"]["DecisionView"][];
+        };
+        /** @description A decision to keep. */
+        DecisionToKeep: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            words: string;
+            /**
+             * Format: date
+             * @description When to look again; a day from 2000 on.
+             */
+            recheck_on?: string | null;
+            /**
+             * Format: uuid
+             * @description The session it is made in.
+             */
+            session?: string | null;
+            /** @description The verdict it rests on, as it is read. */
+            verdict?: string;
+            /** @description Where that stands: a path of the application. */
+            address?: string;
+        };
+        /** @description A decision. */
+        DecisionView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            player: string;
+            /** Format: uuid */
+            session?: string | null;
+            /** @description In the coach's words. */
+            words: string;
+            /** @description The verdict it rests on, as it was read. */
+            verdict: string;
+            /** @description Where that stands in the application. */
+            address: string;
+            /** Format: date */
+            recheck_on?: string | null;
+            /** Format: date-time */
+            decided_at: string;
+            /** @description Whether it was looked at again, or dropped. */
+            done: boolean;
+        };
         /** @description How the club meets the ball. */
         Delivery: {
             /**
@@ -1229,11 +1664,39 @@ export interface components {
             /** @description Whether it is simulated. */
             practice: boolean;
         };
+        /** @description A set held against the first. */
+        DifferenceRead: {
+            /** @description Place of the set. */
+            set: number;
+            /** @description How the question is answered for it. */
+            kind: components["schemas"]["VerdictKind"];
+            /** @description Its mean minus the first set's, as it decides: drift taken out where it could be. */
+            difference: components["schemas"]["Estimate"];
+            /** @description The same as the balls fell. */
+            raw: components["schemas"]["Estimate"];
+            with_set_aside?: components["schemas"]["Estimate"] | null;
+            drift?: components["schemas"]["Estimate"] | null;
+            /** @description Whether the sets were hit in turns, so that drift hits both alike. */
+            balanced: boolean;
+            /** @description How often shuffled balls differ as much. */
+            shuffled: components["schemas"]["Shuffled"];
+            spread?: components["schemas"]["SpreadRatio"] | null;
+            side_spread?: components["schemas"]["SpreadRatio"] | null;
+            bests?: components["schemas"]["Bests"] | null;
+            /** @description About how many more balls of each would tell. */
+            more_balls?: number | null;
+            worth?: components["schemas"]["Estimate"] | null;
+            clubs?: components["schemas"]["Estimate"] | null;
+        };
         /**
          * @description What kind of thing a quantity is; it decides which units can express it.
          * @enum {string}
          */
         Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed" | "body_weight" | "torque_per_mass" | "moment";
+        /** @description Whether a decision is done with. */
+        DoneWith: {
+            done: boolean;
+        };
         /** @description A reason not to believe a reading. */
         Doubt: {
             /** @description The value that is doubted. */
@@ -1291,6 +1754,100 @@ export interface components {
             /** @description Best launch and spin at that speed, and what is as good. */
             window: components["schemas"]["Window"];
         };
+        /** @description How an effort ladder is to be looked at. */
+        EffortAsked: {
+            criterion?: components["schemas"]["Criterion"] | null;
+            hole?: components["schemas"]["HoleAsked"] | null;
+        };
+        /** @description One effort, read. */
+        EffortLevel: {
+            /** @description The block's label. */
+            label: string;
+            /**
+             * Format: double
+             * @description Effort felt, 0…1; absent for stock.
+             */
+            felt?: number | null;
+            /** @description Kept balls with a club speed. */
+            n: number;
+            /** @description Balls set aside, those that missed their feel among them. */
+            set_aside: number;
+            /** @description Club speed with the warm-up taken out, m/s; rising over the feels. */
+            speed: components["schemas"]["Estimate"];
+            /** @description Real effort: the same as a share of the reference maximum. */
+            real: components["schemas"]["Estimate"];
+            carry?: components["schemas"]["Estimate"] | null;
+            /**
+             * Format: double
+             * @description Left–right spread as the balls fell, m.
+             */
+            side_spread?: number | null;
+            /** @description Left–right and short–long spread with what the trend lends, m. */
+            smoothed_spread?: number[] | null;
+            fairway?: components["schemas"]["Estimate"] | null;
+            strokes?: components["schemas"]["Estimate"] | null;
+            /** @description Kept strikes from the middle. */
+            strikes: components["schemas"]["Strikes"];
+            /**
+             * Format: double
+             * @description Chance that it is the best by the criterion.
+             */
+            best?: number | null;
+        };
+        /** @description What an effort ladder says. */
+        EffortReport: {
+            /**
+             * Format: double
+             * @description Level of the intervals.
+             */
+            interval_level: number;
+            /** @description The criterion used. */
+            criterion: components["schemas"]["Criterion"];
+            /** @description The hole that strokes are reckoned on. */
+            hole: components["schemas"]["Hole"];
+            /** @description The verdict: which effort to play as stock. */
+            verdict: components["schemas"]["Verdict"];
+            /**
+             * Format: double
+             * @description The reference maximum, m/s.
+             */
+            reference?: number | null;
+            /** @description The feels from the gentlest up, then stock. */
+            levels: components["schemas"]["EffortLevel"][];
+            stock_at?: components["schemas"]["Estimate"] | null;
+            warm_up?: components["schemas"]["Estimate"] | null;
+            slope?: components["schemas"]["Estimate"] | null;
+            slope_raw?: components["schemas"]["Estimate"] | null;
+            /** @description Place of the level to play as stock. */
+            play?: number | null;
+            /** @description Place of the safe tee ball: most fairways. */
+            safe?: number | null;
+            /** @description Labels that name no effort and were left out. */
+            left_out: string[];
+        };
+        /** @description The ellipse in which the next ball lands with a given chance. */
+        Ellipse: {
+            /**
+             * Format: double
+             * @description Half the long axis, m.
+             */
+            long: number;
+            /**
+             * Format: double
+             * @description Half the short axis, m.
+             */
+            short: number;
+            /**
+             * Format: double
+             * @description Direction of the long axis, deg clockwise from the target line.
+             */
+            turned_deg: number;
+            /**
+             * Format: double
+             * @description Share of balls that it holds.
+             */
+            share: number;
+        };
         /**
          * @description How bytes become text.
          * @enum {string}
@@ -1346,6 +1903,20 @@ export interface components {
              * @description Ball speed over its club speed.
              */
             smash_factor: number;
+        };
+        /** @description An extent that grows with the number of balls. */
+        Extent: {
+            /**
+             * Format: double
+             * @description From one end to the other, as seen, m.
+             */
+            seen: number;
+            /**
+             * Format: double
+             * @description What ten balls of this spread reach on average (Tippett 1925), m: fair to sets of
+             *     unequal size.
+             */
+            of_ten: number;
         };
         /** @description A check that a shot fails. */
         Failed: {
@@ -1506,6 +2077,54 @@ export interface components {
             /** @description The devices whose shots go to this session. */
             devices: components["schemas"]["DeviceView"][];
         };
+        /** @description A hole as it is played from the tee. */
+        Hole: {
+            /**
+             * Format: double
+             * @description Tee to the hole, m.
+             */
+            length: number;
+            /**
+             * Format: double
+             * @description Width of the fairway, m.
+             */
+            fairway_width: number;
+            left?: components["schemas"]["SideTrouble"] | null;
+            right?: components["schemas"]["SideTrouble"] | null;
+            across?: components["schemas"]["CrossTrouble"] | null;
+        };
+        /** @description A hole as it is typed. */
+        HoleAsked: {
+            /** @description Tee to the hole. */
+            length: components["schemas"]["Given"];
+            fairway_width: components["schemas"]["Given"];
+            left?: components["schemas"]["SideAsked"] | null;
+            right?: components["schemas"]["SideAsked"] | null;
+            across?: components["schemas"]["AcrossAsked"] | null;
+        };
+        /** @description A hole and the choices to weigh on it. */
+        HoleQuestion: {
+            hole: components["schemas"]["HoleAsked"];
+            criterion?: components["schemas"]["Criterion"] | null;
+            /** @description Efforts or clubs with their balls. */
+            choices: components["schemas"]["SetAsked"][];
+        };
+        /** @description What the hole asks for. */
+        HoleReport: {
+            /**
+             * Format: double
+             * @description Level of the intervals.
+             */
+            interval_level: number;
+            /** @description The criterion used. */
+            criterion: components["schemas"]["Criterion"];
+            /** @description The verdict: `yes` when one choice is the best for sure. */
+            verdict: components["schemas"]["Verdict"];
+            /** @description The choices as asked. */
+            choices: components["schemas"]["ChoiceRead"][];
+            /** @description Place of the one that looks best. */
+            best?: number | null;
+        };
         /** @description All house rules. */
         HouseRulesView: {
             rules: components["schemas"]["RuleView"][];
@@ -1611,6 +2230,46 @@ export interface components {
             doubts: components["schemas"]["Doubt"][];
             met?: components["schemas"]["Met"] | null;
             beside_last?: components["schemas"]["Met"] | null;
+        };
+        /** @description One carry fitted against speed. */
+        LadderFit: {
+            /** @description Carry for each unit of club speed, m per m/s, with Sen's (1968) interval. */
+            slope: components["schemas"]["Estimate"];
+            /** @description The robust line. */
+            line: components["schemas"]["OwnLine"];
+            /** @description Slope at the slow end, in the middle and at the fast end, from the parabola. */
+            local?: components["schemas"]["Estimate"][] | null;
+            bend?: components["schemas"]["Estimate"] | null;
+            /**
+             * Format: double
+             * @description Speed from which a further unit is worth half of what it is at the slow end.
+             */
+            half_from?: number | null;
+            /**
+             * @description The parabola or line as drawn, with the band of one more shot: speed, carry, low,
+             *     high.
+             */
+            curve: number[][];
+        };
+        /** @description A ball of the picture. */
+        LadderPoint: {
+            /**
+             * Format: double
+             * @description Club speed, m/s.
+             */
+            speed: number;
+            /**
+             * Format: double
+             * @description Carry, m.
+             */
+            carry: number;
+            /**
+             * Format: double
+             * @description Its straight equivalent, m; absent without a launch.
+             */
+            straight?: number | null;
+            /** @description Whether its speed met the step; absent without one. */
+            in_step?: boolean | null;
         };
         /** @description The last session of a kind. */
         LastSession: {
@@ -2139,6 +2798,36 @@ export interface components {
              */
             height: number;
         };
+        /** @description A landing pattern. */
+        Pattern: {
+            /** @description Balls in it. */
+            n: number;
+            /** @description Middle: right of the line and along it, m. */
+            middle: number[];
+            /**
+             * Format: double
+             * @description Spread left to right, m.
+             */
+            side_spread: number;
+            /**
+             * Format: double
+             * @description Spread short to long, m.
+             */
+            distance_spread: number;
+            /** @description Left to right. */
+            left_right: components["schemas"]["Extent"];
+            /** @description Short to long. */
+            short_long: components["schemas"]["Extent"];
+            ellipse?: components["schemas"]["Ellipse"] | null;
+            circle?: components["schemas"]["Circle"] | null;
+            /** @description Chance to hit a fairway of `fairway_width`, aimed along the target line. */
+            fairway: components["schemas"]["Estimate"];
+            /**
+             * Format: double
+             * @description Width of that fairway, m.
+             */
+            fairway_width: number;
+        };
         /**
          * @description How a shot lies to the target region.
          * @enum {string}
@@ -2230,11 +2919,18 @@ export interface components {
             aim: string;
             sessions: components["schemas"]["ListedSession"][];
         };
+        /** @description A session with its player. */
+        PlayersSession: {
+            player_name: string;
+            session: components["schemas"]["ListedSession"];
+        };
         /** @description What Prepare shows. */
         Preparation: {
             player_name: string;
             /** @description The numbers that the purpose shows. */
             shown: components["schemas"]["Quantity"][];
+            /** @description What its Decide station opens with. */
+            decides_by: components["schemas"]["Analysis"];
             /**
              * Format: double
              * @description Usual club speed with the club, m/s.
@@ -2455,6 +3151,11 @@ export interface components {
          * @enum {string}
          */
         Reason: "mishit" | "missed_feel" | "interrupted" | "device" | "trial" | "other";
+        /** @description A decision to look at again. */
+        Recheck: {
+            player_name: string;
+            decision: components["schemas"]["DecisionView"];
+        };
         /** @description Everything the station shows. */
         Report: {
             /**
@@ -2678,6 +3379,66 @@ export interface components {
             /** @description What was done in it beside hitting. */
             progress: components["schemas"]["Progress"];
         };
+        /**
+         * @description A set of a player's balls. What is left out does not matter; at least one thing is
+         *     given.
+         */
+        SetAsked: {
+            /** @description What it is called. */
+            label: string;
+            /**
+             * Format: uuid
+             * @description Balls of this session.
+             */
+            session?: string | null;
+            /** @description Balls of blocks with these labels. */
+            blocks?: string[] | null;
+            /**
+             * Format: date-time
+             * @description Balls of sessions begun at this time or later.
+             */
+            from?: string | null;
+            /**
+             * Format: date-time
+             * @description Balls of sessions begun before this time.
+             */
+            to?: string | null;
+            /** @description Balls hit with this club, by its key. */
+            club?: string | null;
+            /**
+             * Format: uuid
+             * @description Balls of sessions with this club of the bag: a head of its own.
+             */
+            bag_club?: string | null;
+            /** @description Balls of this kind: `premium`, `competition` or `range`. */
+            ball?: string | null;
+        };
+        /** @description Blocks that make a set. */
+        SetProposal: {
+            /** @description What it is called. */
+            label: string;
+            /** @description Labels of its blocks. */
+            blocks: string[];
+        };
+        /** @description One set, read. */
+        SetRead: {
+            /** @description What it is called. */
+            label: string;
+            /** @description How its balls stand. */
+            counts: components["schemas"]["Counts"];
+            /** @description Kept balls that have the value. */
+            values: number;
+            kept?: components["schemas"]["Summary"] | null;
+            with_set_aside?: components["schemas"]["Summary"] | null;
+            /** @description Where kept balls land, right of the line and carry, m. */
+            landings: number[][];
+            pattern?: components["schemas"]["Pattern"] | null;
+            pattern_with_set_aside?: components["schemas"]["Pattern"] | null;
+            /** @description Kept strikes from the middle. */
+            strikes: components["schemas"]["Strikes"];
+            /** @description Other values over kept balls. */
+            beside: components["schemas"]["BesideRead"][];
+        };
         /** @description Where a session is held, in what weather, with which ball. */
         Setting: {
             place: string;
@@ -2783,12 +3544,38 @@ export interface components {
              */
             step: number;
         };
+        /** @description How often the same balls, dealt to the sets by chance, differ at least as much. */
+        Shuffled: {
+            /**
+             * Format: double
+             * @description That share, two-sided.
+             */
+            p: number;
+            /** @description Whether every way to deal them was gone through. */
+            exact: boolean;
+        };
+        /** @description Trouble along one side. */
+        SideAsked: {
+            kind: components["schemas"]["TroubleKind"];
+            /** @description Where it begins, from the middle of the fairway. */
+            from: components["schemas"]["Given"];
+        };
         /** @description The shots' figures and the sentence that tells them apart. */
         SideBySide: {
             /** @description Which goes furthest, and by how much. */
             sentence: components["schemas"]["Sentence"];
             /** @description The figures. */
             rows: components["schemas"]["FigureRow"][];
+        };
+        /** @description Trouble along one side. */
+        SideTrouble: {
+            /** @description What it is. */
+            kind: components["schemas"]["TroubleKind"];
+            /**
+             * Format: double
+             * @description Where it begins, m from the middle of the fairway.
+             */
+            from: number;
         };
         /** @description What one device reported of a shot. */
         SourceView: {
@@ -2800,11 +3587,53 @@ export interface components {
             device_name: string;
             reading: components["schemas"]["Reading"];
         };
+        /** @description What a speed ladder says. */
+        SpeedLadderReport: {
+            /**
+             * Format: double
+             * @description Level of the intervals.
+             */
+            interval_level: number;
+            /** @description The verdict: `no` when the carry flattens, `same` when it does not. */
+            verdict: components["schemas"]["Verdict"];
+            /** @description The balls kept, in hitting order. */
+            points: components["schemas"]["LadderPoint"][];
+            /** @description Steps in order of first appearance. */
+            steps: components["schemas"]["StepRead"][];
+            straight?: components["schemas"]["LadderFit"] | null;
+            raw?: components["schemas"]["LadderFit"] | null;
+        };
+        /** @description Spread of a set over that of the first. */
+        SpreadRatio: {
+            /** @description The ratio of standard deviations. */
+            ratio: components["schemas"]["Estimate"];
+            /**
+             * Format: double
+             * @description Brown and Forsythe's p: how often equal spreads differ as much.
+             */
+            p: number;
+        };
         /**
          * @description How a shot stands in the figures.
          * @enum {string}
          */
         Standing: "kept" | "set_aside" | "doubtful";
+        /** @description How many balls met their step. */
+        StepRead: {
+            /** @description The block's name. */
+            label: string;
+            /** @description Balls within the step. */
+            met: number;
+            /** @description Balls with a speed. */
+            of: number;
+        };
+        /** @description Strikes from the middle of the face. */
+        Strikes: {
+            /** @description From the middle. */
+            centred: number;
+            /** @description All that were marked or measured. */
+            of: number;
+        };
         /** @description The summary of a set of values, in their own unit. */
         Summary: {
             /** @description Number of values. */
@@ -2865,6 +3694,27 @@ export interface components {
             name: string;
             blocks: components["schemas"]["PlannedBlock"][];
         };
+        /** @description The difference that a coach wants to see. */
+        TestAsked: {
+            /** @description Key of the club. */
+            club: string;
+            /** @description The value that decides. */
+            quantity: components["schemas"]["Quantity"];
+            difference?: components["schemas"]["Given"] | null;
+            /** @description The plan as it stands, to be given as many balls as it takes. */
+            blocks?: components["schemas"]["PlannedBlock"][];
+        };
+        /** @description The balls it takes. */
+        TestPlanned: {
+            quantity: components["schemas"]["Quantity"];
+            needed?: components["schemas"]["BallsNeeded"] | null;
+            /** @description Kept balls that the spread was taken from. */
+            from_balls: number;
+            /** @description The plan with these balls, shared by the blocks of each label. */
+            planned: components["schemas"]["PlannedBlock"][];
+            /** @description Most balls that are advised. */
+            most: number;
+        };
         /** @description What there is to beat. */
         ToBeat: {
             /** @description Which value. */
@@ -2910,6 +3760,20 @@ export interface components {
              */
             efficiency_needed?: number | null;
         };
+        /** @description What the day holds. */
+        TodayView: {
+            /** @description Sessions in progress, latest first. */
+            in_progress: components["schemas"]["PlayersSession"][];
+            /** @description Decisions to look at again, the earliest first. */
+            rechecks: components["schemas"]["Recheck"][];
+            /** @description Whether there is any player at all. */
+            any_players: boolean;
+        };
+        /**
+         * @description What waits beside or across the fairway.
+         * @enum {string}
+         */
+        TroubleKind: "trees" | "sand" | "water" | "out_of_bounds";
         /** @description One value. */
         Typed: {
             /**
@@ -2976,6 +3840,31 @@ export interface components {
             /** @description What can be typed or dragged at the bench. */
             inputs: components["schemas"]["Input"][];
         };
+        /** @description A warm-up fitted to one session's swings. */
+        WarmUpFit: {
+            /** @description Speed the swings settle at, m/s: mean over the kinds of block. */
+            plateau: components["schemas"]["Estimate"];
+            /** @description What warming up added from the first swing on, m/s. */
+            gain: components["schemas"]["Estimate"];
+            /** @description Swings until 95 % of that is there. */
+            warm_after: components["schemas"]["Estimate"];
+            fatigue?: components["schemas"]["Estimate"] | null;
+            /**
+             * Format: double
+             * @description Mean of the last stretch as a share of the best one.
+             */
+            retention?: number | null;
+            /**
+             * Format: double
+             * @description The same share that the same swings have on average in any other order.
+             */
+            retention_by_luck?: number | null;
+            /**
+             * Format: double
+             * @description Share of shuffles that look as much like a warm-up.
+             */
+            p: number;
+        };
         /** @description The school's own warm-up list. */
         WarmUpList: {
             /**
@@ -2985,6 +3874,33 @@ export interface components {
             id: string;
             /** @description Absent takes our list again. */
             movements?: components["schemas"]["Movement"][] | null;
+        };
+        /** @description What a session says of warming up. */
+        WarmUpReport: {
+            /** @description The verdict: `yes` when a warm-up shows, `same` when there is none to see. */
+            verdict: components["schemas"]["Verdict"];
+            /** @description Kinds of block, in order of first appearance. */
+            labels: string[];
+            /** @description The swings looked at, in hitting order. */
+            swings: components["schemas"]["WarmUpSwing"][];
+            fit?: components["schemas"]["WarmUpFit"] | null;
+        };
+        /** @description A swing of the picture. */
+        WarmUpSwing: {
+            /** @description Swings made before it. */
+            order: number;
+            /**
+             * Format: double
+             * @description Club speed, m/s.
+             */
+            speed: number;
+            /** @description Place of its kind of block among the labels. */
+            label: number;
+            /**
+             * Format: double
+             * @description Fitted speed there, when there is a fit.
+             */
+            fitted?: number | null;
         };
         /** @description What Warm up shows. */
         WarmUpView: {
@@ -3142,6 +4058,38 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReachAnswered"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_done: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                decision: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneWith"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -3864,6 +4812,166 @@ export interface operations {
             };
         };
     };
+    ball_sources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BallSource"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareReport"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionView"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionToKeep"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weigh_on_hole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoleQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoleReport"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     prepare: {
         parameters: {
             query: {
@@ -3871,6 +4979,8 @@ export interface operations {
                 purpose: string;
                 /** @description Key of a club. */
                 club: string;
+                /** @description The session that is under way already: last time was before it. */
+                session?: string;
             };
             header?: never;
             path: {
@@ -3981,6 +5091,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestPlanned"];
+                };
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -4252,6 +5396,73 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decide_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecideView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_effort: {
+        parameters: {
+            query?: {
+                /** @description Key of a club; the one hit most when absent. */
+                club?: string;
+            };
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EffortAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EffortReport"];
+                };
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -4591,6 +5802,39 @@ export interface operations {
             };
         };
     };
+    session_speed_ladder: {
+        parameters: {
+            query?: {
+                /** @description Key of a club; the one hit most when absent. */
+                club?: string;
+            };
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpeedLadderReport"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     warm_up: {
         parameters: {
             query?: never;
@@ -4608,6 +5852,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WarmUpView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_warm_up_effect: {
+        parameters: {
+            query?: {
+                /** @description Key of a club; the one hit most when absent. */
+                club?: string;
+            };
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WarmUpReport"];
                 };
             };
             /** @description What went wrong and what to do about it */
@@ -4650,6 +5927,34 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    today: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayView"];
                 };
             };
             /** @description What went wrong and what to do about it */

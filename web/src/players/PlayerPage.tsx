@@ -2,6 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { Link, useNavigate, useParams } from "react-router";
 import { answered, api } from "../app/api";
+import { DecisionRow } from "../decide/DecisionRow";
+import { useDecisions } from "../decide/queries";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 
@@ -32,8 +34,14 @@ export function PlayerPage() {
           {aim && <p className="aim">{aim}</p>}
           {about.length > 0 && <p className="quiet">{about.join(" · ")}</p>}
         </div>
-        {sessions.length > 0 && begin}
+        {sessions.length > 0 && (
+          <div className="page-acts">
+            <Link to={`/players/${player}/compare`}>Compare any balls</Link>
+            {begin}
+          </div>
+        )}
       </div>
+      <Decisions player={player} />
       <h2>Sessions</h2>
       {sessions.length === 0 ? (
         <Nothing title="No sessions yet">
@@ -69,5 +77,34 @@ export function PlayerPage() {
         </ul>
       )}
     </div>
+  );
+}
+
+/** What was decided, the latest first; what is done with stands behind a fold. */
+function Decisions({ player }: { player: string }) {
+  const found = useDecisions(player);
+  const all = found.data ?? [];
+  const open = all.filter((decision) => !decision.done);
+  const done = all.filter((decision) => decision.done);
+  if (all.length === 0) return null;
+  return (
+    <>
+      <h2>Decisions</h2>
+      <ul className="decisions">
+        {open.map((decision) => (
+          <DecisionRow key={decision.id} decision={decision} />
+        ))}
+      </ul>
+      {done.length > 0 && (
+        <details>
+          <summary>Done with: {done.length}</summary>
+          <ul className="decisions">
+            {done.map((decision) => (
+              <DecisionRow key={decision.id} decision={decision} />
+            ))}
+          </ul>
+        </details>
+      )}
+    </>
   );
 }

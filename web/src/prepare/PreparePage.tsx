@@ -23,6 +23,7 @@ import {
   useSaveTemplate,
 } from "./queries";
 import { asSetting, freshSetting, SettingForm, settingOf } from "./SettingForm";
+import { TestPlan } from "./TestPlan";
 import { ToBeat } from "./ToBeat";
 
 /** A new session of a player. */
@@ -218,6 +219,17 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
       <div className="prepare-plan">
         <ToBeat told={told} words={words} />
         <Templates purpose={purpose} told={told} rows={rows} take={setRows} />
+        {told.decides_by === "comparison" && told.shown[0] && (
+          <TestPlan
+            key={proposal}
+            player={player}
+            club={club}
+            quantity={told.shown[0]}
+            rows={rows}
+            take={setRows}
+            words={words}
+          />
+        )}
         <PlanTable rows={rows} change={setRows} shown={told.shown} words={words} held={false} />
         <FormTrouble error={begin.error} />
         <div className="plan-go">
@@ -323,7 +335,12 @@ export function PreparePage() {
   const words = useWords();
   const found = useSession(session);
   const view = found.data;
-  const told = usePreparation(view?.player ?? "", view?.purpose_key ?? "", view?.club_key ?? "");
+  const told = usePreparation(
+    view?.player ?? "",
+    view?.purpose_key ?? "",
+    view?.club_key ?? "",
+    session,
+  );
   const live = useLive(session);
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
   if (!view || !told.data || !words) return <Loading />;

@@ -5,13 +5,13 @@ export type PlannedBlock = Schemas["PlannedBlock"];
 export type Setting = Schemas["Setting"];
 export type Preparation = Schemas["Preparation"];
 
-export function usePreparation(player: string, purpose: string, club: string) {
+export function usePreparation(player: string, purpose: string, club: string, session?: string) {
   return useQuery({
-    queryKey: ["prepare", player, purpose, club],
+    queryKey: ["prepare", player, purpose, club, session],
     queryFn: () =>
       answered(
         api.GET("/api/v1/players/{player}/prepare", {
-          params: { path: { player }, query: { purpose, club } },
+          params: { path: { player }, query: { purpose, club, session } },
         }),
       ),
     enabled: player !== "",
@@ -69,5 +69,21 @@ export function useAddToBag(player: string) {
     mutationFn: (body: Schemas["NewBagClub"]) =>
       answered(api.POST("/api/v1/players/{player}/bag", { params: { path: { player } }, body })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["prepare"] }),
+  });
+}
+
+export function useTestPlan(player: string, body: Schemas["TestAsked"]) {
+  return useQuery({
+    queryKey: ["prepare", player, "test-plan", body],
+    queryFn: ({ signal }) =>
+      answered(
+        api.POST("/api/v1/players/{player}/test-plan", {
+          params: { path: { player } },
+          body,
+          signal,
+        }),
+      ),
+    placeholderData: (before) => before,
+    retry: false,
   });
 }

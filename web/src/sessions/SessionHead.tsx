@@ -12,6 +12,7 @@ const STATIONS = [
   ["warm-up", "Warm up"],
   ["hit", "Hit"],
   ["read", "Read"],
+  ["decide", "Decide"],
 ] as const;
 
 interface Props {

@@ -117,7 +117,7 @@ export function TallyStrip(props: Props) {
                 ))}
               <path className="strip-base" d={`M${span.x} ${base + 0.5}h${span.width}`} />
               <text x={span.x} y={base + 24} className="strip-block">
-                {labels.get(span.id)}
+                {shortened(labels.get(span.id) ?? "", span.width)}
               </text>
               {span.bundles.map((bundle) => (
                 <g key={bundle.x}>
@@ -266,4 +266,11 @@ function StrokeMark(props: MarkProps) {
       )}
     </g>
   );
+}
+
+/** A label as far as its block has room, at about seven pixels a character and the gap to
+ * the next block. */
+function shortened(label: string, width: number): string {
+  const room = Math.floor((width + 24) / 7);
+  return label.length <= room ? label : `${label.slice(0, Math.max(1, room - 1)).trimEnd()}…`;
 }

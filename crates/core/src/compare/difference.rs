@@ -99,8 +99,8 @@ fn variance(values: &[f64], grain: f64) -> f64 {
 pub(super) fn welch(first: &[f64], other: &[f64], level: f64, grain: f64) -> Estimate {
     let part = |v: &[f64]| variance(v, grain) / v.len() as f64;
     let (a, b) = (part(first), part(other));
-    let freedom = (a + b).powi(2)
-        / (a * a / (first.len() - 1) as f64 + b * b / (other.len() - 1) as f64);
+    let freedom =
+        (a + b).powi(2) / (a * a / (first.len() - 1) as f64 + b * b / (other.len() - 1) as f64);
     let half = student_t_of(level, freedom) * (a + b).sqrt();
     let value = mean(other) - mean(first);
     Estimate {
@@ -138,7 +138,11 @@ pub(super) fn drift_out(pair: &Pair, level: f64, grain: f64) -> Option<DriftOut>
     // Columns: a level for each session, the other set, and the order.
     let mut columns: Vec<Vec<f64>> = sessions
         .iter()
-        .map(|s| all.iter().map(|(_, p)| f64::from(p.session == *s)).collect())
+        .map(|s| {
+            all.iter()
+                .map(|(_, p)| f64::from(p.session == *s))
+                .collect()
+        })
         .collect();
     columns.push(all.iter().map(|(set, _)| *set as f64).collect());
     columns.push(all.iter().map(|(_, p)| p.order).collect());
@@ -309,8 +313,8 @@ fn brown_forsythe(first: &[f64], other: &[f64]) -> f64 {
     let (a, b) = (away(first), away(other));
     let n = (a.len() + b.len()) as f64;
     let grand = (a.iter().sum::<f64>() + b.iter().sum::<f64>()) / n;
-    let between = a.len() as f64 * (mean(&a) - grand).powi(2)
-        + b.len() as f64 * (mean(&b) - grand).powi(2);
+    let between =
+        a.len() as f64 * (mean(&a) - grand).powi(2) + b.len() as f64 * (mean(&b) - grand).powi(2);
     let inside: f64 = [&a, &b]
         .iter()
         .map(|side| {

@@ -136,7 +136,10 @@ fn a_drift_over_the_session_is_taken_out_of_sets_hit_in_turns() {
     // Both sets are alike; all balls go half a yard further than the one before.
     let gone = |order: &[usize]| -> Vec<f64> {
         let waver = |o: &usize| 0.3 * ((o * 7 % 5) as f64 - 2.0);
-        order.iter().map(|o| 180.0 + 0.5 * *o as f64 + waver(o)).collect()
+        order
+            .iter()
+            .map(|o| 180.0 + 0.5 * *o as f64 + waver(o))
+            .collect()
     };
     let (a, b) = ([0, 1, 2, 9, 10, 11, 12, 13], [3, 4, 5, 6, 7, 8, 14, 15]);
     let question = |drift_out| CompareQuestion {
@@ -157,7 +160,9 @@ fn a_drift_over_the_session_is_taken_out_of_sets_hit_in_turns() {
 #[test]
 fn one_after_the_other_the_drift_weighs_on_the_difference() {
     let waver = |middle: f64| -> Vec<f64> {
-        (0..8).map(|i| middle + f64::from(i * 5 % 8) - 3.5).collect()
+        (0..8)
+            .map(|i| middle + f64::from(i * 5 % 8) - 3.5)
+            .collect()
     };
     let (first, other) = (waver(180.0), waver(183.0));
     let question = CompareQuestion {
@@ -179,7 +184,10 @@ fn one_after_the_other_the_drift_weighs_on_the_difference() {
 fn bests_are_compared_at_equal_tries() {
     let more: Vec<f64> = (0..40).map(|i| 200.0 + f64::from(i % 8)).collect();
     let few: Vec<f64> = (0..8).map(|i| 200.0 + f64::from(i)).collect();
-    let question = ask(vec![set("Many", &more, |i| i), set("Few", &few, |i| 40 + i)]);
+    let question = ask(vec![
+        set("Many", &more, |i| i),
+        set("Few", &few, |i| 40 + i),
+    ]);
     let bests = compare(&question).unwrap().differences[0].bests.unwrap();
     assert_eq!(bests.tries, 8);
     assert!(bests.first < 207.0 * YARD && !bests.beyond_device);
@@ -208,7 +216,7 @@ fn faster_swings_are_told_in_yards_and_clubs_too() {
     assert!((read.clubs.unwrap().value - 0.4 * factor).abs() < 1e-6);
     assert_eq!(
         report.verdict.sentence.show(Units::MphYd),
-        "Full speed swings 4.0 mph faster than Normal."
+        "Full speed is 4.0 mph faster than Normal."
     );
 }
 
@@ -227,7 +235,10 @@ fn what_is_missing_is_said_and_never_a_verdict() {
     };
     for (other, expected) in [
         (set("B", &[], |i| i), "“B” has no balls yet."),
-        (set("B", &[200.0], |i| i), "Only one kept ball of “B” has a carry"),
+        (
+            set("B", &[200.0], |i| i),
+            "Only one kept ball of “B” has a carry",
+        ),
         (aside, "No ball of “B” stands"),
         (irons, "“B” holds balls of the driver and of the 7-iron"),
         (speedless, "No kept ball of “B” has a carry"),
@@ -240,9 +251,15 @@ fn what_is_missing_is_said_and_never_a_verdict() {
 
 #[test]
 fn identical_values_are_the_same_with_the_device_s_own_doubt() {
-    let question = ask(vec![set("A", &[200.0; 6], |i| i), set("B", &[200.0; 6], |i| i)]);
+    let question = ask(vec![
+        set("A", &[200.0; 6], |i| i),
+        set("B", &[200.0; 6], |i| i),
+    ]);
     assert_eq!(told(&question).0, VerdictKind::Same);
-    let two = ask(vec![set("A", &[200.0; 2], |i| i), set("B", &[200.0; 2], |i| i)]);
+    let two = ask(vec![
+        set("A", &[200.0; 2], |i| i),
+        set("B", &[200.0; 2], |i| i),
+    ]);
     assert!(told(&two).1.contains("the same"));
 }
 
@@ -297,4 +314,39 @@ fn a_margin_of_nothing_and_a_fairway_of_less_are_refused_by_name() {
         }),
         "margin"
     );
+}
+
+#[test]
+fn a_speed_day_holds_full_speed_against_the_rest_and_others_label_against_label() {
+    let blocks: Vec<(String, bool)> = [
+        ("Normal swings", false),
+        ("Full speed", true),
+        ("Normal swings again", false),
+        ("Full speed", true),
+    ]
+    .map(|(label, full)| (label.to_owned(), full))
+    .into();
+    let sets = |purpose| -> Vec<Vec<String>> {
+        let sets = propose_sets(purpose, &blocks).into_iter();
+        sets.map(|set| set.blocks).collect()
+    };
+    assert_eq!(
+        sets(Purpose::SpeedDay),
+        [
+            vec!["Normal swings", "Normal swings again"],
+            vec!["Full speed"]
+        ]
+    );
+    assert_eq!(sets(Purpose::Comparison).len(), 3);
+    let feels = ["50 %", "Stock", "100 %", "90 %"].map(|label| (label.to_owned(), false));
+    let sets = propose_sets(Purpose::EffortLadder, &feels);
+    let labels: Vec<&str> = sets.iter().map(|set| set.label.as_str()).collect();
+    assert_eq!(labels, ["Stock", "50 %", "90 %", "100 %"]);
+}
+
+#[test]
+fn the_gap_between_clubs_is_the_median_of_neighbours() {
+    assert_eq!(club_gap(&[150.0, 120.0, 138.0, 200.0]), Some(18.0));
+    assert_eq!(club_gap(&[150.0]), None);
+    assert_eq!(club_gap(&[150.0, 150.0]), None);
 }

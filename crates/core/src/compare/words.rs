@@ -39,9 +39,9 @@ pub(super) fn verdict(
     let (Some(told), None) = (told, missing.as_ref()) else {
         return Verdict {
             kind: VerdictKind::CannotTellYet,
-            sentence: Sentence::of(missing.unwrap_or_else(|| {
-                "These sets cannot be compared.".to_owned()
-            })),
+            sentence: Sentence::of(
+                missing.unwrap_or_else(|| "These sets cannot be compared.".to_owned()),
+            ),
             detail: counts(sets),
             more_balls: None,
             working,
@@ -138,10 +138,9 @@ fn sentence(
         .map(|spread| spread.ratio)
         .filter(|ratio| ratio.high < 1.0 || ratio.low > 1.0);
     match width {
-        Some(ratio) if told.kind == VerdictKind::CannotTellYet => said.words(format!(
-            ". It lands in {}.",
-            share_of_width(&ratio)
-        )),
+        Some(ratio) if told.kind == VerdictKind::CannotTellYet => {
+            said.words(format!(". It lands in {}.", share_of_width(&ratio)))
+        }
         Some(ratio) => said.words(format!(" and lands in {}.", share_of_width(&ratio))),
         None => said.words("."),
     }
@@ -169,8 +168,8 @@ impl Wording {
         let (verb, more, less) = match quantity {
             Quantity::Carry => ("carries", "further", "shorter"),
             Quantity::Total => ("ends", "further", "shorter"),
-            Quantity::ClubSpeed => ("swings", "faster", "slower"),
-            Quantity::BallSpeed => ("leaves the face", "faster", "slower"),
+            Quantity::ClubSpeed => ("is", "faster", "slower"),
+            Quantity::BallSpeed => ("is", "faster off the face", "slower off the face"),
             Quantity::Side => ("lands", "further right", "further left"),
             Quantity::LaunchAngle => ("launches", "higher", "lower"),
             Quantity::SpinRate => ("spins", "more", "less"),
@@ -186,7 +185,12 @@ fn counts(sets: &[SetRead]) -> Sentence {
     let numbers: Vec<String> = sets.iter().map(|s| s.values.to_string()).collect();
     let aside: usize = sets.iter().map(|s| s.counts.set_aside).sum();
     let doubtful: usize = sets.iter().map(|s| s.counts.doubtful).sum();
-    let mut said = format!("{} balls", numbers.join(" against "));
+    let mut said = if sets.len() <= 3 {
+        format!("{} balls", numbers.join(" against "))
+    } else {
+        let balls: usize = sets.iter().map(|s| s.values).sum();
+        format!("{balls} balls in {} sets", sets.len())
+    };
     if aside > 0 {
         said.push_str(&format!(" · {aside} set aside"));
     }
@@ -309,7 +313,11 @@ fn results(d: &DifferenceRead, sets: &[SetRead], dimension: Dimension) -> Vec<Wo
         Sentence::of(format!(
             "{:.1} % of the time{}",
             d.shuffled.p * 100.0,
-            if d.shuffled.exact { ", every way gone through" } else { "" }
+            if d.shuffled.exact {
+                ", every way gone through"
+            } else {
+                ""
+            }
         )),
     ));
     for (what, spread) in [("Spread", d.spread), ("Left–right spread", d.side_spread)] {
@@ -336,7 +344,11 @@ fn results(d: &DifferenceRead, sets: &[SetRead], dimension: Dimension) -> Vec<Wo
                 .words(format!(
                     "; shuffled as far apart {:.0} % of the time{}",
                     bests.p * 100.0,
-                    if bests.beyond_device { "" } else { "; the device cannot tell them apart" }
+                    if bests.beyond_device {
+                        ""
+                    } else {
+                        "; the device cannot tell them apart"
+                    }
                 )),
         ));
     }
@@ -346,7 +358,10 @@ fn results(d: &DifferenceRead, sets: &[SetRead], dimension: Dimension) -> Vec<Wo
     if let Some(clubs) = d.clubs {
         rows.push(row(
             "Worth in clubs",
-            Sentence::of(format!("{:.1} ({:.1} to {:.1})", clubs.value, clubs.low, clubs.high)),
+            Sentence::of(format!(
+                "{:.1} ({:.1} to {:.1})",
+                clubs.value, clubs.low, clubs.high
+            )),
         ));
     }
     rows

@@ -80,9 +80,7 @@ pub(super) fn choose(question: &EffortQuestion<'_>, levels: &mut [EffortLevel]) 
         .and_then(|(play, stock)| Some((merits[play].as_ref()?, merits[stock].as_ref()?, play)));
     if let Some((best, usual, play)) = pair {
         let n = best.len();
-        let apart: Vec<f64> = (0..n)
-            .map(|i| best[i] - usual[(i * 7 + 3) % n])
-            .collect();
+        let apart: Vec<f64> = (0..n).map(|i| best[i] - usual[(i * 7 + 3) % n]).collect();
         let beats = apart.iter().filter(|d| **d > 0.0).count();
         chosen.beats_stock = Some(beats as f64 / n as f64);
         let balls = levels[play].n;

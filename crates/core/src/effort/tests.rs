@@ -145,7 +145,10 @@ fn the_criterion_decides_which_effort_to_play_and_the_safe_ball_keeps_the_fairwa
     assert!(play.felt.unwrap() <= 0.7, "{}", play.label);
     assert_eq!(straight.verdict.kind, VerdictKind::Yes);
     let said = straight.verdict.sentence.show(Units::MphYd);
-    assert!(said.starts_with("Play ") && said.contains("; stock "), "{said}");
+    assert!(
+        said.starts_with("Play ") && said.contains("; stock "),
+        "{said}"
+    );
     assert_eq!(straight.play, straight.safe);
 }
 
@@ -196,7 +199,10 @@ fn what_is_missing_is_said_and_never_a_verdict() {
 #[test]
 fn the_same_ladder_gives_the_same_answer_and_a_bad_hole_is_refused() {
     let balls = ladder(&WITH_STOCK, 3, 4.0, 2);
-    assert_eq!(read(&balls, Criterion::Strokes), read(&balls, Criterion::Strokes));
+    assert_eq!(
+        read(&balls, Criterion::Strokes),
+        read(&balls, Criterion::Strokes)
+    );
     let rules = HouseRules::default();
     let refused = effort(&EffortQuestion {
         player: "Dov",

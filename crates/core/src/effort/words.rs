@@ -80,12 +80,22 @@ pub(super) fn verdict(
         let sentence = Sentence::of(format!("Play {} for {aim}: ", best.label)).join(what);
         (VerdictKind::Yes, against(sentence))
     } else {
-        let sentence = Sentence::of(format!(
-            "Cannot tell yet which effort is best for {aim}. {} looks best: ",
-            best.label
-        ))
-        .join(what);
-        let sentence = against(sentence);
+        let sentence = match stock {
+            Some(stock) => Sentence::of(format!(
+                "{} and stock cannot be told apart yet for {aim}: ",
+                best.label
+            ))
+            .join(bare_merit(question.criterion, best))
+            .words(" and ")
+            .join(merit(question.criterion, stock))
+            .words("."),
+            None => Sentence::of(format!(
+                "{} looks best for {aim}, but it is not sure: ",
+                best.label
+            ))
+            .join(what)
+            .words("."),
+        };
         let sentence = match chosen.more_balls {
             Some(1) => sentence.words(" About 1 more ball of each would tell."),
             Some(n) => sentence.words(format!(" About {n} more balls of each would tell.")),
@@ -103,6 +113,20 @@ pub(super) fn verdict(
             None
         },
         working,
+    }
+}
+
+/// The merit without its unit, which the one that follows carries.
+fn bare_merit(criterion: Criterion, level: &EffortLevel) -> Sentence {
+    match (criterion, level.strokes, level.fairway, level.carry) {
+        (Criterion::Strokes, Some(strokes), ..) => Sentence::of(format!("{:.2}", strokes.value)),
+        (Criterion::Fairway, _, Some(fairway), _) => {
+            Sentence::of(format!("{:.0} %", fairway.value * 100.0))
+        }
+        (Criterion::Distance, .., Some(carry)) => {
+            Sentence::default().bare(carry.value, Dimension::Distance)
+        }
+        _ => merit(criterion, level),
     }
 }
 
@@ -129,7 +153,7 @@ fn missing(question: &EffortQuestion<'_>, report: &EffortReport) -> Sentence {
     let kept = question.balls.iter().filter(|(b, _)| b.kept()).count();
     Sentence::of(if question.balls.is_empty() {
         "No shots yet. The ladder appears as they are hit.".to_owned()
-    } else if report.levels.is_empty() && report.left_out.len() > 0 && kept > 0 {
+    } else if report.levels.is_empty() && !report.left_out.is_empty() && kept > 0 {
         format!(
             "No block names an effort. Call blocks “70 %” or “Stock”; “{}” is not read.",
             report.left_out[0]
@@ -180,11 +204,7 @@ fn detail(report: &EffortReport) -> Sentence {
     said
 }
 
-fn working(
-    question: &EffortQuestion<'_>,
-    report: &EffortReport,
-    chosen: &Chosen,
-) -> Working {
+fn working(question: &EffortQuestion<'_>, report: &EffortReport, chosen: &Chosen) -> Working {
     let rules = &question.rules;
     let mut inputs = Vec::new();
     if let Some(reference) = report.reference {
@@ -207,7 +227,10 @@ fn working(
     for level in &report.levels {
         let mut said = Sentence::default()
             .join(level.speed.said(Dimension::Speed))
-            .words(format!("; {:.0} % of the reference", level.real.value * 100.0));
+            .words(format!(
+                "; {:.0} % of the reference",
+                level.real.value * 100.0
+            ));
         if let Some(carry) = level.carry {
             said = said
                 .words("; carry ")
@@ -230,7 +253,10 @@ fn working(
         results.push(row(&level.label, said));
     }
     for (name, slope) in [
-        ("Speed for each tenth of effort, warm-up taken out", report.slope),
+        (
+            "Speed for each tenth of effort, warm-up taken out",
+            report.slope,
+        ),
         ("The same, not taken out", report.slope_raw),
         ("Warm-up from the first swing on", report.warm_up),
     ] {

@@ -99,7 +99,7 @@ async fn stations(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()
     stage.press("Dov Ransley").await?;
     stage.press("Begin a session").await?;
     stage.choose("Purpose", "Effort ladder").await?;
-    stage.says("n 10").await?;
+    stage.says("To beat").await?;
     picture(stage, folder, "prepare").await?;
 
     stage.go("/players").await?;
@@ -115,7 +115,7 @@ async fn stations(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()
     picture(stage, folder, "warm-up").await?;
 
     stage.press("To the mat").await?;
-    stage.says("block 4 of 9").await?;
+    stage.says("block 4 of 14").await?;
     stage.press("Barn light").await?;
     picture(stage, folder, "hit").await?;
     stage.press("Day light").await?;

@@ -9,9 +9,11 @@ use tally_core::plan::{Known, PlannedBlock, propose};
 use tally_core::progress::SessionAct;
 use tally_core::purpose::Purpose;
 use tally_core::warm_up::Readiness;
+use tally_sim::golfer::Golfer;
 use tally_sim::monitor::Monitor;
 use tally_sim::scenario::{COACH, DemoPlayer, DemoSession, PLAYERS, SCHOOL};
 use tally_store::bag::BagClub;
+use tally_store::decisions::NewDecision;
 use tally_store::devices::Greeting;
 use tally_store::players::Player;
 use tally_store::school::SignedIn;
@@ -115,7 +117,7 @@ async fn load_session(
         bag_club_id: None,
     };
     stored.set_conditions(&conditions);
-    let planned = plan_of(session);
+    let planned = plan_of(session, &player.golfer);
     let block = |i: usize| identifier(session.start, session.seed, 100 + i as u64);
     let blocks: Vec<Block> = planned
         .iter()
@@ -174,16 +176,17 @@ async fn load_session(
 
 /// What was planned: the purpose's own blocks where the scenario hits them, and what is
 /// still to come of a session under way.
-fn plan_of(session: &DemoSession) -> Vec<PlannedBlock> {
+fn plan_of(session: &DemoSession, golfer: &Golfer) -> Vec<PlannedBlock> {
     let hit = session.blocks.iter();
     let mut planned: Vec<PlannedBlock> = hit
         .map(|(label, balls, ..)| PlannedBlock::new(*label, *balls as u32))
         .collect();
     let rules = HouseRules::default();
+    let usual = golfer.speed_share * session.club.reference_club_speed();
     let known = Known {
         club: session.club,
         bag: &[],
-        usual_speed: None,
+        usual_speed: session.tested.then_some(usual),
         best_speed: None,
         window: None,
         rules: &rules,
@@ -191,13 +194,13 @@ fn plan_of(session: &DemoSession) -> Vec<PlannedBlock> {
     let proposed = Purpose::from_key("purpose", session.purpose)
         .map(|purpose| propose(purpose, &known))
         .unwrap_or_default();
-    if planned.len() > 2 && session.purpose == Purpose::EffortLadder.key() {
-        let to_come = proposed.iter().skip(planned.len()).cloned();
-        let begun = planned.len();
-        planned.extend(to_come);
-        for (block, proposed) in planned.iter_mut().zip(&proposed).take(begun) {
-            *block = proposed.clone();
-        }
+    let as_proposed = planned.len() <= proposed.len()
+        && planned
+            .iter()
+            .zip(&proposed)
+            .all(|(a, b)| a.label == b.label);
+    if session.tested && as_proposed {
+        planned = proposed;
     }
     planned
 }
@@ -234,6 +237,23 @@ async fn load_devices(store: &Store, school: Uuid) -> Result<(), StoreError> {
     Ok(())
 }
 
+/// What the coach decided: player and session by place, in which words, and when to look
+/// again.
+const DECISIONS: [(usize, usize, &str, &str); 2] = [
+    (
+        1,
+        1,
+        "Full swings on every tee but the third, 70 % there. Look again with more balls.",
+        "2026-05-09",
+    ),
+    (
+        2,
+        1,
+        "Keep the quiet start for the irons this spring.",
+        "2026-05-02",
+    ),
+];
+
 /// A bag, a hold for pain, and what else the scenario has beside shots.
 async fn load_rest(store: &Store, coach: &SignedIn) -> Result<(), StoreError> {
     let school = coach.school_id;
@@ -256,6 +276,20 @@ async fn load_rest(store: &Store, coach: &SignedIn) -> Result<(), StoreError> {
             flex: String::new(),
         };
         store.add_to_bag(school, &club).await?;
+    }
+    for (player, session, words, recheck_on) in DECISIONS {
+        let of = &PLAYERS[player];
+        let made_in = &of.sessions[session];
+        let decision = NewDecision {
+            id: identifier(made_in.start, made_in.seed, 6000),
+            player_id: identifier("2026-01-02T08:00:00Z", player as u64, 0),
+            session_id: Some(identifier(made_in.start, made_in.seed, 1)),
+            words: words.to_owned(),
+            verdict: String::new(),
+            address: String::new(),
+            recheck_on: Some(recheck_on.parse().expect("the scenario's days are dates")),
+        };
+        store.decide(school, coach.coach_id, &decision).await?;
     }
     // Petra said before her session that her hip hurt; the coach lifted the hold later.
     let petra = &PLAYERS[2].sessions[0];

@@ -18,7 +18,7 @@ use tally_core::house_rules::HouseRules;
 use tally_core::invalid::text_within;
 use tally_core::last_time::{LastTime, PastShot, last_time};
 use tally_core::plan::{self, Known, PlannedBlock};
-use tally_core::purpose::Purpose;
+use tally_core::purpose::{Analysis, Purpose};
 use tally_core::quantity::Quantity;
 use tally_core::read::{Standing, standing};
 use tally_core::reading::Reading;
@@ -41,6 +41,8 @@ struct Wanted {
     purpose: String,
     /// Key of a club.
     club: String,
+    /// The session that is under way already: last time was before it.
+    session: Option<Uuid>,
 }
 
 /// What Prepare shows.
@@ -49,6 +51,8 @@ struct Preparation {
     player_name: String,
     /// The numbers that the purpose shows.
     shown: Vec<Quantity>,
+    /// What its Decide station opens with.
+    decides_by: Analysis,
     /// Usual club speed with the club, m/s.
     usual_speed: Option<f64>,
     /// The last session of this purpose with this club.
@@ -138,7 +142,12 @@ async fn prepare(
     let mean = |speeds: &Vec<f64>| speeds.iter().sum::<f64>() / speeds.len() as f64;
     let usual_speed = speeds.iter().find(|s| !s.is_empty()).map(mean);
     let best_speed = speeds.iter().flatten().copied().reduce(f64::max);
-    let last = last_like(&app, school, player.id, purpose, club, None, &rules).await?;
+    let under_way = match wanted.session {
+        Some(id) => Some(app.store.session(school, id).await?.0),
+        None => None,
+    };
+    let before = under_way.as_ref();
+    let last = last_like(&app, school, player.id, purpose, club, before, &rules).await?;
     let mut clubs: Vec<Club> = bag
         .iter()
         .filter_map(|c| Club::from_key("club", &c.club).ok())
@@ -161,6 +170,7 @@ async fn prepare(
     Ok(Json(Preparation {
         player_name: player.name,
         shown: purpose.shown().to_vec(),
+        decides_by: purpose.decides_by(),
         usual_speed,
         last,
         proposed,

@@ -174,7 +174,7 @@ pub(super) fn as_asked(shots: &[Shot]) -> Vec<read::Shot> {
 }
 
 /// A stored shot as core reads it.
-pub(super) fn as_read(shot: &Shot) -> read::Shot {
+pub(crate) fn as_read(shot: &Shot) -> read::Shot {
     read::Shot {
         reading: shot.reading.clone(),
         decision: decision(&shot.marks),
@@ -194,7 +194,7 @@ pub(super) fn decision(marks: &[Mark]) -> Option<Decision> {
         })
 }
 
-fn first_name(name: &str) -> &str {
+pub(super) fn first_name(name: &str) -> &str {
     name.split_whitespace().next().unwrap_or(name)
 }
 

@@ -13,7 +13,7 @@ use serde::{Deserialize, Serialize};
 use tally_core::air::Conditions;
 use tally_core::club::Club;
 use tally_core::ground::Ground;
-use tally_core::invalid::{Invalid, text_within};
+use tally_core::invalid::{Invalid, text_within, within};
 use tally_core::plan::{self, PlannedBlock};
 use tally_core::progress::{Progress, SessionAct, progress};
 use tally_core::purpose::Purpose;
@@ -147,7 +147,7 @@ pub async fn view(app: &App, coach: &Coach, id: Uuid) -> Result<(Session, Sessio
 }
 
 /// A number in a unit of the sender's choice.
-#[derive(Deserialize, ToSchema)]
+#[derive(Clone, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Given {
     /// Absent when what was typed is not a number.
@@ -475,6 +475,21 @@ impl Given {
     pub fn of(&self, dimension: Dimension, field: &str) -> Result<f64, Invalid> {
         let unit = dimension.unit_of_suffix(&format!("{field}.unit"), &self.unit)?;
         Ok(unit.to_internal(self.number(field)?))
+    }
+
+    /// The value in internal units, within a range of these that is told in the unit it
+    /// was given in.
+    pub fn within(
+        &self,
+        dimension: Dimension,
+        field: &str,
+        range: std::ops::RangeInclusive<f64>,
+    ) -> Result<f64, Invalid> {
+        let unit = dimension.unit_of_suffix(&format!("{field}.unit"), &self.unit)?;
+        let shown = |end: &f64| (unit.from_internal(*end) * 10.0).round() / 10.0;
+        let range = shown(range.start())..=shown(range.end());
+        let value = within(field, self.number(field)?, range, unit.symbol())?;
+        Ok(unit.to_internal(value))
     }
 
     fn celsius(&self) -> Result<f64, Invalid> {

@@ -5,6 +5,7 @@
 mod api;
 mod bench;
 mod command_line;
+mod decide;
 mod device_line;
 mod devices;
 mod files;

@@ -47,6 +47,15 @@ impl Stage {
         stage
     }
 
+    /// The demo school.
+    pub async fn demo() -> Stage {
+        let stage = Stage::bare().await;
+        tally_server::cli::demo::load(&stage.store().await)
+            .await
+            .unwrap();
+        stage
+    }
+
     /// An empty school.
     pub async fn bare() -> Stage {
         let database = TestDatabase::create().await;

@@ -1,0 +1,125 @@
+//! What judging tests costs, for a usual and for a very long one.
+
+#![allow(missing_docs, reason = "criterion makes a public function")]
+
+use criterion::{Criterion, criterion_group, criterion_main};
+use tally_core::air::Conditions;
+use tally_core::ball::Ball;
+use tally_core::club::Club;
+use tally_core::compare::{BallSet, CompareQuestion, compare};
+use tally_core::effort::{EffortQuestion, effort};
+use tally_core::hole::{Choice, Criterion as Looks, Hole, hole};
+use tally_core::house_rules::HouseRules;
+use tally_core::quantity::Quantity;
+use tally_core::read::Standing;
+use tally_core::reading::{Provenance, Reading};
+use tally_core::speed_ladder::{LadderBall, speed_ladder};
+use tally_core::warm_up_effect::warm_up_effect;
+
+fn balls(n: usize) -> Vec<Ball> {
+    (0..n)
+        .map(|i| {
+            // A walk that fills the range without a pattern to the eye.
+            let part = |k: usize| (i * k % 97) as f64 / 97.0 - 0.5;
+            let speed = 44.0 + 6.0 * part(31);
+            let mut reading = Reading::default();
+            for (quantity, value) in [
+                (Quantity::ClubSpeed, speed),
+                (Quantity::BallSpeed, 1.46 * speed),
+                (Quantity::LaunchAngle, 12.0 + 2.0 * part(13)),
+                (Quantity::SpinRate, 2700.0 + 400.0 * part(17)),
+                (Quantity::SpinAxis, 8.0 * part(41)),
+                (Quantity::Carry, 4.6 * speed + 15.0 * part(53)),
+                (Quantity::Side, 40.0 * part(61)),
+            ] {
+                reading.set(quantity, value, Provenance::Measured);
+            }
+            Ball {
+                reading,
+                standing: Standing::Kept,
+                club: Club::Driver,
+                session: 0,
+                order: i,
+                strike: None,
+                mishit: false,
+            }
+        })
+        .collect()
+}
+
+fn verdicts(bench: &mut Criterion) {
+    let rules = HouseRules::default();
+    for n in [100, 5000] {
+        let all = balls(n);
+        let labelled = |ways: &[&str]| -> Vec<(Ball, String)> {
+            let label = |i: usize| ways[i * 10 / n % ways.len()].to_owned();
+            let named = all.iter().cloned().enumerate();
+            named.map(|(i, ball)| (ball, label(i))).collect()
+        };
+        let set = |label: &str, even: usize| BallSet {
+            label: label.to_owned(),
+            balls: all
+                .iter()
+                .filter(|b| b.order % 2 == even)
+                .cloned()
+                .collect(),
+        };
+        let question = CompareQuestion {
+            quantity: Quantity::Carry,
+            sets: vec![set("A", 0), set("B", 1)],
+            margin: None,
+            fairway_width: None,
+            club_gap: None,
+            drift_out: true,
+            rules,
+        };
+        bench.bench_function(&format!("comparison of {n} balls"), |b| {
+            b.iter(|| compare(&question))
+        });
+        let feels = labelled(&["50 %", "60 %", "70 %", "80 %", "90 %", "100 %", "Stock"]);
+        bench.bench_function(&format!("effort ladder of {n} balls"), |b| {
+            b.iter(|| {
+                effort(&EffortQuestion {
+                    player: "Dov",
+                    balls: &feels,
+                    reference: None,
+                    criterion: Looks::Strokes,
+                    hole: Hole::usual(&rules),
+                    rules,
+                })
+            })
+        });
+        let stock = labelled(&["Stock"]);
+        bench.bench_function(&format!("warm-up of {n} swings"), |b| {
+            b.iter(|| warm_up_effect(&stock, &rules))
+        });
+        let ladder: Vec<LadderBall> = all
+            .iter()
+            .map(|ball| LadderBall {
+                ball: ball.clone(),
+                label: "Step".to_owned(),
+                target: None,
+                conditions: Conditions::REFERENCE,
+            })
+            .collect();
+        bench.bench_function(&format!("speed ladder of {n} balls"), |b| {
+            b.iter(|| speed_ladder(&ladder, &rules))
+        });
+        let choices: Vec<Choice> = [0, 1]
+            .map(|even| Choice {
+                label: even.to_string(),
+                balls: set("", even).balls,
+            })
+            .into();
+        bench.bench_function(&format!("a hole, two choices, {n} balls"), |b| {
+            b.iter(|| hole(&Hole::usual(&rules), &choices, Looks::Strokes, &rules))
+        });
+    }
+}
+
+criterion_group! {
+    name = benches;
+    config = Criterion::default().sample_size(10);
+    targets = verdicts
+}
+criterion_main!(benches);

@@ -1,0 +1,106 @@
+//! Stored shots as the balls that tests look at.
+
+use crate::app::App;
+use crate::problem::Problem;
+use crate::routes::compute;
+use crate::routes::read::as_read;
+use rayon::prelude::*;
+use std::sync::Arc;
+use tally_core::air::Conditions;
+use tally_core::ball::Ball;
+use tally_core::club::Club;
+use tally_core::house_rules::HouseRules;
+use tally_core::plan::PlannedBlock;
+use tally_core::read::standing;
+use tally_store::sessions::{Block, Session};
+use tally_store::shots::Shot;
+use uuid::Uuid;
+
+/// A ball with where it comes from.
+#[derive(Clone)]
+pub struct StoredBall {
+    /// Identifier of the shot.
+    pub shot: Uuid,
+    /// Its block.
+    pub block: Uuid,
+    /// What was planned for that block.
+    pub plan: Arc<PlannedBlock>,
+    /// The air it was hit in.
+    pub conditions: Conditions,
+    /// The ball.
+    pub ball: Ball,
+}
+
+/// The balls of a session in hitting order; `place` is which of several it is.
+pub async fn session_balls(
+    app: &App,
+    school: Uuid,
+    session: &Session,
+    blocks: Vec<Block>,
+    rules: &HouseRules,
+    place: usize,
+) -> Result<Vec<StoredBall>, Problem> {
+    let own = Club::from_key("club", &session.club)?;
+    let conditions = session.conditions();
+    let shots = app.store.session_shots(school, session.id).await?;
+    let rules = *rules;
+    Ok(compute(move || {
+        let plans: Vec<(Uuid, Arc<PlannedBlock>)> = blocks
+            .iter()
+            .map(|block| (block.id, Arc::new(block.plan())))
+            .collect();
+        shots
+            .par_iter()
+            .enumerate()
+            .filter_map(|(order, shot)| {
+                let (_, plan) = plans.iter().find(|(id, _)| *id == shot.block_id)?;
+                let club = plan.club.unwrap_or(own);
+                Some(StoredBall {
+                    shot: shot.id,
+                    block: shot.block_id,
+                    plan: Arc::clone(plan),
+                    conditions,
+                    ball: ball(shot, club, &conditions, &rules, place, order),
+                })
+            })
+            .collect()
+    })
+    .await)
+}
+
+fn ball(
+    shot: &Shot,
+    club: Club,
+    conditions: &Conditions,
+    rules: &HouseRules,
+    session: usize,
+    order: usize,
+) -> Ball {
+    let asked = as_read(shot);
+    let decided = shot.marks.iter().rev().find(|mark| mark.kind != "strike");
+    Ball {
+        standing: standing(&asked, club, conditions, rules),
+        mishit: decided.is_some_and(|mark| {
+            mark.kind == "set_aside" && mark.reason.as_deref() == Some("mishit")
+        }),
+        strike: shot
+            .marks
+            .iter()
+            .rev()
+            .find_map(|mark| mark.strike)
+            .and_then(|cell| u8::try_from(cell).ok()),
+        reading: asked.reading,
+        club,
+        session,
+        order,
+    }
+}
+
+/// Balls with the labels of their blocks, those of one club.
+pub fn labelled(balls: Vec<StoredBall>, club: Club) -> Vec<(Ball, String)> {
+    balls
+        .into_iter()
+        .filter(|stored| stored.ball.club == club)
+        .map(|stored| (stored.ball, stored.plan.label.clone()))
+        .collect()
+}

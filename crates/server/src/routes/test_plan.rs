@@ -1,0 +1,106 @@
+//! How many balls a test needs.
+
+use super::sessions::Given;
+use crate::app::App;
+use crate::balls::session_balls;
+use crate::coach::Coach;
+use crate::extract::{Body, Path};
+use crate::problem::Problem;
+use axum::Json;
+use axum::extract::State;
+use serde::{Deserialize, Serialize};
+use tally_core::club::Club;
+use tally_core::invalid::Invalid;
+use tally_core::plan::{PlannedBlock, with_balls};
+use tally_core::quantity::Quantity;
+use tally_core::test_plan::{BallsNeeded, balls_needed, spread_within};
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// The difference that a coach wants to see.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct TestAsked {
+    /// Key of the club.
+    club: String,
+    /// The value that decides.
+    quantity: Quantity,
+    /// The difference that matters; the house's margin when absent.
+    difference: Option<Given>,
+    /// The plan as it stands, to be given as many balls as it takes.
+    #[serde(default)]
+    blocks: Vec<PlannedBlock>,
+}
+
+/// The balls it takes.
+#[derive(Serialize, ToSchema)]
+struct TestPlanned {
+    quantity: Quantity,
+    /// Balls of each way; absent when the player's spread is not known yet.
+    needed: Option<BallsNeeded>,
+    /// Kept balls that the spread was taken from.
+    from_balls: usize,
+    /// The plan with these balls, shared by the blocks of each label.
+    planned: Vec<PlannedBlock>,
+    /// Most balls that are advised.
+    most: usize,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(plan_test))
+}
+
+/// Balls of each way that show a difference, given the player's spread so far.
+#[utoipa::path(post, path = "/players/{player}/test-plan", params(("player" = Uuid, Path)), request_body = TestAsked, responses((status = OK, body = TestPlanned), Problem))]
+async fn plan_test(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+    State(app): State<App>,
+    Body(asked): Body<TestAsked>,
+) -> Result<Json<TestPlanned>, Problem> {
+    let school = coach.school();
+    let rules = app.store.house_rules(school).await?;
+    let club = Club::from_key("club", &asked.club)?;
+    app.store.player(school, player).await?;
+    let dimension = asked.quantity.dimension();
+    let difference = match &asked.difference {
+        Some(given) => given.of(dimension, "difference")?,
+        None => rules
+            .margin(asked.quantity)
+            .ok_or_else(|| Invalid::missing("difference", "say which difference matters to you"))?,
+    };
+    let latest = app
+        .store
+        .sessions_with_club(school, player, club.key(), 1)
+        .await?;
+    let mut values: Vec<Vec<f64>> = Vec::new();
+    for session in latest {
+        let (session, blocks) = app.store.session(school, session.id).await?;
+        let ids: Vec<Uuid> = blocks.iter().map(|block| block.id).collect();
+        let balls = session_balls(&app, school, &session, blocks, &rules, 0).await?;
+        for id in ids {
+            let of_block = balls
+                .iter()
+                .filter(|b| b.block == id && b.ball.club == club);
+            let kept = of_block.filter(|b| b.ball.kept());
+            let counted = kept.filter_map(|b| b.ball.counted(asked.quantity, &rules));
+            values.push(counted.collect());
+        }
+    }
+    let (spread, from_balls) = spread_within(&values, dimension.grain()).unzip();
+    let needed = spread
+        .map(|spread| balls_needed(difference, spread, &rules))
+        .transpose()?;
+    Ok(Json(TestPlanned {
+        quantity: asked.quantity,
+        needed,
+        planned: needed
+            .and_then(|needed| needed.each)
+            .map(|each| with_balls(&asked.blocks, each))
+            .unwrap_or_default(),
+        from_balls: from_balls.unwrap_or(0),
+        most: rules.most_more_balls(),
+    }))
+}

@@ -1,0 +1,35 @@
+// A difference with its interval, against nothing and against the margin.
+
+import type { Dimension, Schemas } from "../app/api";
+import type { Words } from "../app/vocabulary";
+
+interface Props {
+  estimate: Schemas["Estimate"];
+  margin: number;
+  dimension: Dimension;
+  words: Words;
+}
+
+export function IntervalBar({ estimate, margin, dimension, words }: Props) {
+  const reach = 1.15 * Math.max(2 * margin, Math.abs(estimate.low), Math.abs(estimate.high));
+  const at = (value: number) => `${50 + (value / reach) * 50}%`;
+  const width = (from: number, to: number) => `${((to - from) / reach) * 50}%`;
+  const said = `${signed(estimate.value, dimension, words)}, from ${signed(estimate.low, dimension, words)} to ${signed(estimate.high, dimension, words)}; margin ${words.show(dimension, margin)} either way`;
+  return (
+    <div className="interval-bar" role="img" aria-label={said}>
+      <i className="margin" style={{ left: at(-margin), width: width(-margin, margin) }} />
+      <i className="nothing" />
+      <i
+        className="interval"
+        style={{ left: at(estimate.low), width: width(estimate.low, estimate.high) }}
+      />
+      <i className="point" style={{ left: at(estimate.value) }} />
+      <span style={{ left: at(-margin) }}>your margin ±{words.show(dimension, margin)}</span>
+    </div>
+  );
+}
+
+export function signed(value: number, dimension: Dimension, words: Words): string {
+  const bare = words.bare(dimension, value);
+  return value > 0 && Number(bare.replace(/[^\d.]/g, "")) > 0 ? `+${bare}` : bare;
+}
