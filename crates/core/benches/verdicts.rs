@@ -11,7 +11,6 @@ use tally_core::effort::{EffortQuestion, effort};
 use tally_core::hole::{Choice, Criterion as Looks, Hole, hole};
 use tally_core::house_rules::HouseRules;
 use tally_core::quantity::Quantity;
-use tally_core::read::Standing;
 use tally_core::reading::{Provenance, Reading};
 use tally_core::speed_ladder::{LadderBall, speed_ladder};
 use tally_core::warm_up_effect::warm_up_effect;
@@ -34,15 +33,7 @@ fn balls(n: usize) -> Vec<Ball> {
             ] {
                 reading.set(quantity, value, Provenance::Measured);
             }
-            Ball {
-                reading,
-                standing: Standing::Kept,
-                club: Club::Driver,
-                session: 0,
-                order: i,
-                strike: None,
-                mishit: false,
-            }
+            Ball::new(reading, Club::Driver, i)
         })
         .collect()
 }

@@ -21,13 +21,26 @@ pub struct Ball {
     pub session: usize,
     /// Swings made before it in that session, those set aside included.
     pub order: usize,
-    /// Strike marked on the face, as on a number pad.
-    pub strike: Option<u8>,
+    /// Strike marked on the face.
+    pub strike: Option<Strike>,
     /// Whether it was set aside as a mishit.
     pub mishit: bool,
 }
 
 impl Ball {
+    /// A kept ball of the one session looked at.
+    pub fn new(reading: Reading, club: Club, order: usize) -> Ball {
+        Ball {
+            reading,
+            standing: Standing::Kept,
+            club,
+            session: 0,
+            order,
+            strike: None,
+            mishit: false,
+        }
+    }
+
     /// A value that may enter figures: calculated spin only when the house allows it.
     pub fn counted(&self, quantity: Quantity, rules: &HouseRules) -> Option<f64> {
         let value = self.reading.value(quantity)?;
@@ -53,35 +66,64 @@ impl Ball {
         self.standing != Standing::Doubtful
     }
 
-    /// Whether it was struck from the middle, by its mark or its measured place.
-    pub fn centred(&self, rules: &HouseRules) -> Option<bool> {
-        if let Some(cell) = self.strike {
-            return Some(cell == 5);
+    /// Where on the face it was struck, by its mark or its measured place.
+    pub fn struck(&self, rules: &HouseRules) -> Option<Strike> {
+        if self.strike.is_some() {
+            return self.strike;
         }
-        let toe = self.reading.get(Quantity::ImpactToe)?;
-        let high = self.reading.get(Quantity::ImpactHigh)?;
-        Some(toe.abs() <= rules.centre_toe && high.abs() <= rules.centre_high)
+        let third = |value: f64, half: f64| (i8::from(value > half)) - i8::from(value < -half);
+        Some(Strike {
+            toe: third(self.reading.get(Quantity::ImpactToe)?, rules.centre_toe),
+            high: third(self.reading.get(Quantity::ImpactHigh)?, rules.centre_high),
+        })
     }
 }
 
-/// Strikes from the middle of the face.
+/// A ninth of the face.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Strike {
+    /// 1 toward the toe, −1 toward the heel, 0 between.
+    pub toe: i8,
+    /// 1 high, −1 low, 0 between.
+    pub high: i8,
+}
+
+impl Strike {
+    /// The ninth with this key of a number pad, on the face as seen from in front; the
+    /// toe is left for a right-handed player. Nothing for another number.
+    pub fn of_cell(cell: i16, left_handed: bool) -> Option<Strike> {
+        let cell = i8::try_from(cell).ok().filter(|c| (1..=9).contains(c))?;
+        let (row, column) = ((cell - 1) / 3, (cell - 1) % 3);
+        let left = 1 - column;
+        Some(Strike {
+            toe: if left_handed { -left } else { left },
+            high: row - 1,
+        })
+    }
+}
+
+/// Where on the face balls were struck.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Strikes {
     /// From the middle.
     pub centred: usize,
     /// All that were marked or measured.
     pub of: usize,
+    /// Balls of each ninth: rows from high to low, in each toe, middle, heel.
+    pub ninths: [[usize; 3]; 3],
 }
 
 impl Strikes {
     /// Counts the strikes of some balls.
     pub fn of<'a>(balls: impl Iterator<Item = &'a Ball>, rules: &HouseRules) -> Strikes {
-        balls
-            .filter_map(|ball| ball.centred(rules))
-            .fold(Strikes::default(), |so_far, centred| Strikes {
-                centred: so_far.centred + usize::from(centred),
-                of: so_far.of + 1,
-            })
+        let mut strikes = Strikes::default();
+        for strike in balls.filter_map(|ball| ball.struck(rules)) {
+            let (row, column) = (1 - strike.high, 1 - strike.toe);
+            strikes.ninths[row as usize][column as usize] += 1;
+            strikes.centred += usize::from(strike.toe == 0 && strike.high == 0);
+            strikes.of += 1;
+        }
+        strikes
     }
 }
 
@@ -95,15 +137,7 @@ pub(crate) mod tests {
         for (quantity, si) in values {
             reading.set(*quantity, *si, Provenance::Measured);
         }
-        Ball {
-            reading,
-            standing: Standing::Kept,
-            club: Club::Driver,
-            session: 0,
-            order,
-            strike: None,
-            mishit: false,
-        }
+        Ball::new(reading, Club::Driver, order)
     }
 
     #[test]
@@ -113,12 +147,28 @@ pub(crate) mod tests {
             0,
             &[(Quantity::ImpactToe, 0.02), (Quantity::ImpactHigh, 0.0)],
         );
-        assert_eq!(hit.centred(&rules), Some(false));
-        hit.strike = Some(5);
-        assert_eq!(hit.centred(&rules), Some(true));
-        assert_eq!(ball(0, &[]).centred(&rules), None);
-        let struck = Strikes::of([hit, ball(1, &[])].iter(), &rules);
-        assert_eq!(struck, Strikes { centred: 1, of: 1 });
+        assert_eq!(hit.struck(&rules), Some(Strike { toe: 1, high: 0 }));
+        hit.strike = Strike::of_cell(5, false);
+        assert_eq!(hit.struck(&rules), Some(Strike { toe: 0, high: 0 }));
+        assert_eq!(ball(0, &[]).struck(&rules), None);
+        let low_heel = ball(
+            1,
+            &[(Quantity::ImpactToe, -0.02), (Quantity::ImpactHigh, -0.02)],
+        );
+        let struck = Strikes::of([hit, low_heel, ball(2, &[])].iter(), &rules);
+        assert_eq!((struck.centred, struck.of), (1, 2));
+        assert_eq!(struck.ninths, [[0, 0, 0], [0, 1, 0], [0, 0, 1]]);
+    }
+
+    #[test]
+    fn the_toe_is_on_the_other_side_for_a_left_handed_player() {
+        assert_eq!(Strike::of_cell(7, false), Some(Strike { toe: 1, high: 1 }));
+        assert_eq!(Strike::of_cell(7, true), Some(Strike { toe: -1, high: 1 }));
+        assert_eq!(
+            Strike::of_cell(3, false),
+            Some(Strike { toe: -1, high: -1 })
+        );
+        assert_eq!(Strike::of_cell(0, false), None);
     }
 
     #[test]

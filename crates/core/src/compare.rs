@@ -303,7 +303,8 @@ fn read_set(set: &BallSet, question: &CompareQuestion, fairway_width: f64) -> Se
         let balls = set.balls.iter().filter(|b| wanted(b));
         balls.filter_map(landed).collect()
     };
-    let kept_landings = landings(Ball::kept);
+    let (kept_landings, hit_landings) = (landings(Ball::kept), landings(Ball::hit));
+    let kept_pattern = pattern(&kept_landings, fairway_width, rules);
     let beside = BESIDE.into_iter().filter_map(|quantity| {
         let balls = set.balls.iter().filter(|b| b.kept());
         let values: Vec<f64> = balls.filter_map(|b| b.counted(quantity, rules)).collect();
@@ -320,8 +321,12 @@ fn read_set(set: &BallSet, question: &CompareQuestion, fairway_width: f64) -> Se
         values: kept.len(),
         kept: summarise(&kept, level),
         with_set_aside: summarise(&values(&set.balls, question, Ball::hit), level),
-        pattern: pattern(&kept_landings, fairway_width, rules),
-        pattern_with_set_aside: pattern(&landings(Ball::hit), fairway_width, rules),
+        pattern_with_set_aside: if hit_landings.len() == kept_landings.len() {
+            kept_pattern.clone()
+        } else {
+            pattern(&hit_landings, fairway_width, rules)
+        },
+        pattern: kept_pattern,
         landings: kept_landings,
         strikes: Strikes::of(set.balls.iter().filter(|b| b.kept()), rules),
         beside: beside.collect(),
@@ -415,25 +420,14 @@ fn worth(
     difference: &Estimate,
     first: &[Ball],
 ) -> (Option<Estimate>, Option<Estimate>) {
-    let times = |factor: f64| Estimate {
-        value: difference.value * factor,
-        low: difference.low * factor,
-        high: difference.high * factor,
-        n: difference.n,
-    };
     let club = first.first().map_or(Club::Driver, |ball| ball.club);
     let worth = match question.quantity {
-        Quantity::ClubSpeed => Some(times(question.rules.house_factor(club))),
+        Quantity::ClubSpeed => Some(difference.times(question.rules.house_factor(club))),
         Quantity::Carry | Quantity::Total => Some(*difference),
         _ => None,
     };
     let gap = question.club_gap.unwrap_or(question.rules.club_gap);
-    let clubs = worth.map(|w| Estimate {
-        value: w.value / gap,
-        low: w.low / gap,
-        high: w.high / gap,
-        n: w.n,
-    });
+    let clubs = worth.map(|worth| worth.times(1.0 / gap));
     let speed = question.quantity == Quantity::ClubSpeed;
     (worth.filter(|_| speed), clubs)
 }

@@ -19,6 +19,7 @@ use crate::summary::{Estimate, student_t, summarise};
 use crate::units::Dimension;
 use crate::verdict::Verdict;
 use crate::warming::Warming;
+use rayon::prelude::*;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -247,8 +248,11 @@ fn speeds(swings: &[Swing], names: usize, rules: &HouseRules) -> Option<Speeds> 
     let warm_up = match &warming {
         Some(warming) => {
             let of = hit.len() + 1;
-            for (i, name) in hit.iter().enumerate() {
-                let told = warming.estimate(level, |_| unit(i, 1.0, of));
+            let told: Vec<Estimate> = (0..hit.len())
+                .into_par_iter()
+                .map(|i| warming.estimate(level, |_| unit(i, 1.0, of)))
+                .collect();
+            for (name, told) in hit.iter().zip(told) {
                 levels[*name] = Some(Estimate {
                     n: count(*name),
                     ..told

@@ -14,7 +14,8 @@ use crate::strokes::{Lie, expected_strokes};
 use crate::summary::Estimate;
 use crate::units::Dimension;
 use crate::verdict::{Verdict, VerdictKind};
-use crate::working::{Working, figure_row, row};
+use crate::working::{Working, figure_row, level_row, row};
+use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use statrs::distribution::{ContinuousCDF, Normal};
 use utoipa::ToSchema;
@@ -335,8 +336,8 @@ fn report(
         .iter()
         .map(|choice| {
             let choice = choice.as_ref()?;
-            let of = |value: &dyn Fn(&Normal2) -> f64| -> Vec<f64> {
-                choice.posterior.0.iter().map(value).collect()
+            let of = |value: &(dyn Fn(&Normal2) -> f64 + Sync)| -> Vec<f64> {
+                choice.posterior.0.par_iter().map(value).collect()
             };
             Some([
                 of(&|p| strokes_of(p, choice.run, hole, rules, &points)),
@@ -562,10 +563,7 @@ fn working(hole: &Hole, choices: &[ChoiceRead], rules: &HouseRules) -> Working {
                 Sentence::of(format!("{:.0}", rules.player_level)),
             ),
             distance("Distance from the hole that is still green", rules.green_radius),
-            row(
-                "Interval level",
-                Sentence::of(format!("{:.0} %", rules.interval_level * 100.0)),
-            ),
+            level_row(rules.interval_level),
         ],
         results: results.collect(),
         sources: vec![

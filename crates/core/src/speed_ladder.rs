@@ -18,7 +18,7 @@ use crate::sentence::Sentence;
 use crate::summary::{Estimate, student_t};
 use crate::units::Dimension;
 use crate::verdict::{Verdict, VerdictKind};
-use crate::working::{Working, row};
+use crate::working::{Working, level_row, row};
 use serde::Serialize;
 use statrs::distribution::{ContinuousCDF, Normal};
 use utoipa::ToSchema;
@@ -417,10 +417,7 @@ fn working(
             ),
         ],
         rules: vec![
-            row(
-                "Interval level",
-                Sentence::of(format!("{:.0} %", rules.interval_level * 100.0)),
-            ),
+            level_row(rules.interval_level),
             row(
                 "Speed either side of a step that meets it",
                 Sentence::of(format!("{:.1} %", rules.step_tolerance * 100.0)),

@@ -34,6 +34,17 @@ impl Estimate {
             .words(format!("), n {}", self.n))
     }
 
+    /// The estimate of so many times the same.
+    pub fn times(&self, factor: f64) -> Estimate {
+        let (one, other) = (self.low * factor, self.high * factor);
+        Estimate {
+            value: self.value * factor,
+            low: one.min(other),
+            high: one.max(other),
+            n: self.n,
+        }
+    }
+
     /// Half the width of the interval.
     pub fn half_width(&self) -> f64 {
         (self.high - self.low) / 2.0

@@ -14,7 +14,7 @@ use crate::summary::Estimate;
 use crate::units::Dimension;
 use crate::verdict::{Verdict, VerdictKind};
 use crate::warming::{Warming, column};
-use crate::working::{Working, WorkingRow, figure_row, row};
+use crate::working::{Working, WorkingRow, figure_row, level_row, row};
 use rand::SeedableRng;
 use rand::seq::SliceRandom;
 use rand_pcg::Pcg64;
@@ -340,12 +340,7 @@ fn working(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
         ));
         if let Some(fatigue) = fit.fatigue {
             // For ten swings: for one it is less than is shown.
-            let ten = Estimate {
-                value: 10.0 * fatigue.value,
-                low: 10.0 * fatigue.low,
-                high: 10.0 * fatigue.high,
-                n: fatigue.n,
-            };
+            let ten = fatigue.times(10.0);
             results.push(estimate(
                 "Speed lost over ten swings",
                 ten,
@@ -395,10 +390,7 @@ fn working(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
                 "Swings of a stretch",
                 Sentence::of(format!("{:.0}", rules.stretch)),
             ),
-            row(
-                "Interval level",
-                Sentence::of(format!("{:.0} %", rules.interval_level * 100.0)),
-            ),
+            level_row(rules.interval_level),
         ],
         results,
         sources: vec![

@@ -44,6 +44,14 @@ pub(crate) fn figure_row(label: &str, si: f64, dimension: Dimension) -> WorkingR
     row(label, Sentence::default().figure(si, dimension))
 }
 
+/// The level of the intervals, 0…1, in one row.
+pub(crate) fn level_row(level: f64) -> WorkingRow {
+    row(
+        "Interval level",
+        Sentence::of(format!("{:.0} %", level * 100.0)),
+    )
+}
+
 /// The conditions, in one row.
 pub(crate) fn air_row(conditions: &Conditions) -> WorkingRow {
     let said = Sentence::default()

@@ -2,6 +2,8 @@
 //! `docs/statistics.md` come from here (`cargo test -p tally-core --test statistics --
 //! --nocapture`).
 
+#![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
+
 use rand::SeedableRng;
 use rand_distr::{Distribution, StandardNormal};
 use rand_pcg::Pcg64;
@@ -11,7 +13,6 @@ use tally_core::club::Club;
 use tally_core::compare::{BallSet, CompareQuestion, CompareReport, compare};
 use tally_core::house_rules::HouseRules;
 use tally_core::quantity::Quantity;
-use tally_core::read::Standing;
 use tally_core::reading::{Provenance, Reading};
 use tally_core::test_plan::{balls_needed, power};
 use tally_core::units::{MPH, YARD};
@@ -25,15 +26,7 @@ fn ball(order: usize, values: &[(Quantity, f64)]) -> Ball {
     for (quantity, si) in values {
         reading.set(*quantity, *si, Provenance::Measured);
     }
-    Ball {
-        reading,
-        standing: Standing::Kept,
-        club: Club::Driver,
-        session: 0,
-        order,
-        strike: None,
-        mishit: false,
-    }
+    Ball::new(reading, Club::Driver, order)
 }
 
 /// Two sets of carries, yd: how they truly lie, and in which order they were hit.

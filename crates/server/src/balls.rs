@@ -7,13 +7,13 @@ use crate::routes::read::as_read;
 use rayon::prelude::*;
 use std::sync::Arc;
 use tally_core::air::Conditions;
-use tally_core::ball::Ball;
+use tally_core::ball::{Ball, Strike};
 use tally_core::club::Club;
 use tally_core::house_rules::HouseRules;
 use tally_core::plan::PlannedBlock;
 use tally_core::read::standing;
 use tally_store::sessions::{Block, Session};
-use tally_store::shots::Shot;
+use tally_store::shots::{Mark, Shot};
 use uuid::Uuid;
 
 /// A ball with where it comes from.
@@ -42,6 +42,11 @@ pub async fn session_balls(
 ) -> Result<Vec<StoredBall>, Problem> {
     let own = Club::from_key("club", &session.club)?;
     let conditions = session.conditions();
+    let left_handed = app
+        .store
+        .player(school, session.player_id)
+        .await?
+        .left_handed;
     let shots = app.store.session_shots(school, session.id).await?;
     let rules = *rules;
     Ok(compute(move || {
@@ -60,7 +65,10 @@ pub async fn session_balls(
                     block: shot.block_id,
                     plan: Arc::clone(plan),
                     conditions,
-                    ball: ball(shot, club, &conditions, &rules, place, order),
+                    ball: Ball {
+                        session: place,
+                        ..ball(shot, club, &conditions, &rules, order, left_handed)
+                    },
                 })
             })
             .collect()
@@ -73,26 +81,18 @@ fn ball(
     club: Club,
     conditions: &Conditions,
     rules: &HouseRules,
-    session: usize,
     order: usize,
+    left_handed: bool,
 ) -> Ball {
     let asked = as_read(shot);
     let decided = shot.marks.iter().rev().find(|mark| mark.kind != "strike");
+    let mishit = |mark: &Mark| mark.kind == "set_aside" && mark.reason.as_deref() == Some("mishit");
+    let cell = shot.marks.iter().rev().find_map(|mark| mark.strike);
     Ball {
         standing: standing(&asked, club, conditions, rules),
-        mishit: decided.is_some_and(|mark| {
-            mark.kind == "set_aside" && mark.reason.as_deref() == Some("mishit")
-        }),
-        strike: shot
-            .marks
-            .iter()
-            .rev()
-            .find_map(|mark| mark.strike)
-            .and_then(|cell| u8::try_from(cell).ok()),
-        reading: asked.reading,
-        club,
-        session,
-        order,
+        mishit: decided.is_some_and(mishit),
+        strike: cell.and_then(|cell| Strike::of_cell(cell, left_handed)),
+        ..Ball::new(asked.reading, club, order)
     }
 }
 

@@ -12,7 +12,6 @@ use tally_core::effort::{EffortQuestion, EffortReport, effort};
 use tally_core::hole::{Criterion, Hole};
 use tally_core::house_rules::HouseRules;
 use tally_core::quantity::Quantity;
-use tally_core::read::Standing;
 use tally_core::summary::Estimate;
 use tally_core::test_plan::balanced_order;
 use tally_sim::golfer::{Form, GOLFERS, Golfer};
@@ -23,15 +22,7 @@ const WAYS: [&str; 7] = ["50 %", "60 %", "70 %", "80 %", "90 %", "100 %", "Stock
 
 fn ball(golfer: &Golfer, form: Form, order: usize, rng: &mut Pcg64) -> Ball {
     let truth = golfer.swing_in(form, Club::Driver, &Conditions::REFERENCE, rng);
-    Ball {
-        reading: Monitor::Radar.watch(&truth, rng),
-        standing: Standing::Kept,
-        club: Club::Driver,
-        session: 0,
-        order,
-        strike: None,
-        mishit: false,
-    }
+    Ball::new(Monitor::Radar.watch(&truth, rng), Club::Driver, order)
 }
 
 /// A whole effort ladder from the first cold swing on.

@@ -3627,12 +3627,14 @@ export interface components {
             /** @description Balls with a speed. */
             of: number;
         };
-        /** @description Strikes from the middle of the face. */
+        /** @description Where on the face balls were struck. */
         Strikes: {
             /** @description From the middle. */
             centred: number;
             /** @description All that were marked or measured. */
             of: number;
+            /** @description Balls of each ninth: rows from high to low, in each toe, middle, heel. */
+            ninths: number[][];
         };
         /** @description The summary of a set of values, in their own unit. */
         Summary: {

@@ -13,6 +13,8 @@ import { DecisionBox } from "../decide/DecisionBox";
 import { holeFromAddress, holeToAddress } from "../decide/HoleForm";
 import { HoleView } from "../decide/HoleView";
 import { type SetAsked, useBallSources, useCompare, useDecisions } from "../decide/queries";
+import { Views } from "../decide/Views";
+import { useAsk } from "../ui/ask";
 import { day } from "../ui/day";
 import { useHeld } from "../ui/held";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
@@ -51,6 +53,11 @@ export function ComparePage() {
   );
 }
 
+const VIEWS = [
+  ["comparison", "Comparison"],
+  ["hole", "Hole"],
+] as const;
+
 interface Props {
   player: string;
   sources: Schemas["BallSource"][];
@@ -72,27 +79,17 @@ function Compare({ player, sources, words }: Props) {
   const [params, setParams] = useSearchParams();
   const sets = setsFrom(params);
   const view = params.get("view") ?? "comparison";
-  const put = (change: (next: URLSearchParams) => void) =>
+  const ask = useAsk();
+  const putSets = (next: Picked[]) =>
     setParams(
       (now) => {
-        const next = new URLSearchParams(now);
-        change(next);
-        return next;
+        const into = new URLSearchParams(now);
+        into.delete("set");
+        for (const set of next) into.append("set", JSON.stringify(set));
+        return into;
       },
       { replace: true },
     );
-  const putSets = (next: Picked[]) =>
-    put((into) => {
-      into.delete("set");
-      for (const set of next) into.append("set", JSON.stringify(set));
-    });
-  const ask = (part: Record<string, string>) =>
-    put((into) => {
-      for (const [key, value] of Object.entries(part)) {
-        if (value) into.set(key, value);
-        else into.delete(key);
-      }
-    });
   return (
     <>
       <SetBuilder
@@ -103,23 +100,7 @@ function Compare({ player, sources, words }: Props) {
         remove={(at) => putSets(sets.filter((_, i) => i !== at))}
         first={(at) => putSets([...sets].sort((a) => (a === sets[at] ? -1 : 0)))}
       />
-      <nav className="views" aria-label="What is looked at">
-        {(
-          [
-            ["comparison", "Comparison"],
-            ["hole", "Hole"],
-          ] as const
-        ).map(([key, label]) => (
-          <button
-            key={key}
-            type="button"
-            aria-pressed={view === key}
-            onClick={() => ask({ view: key })}
-          >
-            {label}
-          </button>
-        ))}
-      </nav>
+      <Views views={VIEWS} view={view} onView={(view) => ask({ view })} />
       {view === "hole" ? (
         <OnHole player={player} sets={sets} words={words} ask={ask} />
       ) : (

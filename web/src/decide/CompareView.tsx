@@ -142,7 +142,7 @@ function Difference(props: {
 function SetTable({ report, words }: { report: Schemas["CompareReport"]; words: Words }) {
   const { sets, quantity } = report;
   const { dimension, label } = words.quantity(quantity);
-  const rows: [string, (set: Schemas["SetRead"]) => string][] = [
+  const rows: [string, (set: Schemas["SetRead"]) => React.ReactNode][] = [
     [`${label}, mean`, (set) => (set.kept ? words.show(dimension, set.kept.mean) : "–")],
     [
       "with those set aside",
@@ -173,7 +173,10 @@ function SetTable({ report, words }: { report: Schemas["CompareReport"]; words: 
     );
   }
   if (sets.some((set) => set.strikes.of > 0))
-    rows.push(["centred strikes", (set) => `${set.strikes.centred} of ${set.strikes.of}`]);
+    rows.push(
+      ["centred strikes", (set) => `${set.strikes.centred} of ${set.strikes.of}`],
+      ["strikes on the face, toe at the left", (set) => <Ninths strikes={set.strikes} />],
+    );
   for (const beside of ["club_speed", "smash_factor", "launch_angle", "spin_rate"] as const) {
     if (beside === quantity) continue;
     if (!sets.some((set) => set.beside.some((b) => b.quantity === beside))) continue;
@@ -219,4 +222,23 @@ function SetTable({ report, words }: { report: Schemas["CompareReport"]; words: 
 export function percent(estimate: Schemas["Estimate"]): string {
   const whole = (value: number) => Math.round(value * 100);
   return `${whole(estimate.value)} % (${whole(estimate.low)}–${whole(estimate.high)})`;
+}
+
+/** How many balls met each ninth of the face; the fuller, the darker. */
+function Ninths({ strikes }: { strikes: Schemas["Strikes"] }) {
+  const rows = ["high", "middle", "low"] as const;
+  return (
+    <span className="ninths">
+      {strikes.ninths.flatMap((row, r) =>
+        row.map((n, c) => (
+          <i
+            key={`${rows[r]} ${["toe", "middle", "heel"][c]}`}
+            className={n === 0 ? "none" : undefined}
+          >
+            {n}
+          </i>
+        )),
+      )}
+    </span>
+  );
 }

@@ -8,6 +8,7 @@ import { useWords, type Words } from "../app/vocabulary";
 import { STANDINGS } from "../read/words";
 import { useLive } from "../sessions/queries";
 import { SessionHead } from "../sessions/SessionHead";
+import { useAsk } from "../ui/ask";
 import { useHeld } from "../ui/held";
 import { Loading, Trouble } from "../ui/Notice";
 import { type StripShot, TallyStrip } from "../ui/TallyStrip";
@@ -19,6 +20,7 @@ import { type HoleTyped, holeFromAddress, holeToAddress } from "./HoleForm";
 import { HoleView } from "./HoleView";
 import { type DecideView, type SetAsked, useCompare, useDecide } from "./queries";
 import { SpeedLadderView } from "./SpeedLadderView";
+import { Views } from "./Views";
 import { WarmUpView } from "./WarmUpView";
 
 const VIEWS = [
@@ -42,22 +44,11 @@ export function DecidePage() {
 function Decide({ decide, words }: { decide: DecideView; words: Words }) {
   const { session, shots, sets } = decide;
   const live = useLive(session.id);
-  const [params, setParams] = useSearchParams();
+  const [params] = useSearchParams();
   const [selected, setSelected] = useState<number>();
   const view = (params.get("view") as View | null) ?? decide.opens_with;
   const club = params.get("club") ?? decide.club;
-  const ask = (part: Record<string, string>) =>
-    setParams(
-      (now) => {
-        const next = new URLSearchParams(now);
-        for (const [key, value] of Object.entries(part)) {
-          if (value) next.set(key, value);
-          else next.delete(key);
-        }
-        return next;
-      },
-      { replace: true },
-    );
+  const ask = useAsk();
   const criterion = (params.get("criterion") as Schemas["Criterion"] | null) ?? "strokes";
   const hole = holeFromAddress(params.get("hole"), words);
   const asking = {
@@ -112,17 +103,7 @@ function Decide({ decide, words }: { decide: DecideView; words: Words }) {
           </p>
         </div>
       </section>
-      <nav className="views" aria-label="What is looked at">
-        {VIEWS.map(([key, label]) => (
-          <button
-            key={key}
-            type="button"
-            aria-pressed={view === key}
-            onClick={() => ask({ view: key })}
-          >
-            {label}
-          </button>
-        ))}
+      <Views views={VIEWS} view={view} onView={(view) => ask({ view })}>
         {decide.clubs.length > 1 && (
           <Select
             aria-label="Club that is looked at"
@@ -137,7 +118,7 @@ function Decide({ decide, words }: { decide: DecideView; words: Words }) {
           />
         )}
         <Link to={`/players/${session.player}/compare`}>Compare other sets</Link>
-      </nav>
+      </Views>
       {view === "comparison" && (
         <Comparison decide={decide} choices={choices} words={words} ask={ask} beneath={beneath} />
       )}
@@ -169,11 +150,7 @@ function Comparison(props: {
   const { session } = decide;
   const [params] = useSearchParams();
   const asking = askingFrom(params, decide.quantity, words);
-  const first = params.get("first");
-  const sets = first
-    ? [...choices].sort((a, b) => Number(b.label === first) - Number(a.label === first))
-    : choices;
-  const found = useCompare(session.player, asked(asking, sets, words), session.id);
+  const found = useCompare(session.player, asked(asking, choices, words), session.id);
   const report = useHeld(found.data);
   if (choices.length < 2)
     return (

@@ -8,7 +8,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart, type ChartTable } from "../ui/Chart";
-import { around, band, chartText, polygon, tooltipOf } from "./chart-parts";
+import { along, around, band, chartText, polygon, tooltipOf, up } from "./chart-parts";
 
 interface Props {
   report: Schemas["EffortReport"];
@@ -92,32 +92,16 @@ function optionOf(
     placed.flatMap((p) => [p.low, p.high]),
     20,
   );
-  const felt = (index: number, label: boolean) => ({
-    type: "value",
-    gridIndex: index,
-    min: least,
-    max: most,
-    interval: 10,
-    name: label ? "effort felt, %" : "",
-    nameLocation: "middle",
-    nameGap: 28,
-    nameTextStyle: text,
-    splitLine: { show: false },
-    axisLine: { lineStyle: { color: palette.soft } },
-    axisTick: { show: false },
-    axisLabel: { ...text, show: label, showMinLabel: false, showMaxLabel: false },
-  });
-  const up = (index: number, name: string, min: number, max: number) => ({
-    type: "value",
-    gridIndex: index,
-    min,
-    max,
-    name,
-    nameTextStyle: { ...text, align: "left", padding: [0, 0, 0, -36] },
-    splitLine: { lineStyle: { color: palette.hairline } },
-    axisLabel: { ...text, showMinLabel: index === 0, hideOverlap: true },
-    splitNumber: 4,
-  });
+  const felt = (gridIndex: number, label: boolean) => {
+    const axis = along(label ? "effort felt, %" : "", palette);
+    const axisLabel = { ...axis.axisLabel, show: label };
+    return { ...axis, axisLabel, gridIndex, min: least, max: most, interval: 10 };
+  };
+  const rising = (gridIndex: number, name: string, min: number, max: number) => {
+    const axis = up(name, palette);
+    const axisLabel = { ...axis.axisLabel, showMinLabel: gridIndex === 0, hideOverlap: true };
+    return { ...axis, axisLabel, gridIndex, min, max, splitNumber: 4 };
+  };
   const stockAt = report.stock_at && pct(report.stock_at.value);
   const playing = report.play === null || report.play === undefined ? -1 : report.play;
   return {
@@ -129,8 +113,8 @@ function optionOf(
     tooltip: tooltipOf(palette),
     xAxis: [felt(0, false), felt(1, true)],
     yAxis: [
-      up(0, "real effort, % of the fastest", Math.min(realLow, 60), Math.max(realHigh, 100)),
-      up(1, `carry, ${unit}, bars: spread short to long`, carryLow, carryHigh),
+      rising(0, "real effort, % of the fastest", Math.min(realLow, 60), Math.max(realHigh, 100)),
+      rising(1, `carry, ${unit}, bars: spread short to long`, carryLow, carryHigh),
     ],
     series: [
       polygon(

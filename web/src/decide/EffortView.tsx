@@ -1,23 +1,17 @@
 // What each felt effort gave and cost, and which one to play.
 
-import { Select } from "antd";
 import { lazy, Suspense } from "react";
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { useHeld } from "../ui/held";
 import { Trouble } from "../ui/Notice";
 import { percent } from "./CompareView";
+import { CriterionChoice } from "./Criterion";
 import { HoleForm, type HoleTyped, holeAsked } from "./HoleForm";
 import { useEffort } from "./queries";
 import { VerdictHead } from "./VerdictHead";
 
 const EffortChart = lazy(() => import("./EffortChart"));
-
-export const CRITERIA: Record<Schemas["Criterion"], string> = {
-  strokes: "fewest strokes",
-  fairway: "most fairways",
-  distance: "furthest",
-};
 
 interface Props {
   session: string;
@@ -48,18 +42,7 @@ export function EffortView(props: Props) {
       </section>
       <section aria-label="Efforts">
         {report && report.levels.length > 0 && <Levels report={report} words={words} />}
-        <div className="askings">
-          <label>
-            <span>Best means</span>
-            <Select<Schemas["Criterion"]>
-              aria-label="Best means"
-              value={criterion}
-              onChange={onCriterion}
-              popupMatchSelectWidth={false}
-              options={Object.entries(CRITERIA).map(([value, label]) => ({ value, label }))}
-            />
-          </label>
-        </div>
+        <CriterionChoice criterion={criterion} onCriterion={onCriterion} />
         <HoleForm
           key={words.units}
           typed={hole}

@@ -1,11 +1,10 @@
 // The hole chooser: each effort or club of the player on one hole.
 
-import { Select } from "antd";
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { useHeld } from "../ui/held";
 import { percent } from "./CompareView";
-import { CRITERIA } from "./EffortView";
+import { CriterionChoice } from "./Criterion";
 import { HoleForm, type HoleTyped, holeAsked } from "./HoleForm";
 import { type SetAsked, useHole } from "./queries";
 import { VerdictHead } from "./VerdictHead";
@@ -33,18 +32,7 @@ export function HoleView(props: Props) {
         {report && <HoleBars report={report} words={words} />}
       </section>
       <section aria-label="The hole">
-        <div className="askings">
-          <label>
-            <span>Best means</span>
-            <Select<Schemas["Criterion"]>
-              aria-label="Best means"
-              value={criterion}
-              onChange={onCriterion}
-              popupMatchSelectWidth={false}
-              options={Object.entries(CRITERIA).map(([value, label]) => ({ value, label }))}
-            />
-          </label>
-        </div>
+        <CriterionChoice criterion={criterion} onCriterion={onCriterion} />
         <HoleForm
           key={words.units}
           typed={hole}

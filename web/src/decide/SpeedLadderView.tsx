@@ -6,7 +6,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Loading, Trouble } from "../ui/Notice";
-import { around, band, chartText, polygon, tooltipOf } from "./chart-parts";
+import { along, around, band, polygon, tooltipOf, up } from "./chart-parts";
 import { useSpeedLadder } from "./queries";
 import { VerdictHead } from "./VerdictHead";
 
@@ -125,7 +125,6 @@ function optionOf(
   words: Words,
   palette: Palette,
 ): EChartsCoreOption {
-  const text = chartText(palette);
   const speed = (si: number) => words.scaled("speed", si);
   const far = (si: number) => words.scaled("distance", si);
   const { points } = report;
@@ -146,28 +145,8 @@ function optionOf(
     animation: false,
     grid: { left: 46, right: 24, top: 26, bottom: 48 },
     tooltip: tooltipOf(palette),
-    xAxis: {
-      type: "value",
-      min: slow,
-      max: fast,
-      name: `club speed, ${words.symbol("speed")}`,
-      nameLocation: "middle",
-      nameGap: 28,
-      nameTextStyle: text,
-      splitLine: { show: false },
-      axisLine: { lineStyle: { color: palette.soft } },
-      axisTick: { show: false },
-      axisLabel: text,
-    },
-    yAxis: {
-      type: "value",
-      min: low,
-      max: high,
-      name: `carry, ${words.symbol("distance")}`,
-      nameTextStyle: { ...text, align: "left", padding: [0, 0, 0, -36] },
-      splitLine: { lineStyle: { color: palette.hairline } },
-      axisLabel: text,
-    },
+    xAxis: { ...along(`club speed, ${words.symbol("speed")}`, palette), min: slow, max: fast },
+    yAxis: { ...up(`carry, ${words.symbol("distance")}`, palette), min: low, max: high },
     series: [
       polygon(
         band(curve.map(([x, , from, to]) => [x, Math.max(low, from), Math.min(high, to)])),

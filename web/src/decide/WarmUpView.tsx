@@ -6,7 +6,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Loading, Trouble } from "../ui/Notice";
-import { around, chartText, tooltipOf } from "./chart-parts";
+import { along, around, chartText, tooltipOf, up } from "./chart-parts";
 import { useWarmUpEffect } from "./queries";
 import { VerdictHead } from "./VerdictHead";
 
@@ -138,29 +138,8 @@ function optionOf(
     animation: false,
     grid: { left: 46, right: 16, top: 26, bottom: 48 },
     tooltip: tooltipOf(palette),
-    xAxis: {
-      type: "value",
-      min: 0.5,
-      max: last,
-      minInterval: 1,
-      name: "swing",
-      nameLocation: "middle",
-      nameGap: 28,
-      nameTextStyle: text,
-      splitLine: { show: false },
-      axisLine: { lineStyle: { color: palette.soft } },
-      axisTick: { show: false },
-      axisLabel: { ...text, showMinLabel: false, showMaxLabel: false },
-    },
-    yAxis: {
-      type: "value",
-      min: low,
-      max: high + (wide ? 0 : 0),
-      name: `club speed, ${words.symbol("speed")}`,
-      nameTextStyle: { ...text, align: "left", padding: [0, 0, 0, -36] },
-      splitLine: { lineStyle: { color: palette.hairline } },
-      axisLabel: text,
-    },
+    xAxis: { ...along("swing", palette), min: 0.5, max: last, minInterval: 1 },
+    yAxis: { ...up(`club speed, ${words.symbol("speed")}`, palette), min: low, max: high },
     series: [
       {
         type: "scatter",

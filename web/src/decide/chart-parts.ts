@@ -54,3 +54,31 @@ export function around(values: number[], step: number): [number, number] {
     Math.ceil(Math.max(...values) / step) * step,
   ];
 }
+
+/** The axis along the bottom, named in its middle. */
+export function along(name: string, palette: Palette) {
+  const text = chartText(palette);
+  return {
+    type: "value",
+    name,
+    nameLocation: "middle",
+    nameGap: 28,
+    nameTextStyle: text,
+    splitLine: { show: false },
+    axisLine: { lineStyle: { color: palette.soft } },
+    axisTick: { show: false },
+    axisLabel: { ...text, showMinLabel: false, showMaxLabel: false },
+  };
+}
+
+/** The axis up the side, named above it. */
+export function up(name: string, palette: Palette) {
+  const text = chartText(palette);
+  return {
+    type: "value",
+    name,
+    nameTextStyle: { ...text, align: "left", padding: [0, 0, 0, -36] },
+    splitLine: { lineStyle: { color: palette.hairline } },
+    axisLabel: text,
+  };
+}

@@ -289,14 +289,20 @@ pub(super) fn spread_ratio(
     })
 }
 
+/// What each value adds to n times the logarithm of the variance: that of all less that
+/// without it, whose squares follow from those of all.
 fn pseudo_values(values: &[f64], grain: f64) -> Vec<f64> {
     let n = values.len() as f64;
-    let whole = variance(values, grain).ln();
-    (0..values.len())
-        .map(|left_out| {
-            let mut rest = values.to_vec();
-            rest.swap_remove(left_out);
-            n * whole - (n - 1.0) * variance(&rest, grain).ln()
+    let middle = mean(values);
+    let squares: f64 = values.iter().map(|v| (v - middle).powi(2)).sum();
+    let least = grain * grain / 12.0;
+    let whole = (squares / (n - 1.0)).max(least).ln();
+    values
+        .iter()
+        .map(|v| {
+            let rest = squares - (v - middle).powi(2) * n / (n - 1.0);
+            let rest = (rest / (n - 2.0)).max(least).ln();
+            n * whole - (n - 1.0) * rest
         })
         .collect()
 }

@@ -300,12 +300,7 @@ fn results(d: &DifferenceRead, sets: &[SetRead], dimension: Dimension) -> Vec<Wo
         rows.push(row(&name("With those set aside"), with.said(dimension)));
     }
     if let Some(drift) = d.drift {
-        let ten = Estimate {
-            value: 10.0 * drift.value,
-            low: 10.0 * drift.low,
-            high: 10.0 * drift.high,
-            n: drift.n,
-        };
+        let ten = drift.times(10.0);
         rows.push(row("Drift over ten balls", ten.said(dimension)));
     }
     rows.push(row(

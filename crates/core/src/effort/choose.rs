@@ -5,6 +5,7 @@ use crate::hole::{Criterion, best_chances, spread_points, strokes_of};
 use crate::landing::{Moments, Posterior, interval, landed};
 use crate::quantity::Quantity;
 use crate::summary::Estimate;
+use rayon::prelude::*;
 use statrs::distribution::{ContinuousCDF, Normal};
 
 /// Each effort draws by itself: its seed is this and its place.
@@ -42,7 +43,7 @@ pub(super) fn choose(question: &EffortQuestion<'_>, levels: &mut [EffortLevel]) 
         let run = run_of(question, level);
         let patterns = &posterior.0;
         let strokes: Vec<f64> = patterns
-            .iter()
+            .par_iter()
             .map(|p| strokes_of(p, run, &question.hole, rules, &grid))
             .collect();
         let fairways: Vec<f64> = patterns

@@ -6,7 +6,7 @@ use crate::hole::Criterion;
 use crate::sentence::Sentence;
 use crate::units::Dimension;
 use crate::verdict::{Verdict, VerdictKind};
-use crate::working::{Working, figure_row, row};
+use crate::working::{Working, figure_row, level_row, row};
 
 /// Stands until the report is complete.
 pub(super) fn nothing_yet() -> Verdict {
@@ -281,7 +281,7 @@ fn working(question: &EffortQuestion<'_>, report: &EffortReport, chosen: &Chosen
         rules: vec![
             row("Balls’ worth of shared spread", Sentence::of(format!("{:.0}", rules.shared_spread))),
             row("Strokes a round above the baseline", Sentence::of(format!("{:.0}", rules.player_level))),
-            row("Interval level", Sentence::of(format!("{:.0} %", rules.interval_level * 100.0))),
+            level_row(rules.interval_level),
         ],
         results,
         sources: vec![

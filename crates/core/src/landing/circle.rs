@@ -15,7 +15,7 @@ pub struct Circle {
 }
 
 /// Balls from which the search sets out, at most.
-const STARTS: usize = 60;
+const STARTS: usize = 40;
 /// Balls up to which it sets out between every two of them as well.
 const PAIRED_UP_TO: usize = 30;
 /// Rounds in which the balls held are chosen anew, at most.
@@ -62,31 +62,52 @@ fn settle(points: &[[f64; 2]], start: [f64; 2], holds: usize) -> Circle {
     best
 }
 
-/// The smallest circle about all of some points, each taken in where it stands outside
-/// (Welzl 1991, without recursion).
+/// The smallest circle about all of some points: from a circle about few, the point
+/// furthest outside is taken in until none is, each time by trying every circle through
+/// two or three of the few. The radius only grows, so it ends (Sharir & Welzl 1992).
 fn about(points: &[[f64; 2]]) -> ([f64; 2], f64) {
-    let outside = |(middle, radius): ([f64; 2], f64), p: [f64; 2]| {
-        apart(middle, p) > radius * (1.0 + 1e-12) + 1e-12
-    };
+    let mut few = vec![points[0]];
     let mut circle = (points[0], 0.0);
-    for (i, &p) in points.iter().enumerate() {
-        if !outside(circle, p) {
-            continue;
+    loop {
+        let furthest = points
+            .iter()
+            .copied()
+            .max_by(|a, b| apart(circle.0, *a).total_cmp(&apart(circle.0, *b)))
+            .expect("there are points");
+        if apart(circle.0, furthest) <= circle.1 * (1.0 + 1e-12) + 1e-12 {
+            return circle;
         }
-        circle = (p, 0.0);
-        for (j, &q) in points[..i].iter().enumerate() {
-            if !outside(circle, q) {
-                continue;
-            }
-            circle = across(p, q);
-            for &r in &points[..j] {
-                if outside(circle, r) {
-                    circle = through(p, q, r);
-                }
+        few.push(furthest);
+        let radius = circle.1;
+        (circle, few) = about_few(&few);
+        if circle.1 <= radius {
+            // Rounding alone: the circle is as good as it gets.
+            return circle;
+        }
+    }
+}
+
+/// The smallest circle about two to four points, and those on it.
+fn about_few(points: &[[f64; 2]]) -> (([f64; 2], f64), Vec<[f64; 2]>) {
+    let holds = |(middle, radius): ([f64; 2], f64)| {
+        let reach = radius * (1.0 + 1e-12) + 1e-12;
+        points.iter().all(|p| apart(middle, *p) <= reach)
+    };
+    let mut best = ((points[0], f64::INFINITY), vec![]);
+    let mut look = |circle: ([f64; 2], f64), on: Vec<[f64; 2]>| {
+        if circle.1 < best.0.1 && holds(circle) {
+            best = (circle, on);
+        }
+    };
+    for (i, a) in points.iter().enumerate() {
+        for (j, b) in points[..i].iter().enumerate() {
+            look(across(*a, *b), vec![*a, *b]);
+            for c in &points[..j] {
+                look(through(*a, *b, *c), vec![*a, *b, *c]);
             }
         }
     }
-    circle
+    best
 }
 
 fn across(a: [f64; 2], b: [f64; 2]) -> ([f64; 2], f64) {

@@ -6,7 +6,7 @@ use crate::sentence::Sentence;
 use crate::summary::{Estimate, Summary, needed_for};
 use crate::units::Dimension;
 use crate::verdict::{Verdict, VerdictKind};
-use crate::working::{Working, air_row, row};
+use crate::working::{Working, air_row, level_row, row};
 
 pub(super) fn judge(
     question: &Question<'_>,
@@ -236,7 +236,7 @@ fn working(
             )),
             air.map(|air| row("Air", Sentence::of("× ").figure(air, Dimension::Ratio))),
             Some(row("Margin", Sentence::default().figure(rules.carry_margin, Dimension::Distance))),
-            Some(row("Interval level", Sentence::of(format!("{:.0} %", rules.interval_level * 100.0)))),
+            Some(level_row(rules.interval_level)),
             Some(row("Highest smash believed", Sentence::default().figure(rules.smash_limit, Dimension::Ratio))),
         ]
         .into_iter()

@@ -38,13 +38,6 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     picture(stage, folder, "read").await?;
 
     stage
-        .browser
-        .execute("document.querySelector('.shots').scrollIntoView()", vec![])
-        .await?;
-    picture(stage, folder, "read-shots").await?;
-    stage.browser.execute("scrollTo(0, 0)", vec![]).await?;
-
-    stage
         .find("//*[@class='launch-spin']//figure//*[name()='svg']")
         .await?;
     stage
@@ -62,16 +55,11 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     picture(stage, folder, "read-working").await?;
     stage.press("Close").await?;
 
-    stage.strip_key(Key::Enter + "").await?;
-    stage.says("Strike").await?;
-    picture(stage, folder, "read-shot").await?;
-    stage.press("Close").await?;
-    tokio::time::sleep(Duration::from_millis(400)).await;
-
     stage.press("Barn light").await?;
     picture(stage, folder, "read-dark").await?;
     stage.press("Day light").await?;
 
+    decisions(stage, folder).await?;
     stations(stage, folder).await?;
     school(stage, folder).await?;
     bench(stage, folder).await
@@ -91,6 +79,24 @@ async fn bench(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     stage.says("Last session").await?;
     stage.says("What the angle of attack is worth").await?;
     picture(stage, folder, "bench-reach").await
+}
+
+/// What Petra's comparison and Dov's effort ladder showed.
+async fn decisions(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
+    for (player, day, name) in [
+        ("Petra Quill", "4 April 2026", "decide"),
+        ("Dov Ransley", "21 February 2026", "decide-effort"),
+    ] {
+        stage.go("/players").await?;
+        stage.press(player).await?;
+        stage.press(day).await?;
+        stage.press("Decide").await?;
+        stage.find("//figure//*[name()='svg']").await?;
+        picture(stage, folder, name).await?;
+    }
+    stage.press("Today").await?;
+    stage.says("To look at again").await?;
+    picture(stage, folder, "today").await
 }
 
 /// Dov's effort ladder: prepared, warmed up for, hit.
@@ -118,10 +124,7 @@ async fn stations(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()
     stage.says("block 4 of 14").await?;
     stage.press("Barn light").await?;
     picture(stage, folder, "hit").await?;
-    stage.press("Day light").await?;
-    size(stage, 820, 1180).await?;
-    picture(stage, folder, "hit-tablet").await?;
-    size(stage, 1280, 800).await
+    stage.press("Day light").await
 }
 
 async fn school(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {

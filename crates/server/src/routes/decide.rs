@@ -11,6 +11,7 @@ use crate::extract::{Body, Path, Query};
 use crate::problem::Problem;
 use axum::Json;
 use axum::extract::State;
+use futures_util::future::try_join_all;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use tally_core::club::Club;
@@ -262,15 +263,18 @@ async fn fastest(
         .store
         .sessions_with_club(school, session.player_id, club.key(), LOOKED_AT)
         .await?;
-    let mut best: Option<f64> = None;
-    for other in sessions.into_iter().filter(|s| s.id != session.id) {
-        let (other, blocks) = app.store.session(school, other.id).await?;
-        let balls = session_balls(app, school, &other, blocks, rules, 0).await?;
-        let speeds = balls
-            .iter()
-            .filter(|b| b.ball.kept() && b.ball.club == club)
-            .filter_map(|b| b.ball.reading.get(Quantity::ClubSpeed));
-        best = speeds.chain(best).reduce(f64::max);
-    }
-    Ok(best)
+    let speeds = sessions
+        .into_iter()
+        .filter(|other| other.id != session.id)
+        .map(|other| async move {
+            let (other, blocks) = app.store.session(school, other.id).await?;
+            let balls = session_balls(app, school, &other, blocks, rules, 0).await?;
+            let speeds = balls
+                .iter()
+                .filter(|b| b.ball.kept() && b.ball.club == club)
+                .filter_map(|b| b.ball.reading.get(Quantity::ClubSpeed));
+            Ok::<_, Problem>(speeds.reduce(f64::max))
+        });
+    let best = try_join_all(speeds).await?;
+    Ok(best.into_iter().flatten().reduce(f64::max))
 }
