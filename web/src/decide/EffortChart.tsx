@@ -68,8 +68,8 @@ function optionOf(
   const feels = levels.filter((level) => level.felt !== null && level.felt !== undefined);
   const stock = levels.find((level) => level.felt === null || level.felt === undefined);
   const pct = (share: number) => share * 100;
-  const least = Math.min(50, ...feels.map((level) => pct(level.felt ?? 1))) - 4;
-  const most = Math.max(100, ...feels.map((level) => pct(level.felt ?? 0))) + 4;
+  const least = Math.floor(Math.min(50, ...feels.map((l) => pct(l.felt ?? 1))) / 10) * 10 - 10;
+  const most = Math.ceil(Math.max(100, ...feels.map((l) => pct(l.felt ?? 0))) / 10) * 10 + 10;
   const reals = levels.flatMap((level) => [pct(level.real.low), pct(level.real.high)]);
   const [realLow, realHigh] = around(reals, 10);
   const placed = levels.flatMap((level) => {

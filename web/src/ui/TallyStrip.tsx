@@ -271,6 +271,6 @@ function StrokeMark(props: MarkProps) {
 /** A label as far as its block has room, at about seven pixels a character and the gap to
  * the next block. */
 function shortened(label: string, width: number): string {
-  const room = Math.floor((width + 24) / 7);
+  const room = Math.floor((width + 30) / 7);
   return label.length <= room ? label : `${label.slice(0, Math.max(1, room - 1)).trimEnd()}…`;
 }
