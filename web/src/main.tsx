@@ -3,10 +3,13 @@ import "@fontsource-variable/source-sans-3/wght.css";
 import "./app/theme.css";
 import "./app/stations.css";
 import "./app/decide.css";
+import "./app/account.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
+import { AccountPage } from "./account/AccountPage";
+import { Gate } from "./account/Gate";
 import { Shell } from "./app/Shell";
 import { ThemeProvider } from "./app/theme";
 import { FlightPage } from "./bench/FlightPage";
@@ -21,6 +24,7 @@ import { AgreementPage } from "./school/AgreementPage";
 import { DevicesPage } from "./school/DevicesPage";
 import { DoubtfulPage } from "./school/DoubtfulPage";
 import { FilesPage } from "./school/FilesPage";
+import { PeoplePage } from "./school/PeoplePage";
 import { TodayPage } from "./today/TodayPage";
 import { NotHere } from "./ui/Notice";
 import { WarmUpPage } from "./warmup/WarmUpPage";
@@ -29,7 +33,11 @@ const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5_000,
 
 const router = createBrowserRouter([
   {
-    element: <Shell />,
+    element: (
+      <Gate>
+        <Shell />
+      </Gate>
+    ),
     children: [
       { index: true, element: <Navigate to="/today" replace /> },
       { path: "today", element: <TodayPage /> },
@@ -50,6 +58,8 @@ const router = createBrowserRouter([
       },
       { path: "house-rules", element: <HouseRulesPage /> },
       { path: "school", element: <Navigate to="/school/devices" replace /> },
+      { path: "account", element: <AccountPage /> },
+      { path: "school/people", element: <PeoplePage /> },
       { path: "school/devices", element: <DevicesPage /> },
       { path: "school/agreement", element: <AgreementPage /> },
       { path: "school/doubtful", element: <DoubtfulPage /> },

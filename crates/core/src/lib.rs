@@ -15,8 +15,10 @@
 //! - [`warm_up_effect`], [`effort`], [`speed_ladder`], [`compare`], [`landing`],
 //!   [`strokes`], [`hole`], [`test_plan`]: what a test shows, and how to plan one.
 //! - [`inputs`], [`bench`]: the bench.
+//! - [`access`]: who may do what in a school.
 //! - [`sentence`], [`verdict`], [`working`], [`house_rules`]: how it is said, and by whose thresholds.
 
+pub mod access;
 pub mod agreement;
 pub mod air;
 pub mod ball;

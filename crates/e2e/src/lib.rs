@@ -3,6 +3,8 @@
 //! Each [`Stage`] has its own of all three and takes them away when it is done.
 
 use futures_util::FutureExt;
+use reqwest::header::COOKIE;
+use serde_json::json;
 use std::panic::{AssertUnwindSafe, resume_unwind};
 use std::path::{Path, PathBuf};
 use std::process::Stdio;
@@ -16,6 +18,11 @@ use uuid::Uuid;
 /// How long a journey waits for what should appear. Ample: a busy machine is not a
 /// failure.
 const PATIENCE: Duration = Duration::from_secs(30);
+
+/// The password of a new school's owner.
+pub const PASSWORD: &str = "four plain words";
+/// The password of everybody in the demo.
+pub const DEMO_PASSWORD: &str = "tally by the tarn";
 
 /// What a journey is played on.
 pub struct Stage {
@@ -37,7 +44,18 @@ pub struct Stage {
 /// # Panics
 /// When the journey fails, or the stage cannot be set.
 pub async fn play(demo: bool, journey: impl AsyncFnOnce(&mut Stage) -> WebDriverResult<()>) {
-    let mut stage = Stage::set(demo).await;
+    play_on(Stage::set(demo).await, journey).await;
+}
+
+/// Plays a journey of somebody who comes to a server without any school.
+///
+/// # Panics
+/// When the journey fails, or the stage cannot be set.
+pub async fn play_from_nothing(journey: impl AsyncFnOnce(&mut Stage) -> WebDriverResult<()>) {
+    play_on(Stage::unfounded(false).await, journey).await;
+}
+
+async fn play_on(mut stage: Stage, journey: impl AsyncFnOnce(&mut Stage) -> WebDriverResult<()>) {
     let done = AssertUnwindSafe(journey(&mut stage)).catch_unwind().await;
     let told = match &done {
         Ok(Ok(())) => String::new(),
@@ -55,11 +73,30 @@ pub async fn play(demo: bool, journey: impl AsyncFnOnce(&mut Stage) -> WebDriver
 }
 
 impl Stage {
-    /// Sets a stage, with the demo school or an empty one.
+    /// Sets a stage, with the demo school or an empty one, whose owner is signed in.
     ///
     /// # Panics
     /// When the program or the browser is missing: `bin/test` sees to both.
     pub async fn set(demo: bool) -> Stage {
+        let stage = Stage::unfounded(demo).await;
+        if !demo {
+            let school = json!({
+                "school": "Your school", "name": "Orla Finch",
+                "sign_in_name": "orla", "password": PASSWORD,
+            });
+            let founded = stage.ask("/set-up", &school).await;
+            assert!(founded.status().is_success(), "the school is not founded");
+        }
+        let name = if demo { "tova" } else { "orla" };
+        stage
+            .sign_in_as(&stage.browser, name)
+            .await
+            .expect("the owner signs in");
+        stage
+    }
+
+    /// Sets a stage on which nobody is signed in: with the demo school, or with none.
+    async fn unfounded(demo: bool) -> Stage {
         let database = TestDatabase::create().await;
         if demo {
             let loaded = Command::new(program())
@@ -85,12 +122,68 @@ impl Stage {
         }
     }
 
+    /// Signs a browser in, as if its person had done so before.
+    ///
+    /// # Errors
+    /// The browser's.
+    ///
+    /// # Panics
+    /// When the person is not let in.
+    pub async fn sign_in_as(&self, browser: &WebDriver, name: &str) -> WebDriverResult<()> {
+        let password = if name == "orla" {
+            PASSWORD
+        } else {
+            DEMO_PASSWORD
+        };
+        let asked = json!({"sign_in_name": name, "password": password});
+        let answer = self.ask("/sign-in", &asked).await;
+        let cookie = answer.headers()["set-cookie"].to_str();
+        let (key, value) = cookie
+            .ok()
+            .and_then(|cookie| cookie.split(';').next())
+            .and_then(|cookie| cookie.split_once('='))
+            .expect("a cookie has a name and a value");
+        // Cookies are for the page that is open.
+        browser.goto(format!("{}/mark.svg", self.web)).await?;
+        let mut cookie = Cookie::new(key, value);
+        cookie.set_path("/");
+        browser.add_cookie(cookie).await
+    }
+
+    /// A client of the API that is signed in as the owner of a new school.
+    ///
+    /// # Panics
+    /// When the owner is not let in.
+    pub async fn client(&self) -> reqwest::Client {
+        let asked = json!({"sign_in_name": "orla", "password": PASSWORD});
+        let answer = self.ask("/sign-in", &asked).await;
+        let cookie = answer.headers()["set-cookie"].clone();
+        reqwest::Client::builder()
+            .default_headers([(COOKIE, cookie)].into_iter().collect())
+            .build()
+            .expect("a client with a cookie")
+    }
+
+    async fn ask(&self, path: &str, body: &serde_json::Value) -> reqwest::Response {
+        reqwest::Client::new()
+            .post(format!("{}/api/v1{path}", self.web))
+            .json(body)
+            .send()
+            .await
+            .expect("the server answers")
+    }
+
     /// Opens a second browser, as on another machine, at the page of the first.
     ///
     /// # Errors
     /// The browser's.
     pub async fn second_browser(&self) -> WebDriverResult<WebDriver> {
         let second = open(&self.driver, &self.profile.join("second")).await;
+        let cookies = self.browser.get_all_cookies().await?;
+        second.goto(format!("{}/mark.svg", self.web)).await?;
+        for cookie in cookies {
+            second.add_cookie(cookie).await?;
+        }
         second
             .goto(self.browser.current_url().await?.as_str())
             .await?;

@@ -10,7 +10,9 @@ const AXE: &str = concat!(
 );
 
 /// The address of a main view, and words that tell that it is there.
-const VIEWS: [(&str, &str); 10] = [
+const VIEWS: [(&str, &str); 12] = [
+    ("/account", "signs in as tova"),
+    ("/school/people", "Maren Tolle"),
     ("/players", "Ilse Marrow"),
     ("/house-rules", "Level of every interval"),
     ("/school/devices", "Barn camera"),
@@ -112,6 +114,10 @@ async fn every_main_view_is_accessible_in_both_themes() {
         stage.press("Prepare").await?;
         stage.says("Blocks to come").await?;
         found.extend(in_both_themes(stage, "Prepare").await?);
+        stage.browser.delete_all_cookies().await?;
+        stage.go("/today").await?;
+        stage.says("This is the demo").await?;
+        found.extend(violations(stage).await?);
         assert!(found.is_empty(), "{}", found.join("\n"));
         Ok(())
     })

@@ -1,19 +1,33 @@
 //! The server put together: store, live events, routes, intake.
 
 use crate::problem::Problem;
-use crate::{assets, intake, routes};
+use crate::{access, assets, intake, routes, watch};
 use axum::Router;
 use axum::extract::{DefaultBodyLimit, Request};
+use axum::http::{HeaderName, HeaderValue, header};
+use axum_server::tls_rustls::RustlsConfig;
+use hyper_util::rt::{TokioExecutor, TokioTimer};
+use hyper_util::server::conn::auto::Builder;
 use std::net::SocketAddr;
-use tally_store::Store;
+use std::path::{Path, PathBuf};
+use std::time::{Duration, Instant};
 use tally_store::live::Changed;
+use tally_store::{Store, StoreError};
 use tokio::net::TcpListener;
 use tokio::sync::broadcast;
+use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
+use tower_http::request_id::{MakeRequestUuid, PropagateRequestIdLayer, SetRequestIdLayer};
+use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::trace::TraceLayer;
 
 /// Largest body of a request, bytes.
 const LARGEST_BODY: usize = 1 << 20;
+
+/// How long a request's head may take to come.
+const HEADERS_WITHIN: Duration = Duration::from_secs(20);
+/// How long until a database that did not answer is asked again.
+const ASK_AGAIN: Duration = Duration::from_millis(500);
 
 /// What every route can reach.
 #[derive(Clone)]
@@ -24,6 +38,10 @@ pub struct App {
     pub live: broadcast::Sender<Changed>,
     /// Where devices connect.
     pub intake: SocketAddr,
+    /// Whether browsers reach us over TLS: then the cookie goes over nothing else.
+    pub secure: bool,
+    /// Whether a proxy of ours stands before us and tells whom it speaks for.
+    pub behind_proxy: bool,
 }
 
 /// How to serve.
@@ -35,6 +53,30 @@ pub struct Config {
     pub web: SocketAddr,
     /// Where devices connect.
     pub intake: SocketAddr,
+    /// Whether a proxy of ours stands before us, which speaks TLS with browsers.
+    pub behind_tls_proxy: bool,
+    /// Files of a certificate and its key, PEM: then browsers speak TLS with us.
+    pub certificate: Option<(PathBuf, PathBuf)>,
+    /// Where the operator reads the figures.
+    pub figures: Option<SocketAddr>,
+    /// How long a database that is not there yet is waited for.
+    pub wait_for_database: Duration,
+}
+
+impl Config {
+    /// A server on free ports of this machine alone.
+    pub fn local(database_url: &str) -> Config {
+        let any = SocketAddr::from(([127, 0, 0, 1], 0));
+        Config {
+            database_url: database_url.to_owned(),
+            web: any,
+            intake: any,
+            behind_tls_proxy: false,
+            certificate: None,
+            figures: None,
+            wait_for_database: Duration::ZERO,
+        }
+    }
 }
 
 /// Why the server could not start.
@@ -42,12 +84,24 @@ pub struct Config {
 pub enum StartError {
     /// The database.
     #[error(transparent)]
-    Store(#[from] tally_store::StoreError),
+    Store(#[from] StoreError),
     /// A port.
     #[error("cannot listen on {address}: {source}; choose another port, or stop what uses it")]
     Listen {
         /// The address.
         address: SocketAddr,
+        /// Why.
+        source: std::io::Error,
+    },
+    /// A certificate.
+    #[error(
+        "the certificate {certificate} with its key {key} cannot be used: {source}; give both as PEM"
+    )]
+    Certificate {
+        /// The certificate's file.
+        certificate: PathBuf,
+        /// The key's file.
+        key: PathBuf,
         /// Why.
         source: std::io::Error,
     },
@@ -61,24 +115,41 @@ pub struct Server {
     app: App,
     web: TcpListener,
     intake: TcpListener,
+    figures: Option<TcpListener>,
+    tls: Option<RustlsConfig>,
 }
 
 impl Server {
-    /// Opens the database, founds the school if there is none, and takes the ports.
+    /// Takes the ports and opens the database.
     ///
     /// # Errors
     /// [`StartError`].
     pub async fn start(config: &Config) -> Result<Server, StartError> {
         let web = listen(config.web).await?;
         let intake = listen(config.intake).await?;
-        let store = Store::open(&config.database_url).await?;
-        store.found_school("Your school", "Coach").await?;
+        let figures = match config.figures {
+            Some(address) => Some(listen(address).await?),
+            None => None,
+        };
+        let tls = match &config.certificate {
+            Some((certificate, key)) => Some(certified(certificate, key).await?),
+            None => None,
+        };
+        let store = open(&config.database_url, config.wait_for_database).await?;
         let app = App {
             live: store.listen(),
             store,
             intake: intake.local_addr()?,
+            secure: config.behind_tls_proxy || tls.is_some(),
+            behind_proxy: config.behind_tls_proxy,
         };
-        Ok(Server { app, web, intake })
+        Ok(Server {
+            app,
+            web,
+            intake,
+            figures,
+            tls,
+        })
     }
 
     /// Where browsers connect.
@@ -87,6 +158,22 @@ impl Server {
     /// When the socket is gone.
     pub fn web_address(&self) -> std::io::Result<SocketAddr> {
         self.web.local_addr()
+    }
+
+    /// How browsers speak with it.
+    pub fn scheme(&self) -> &'static str {
+        if self.tls.is_some() { "https" } else { "http" }
+    }
+
+    /// Where the operator reads the figures, if anywhere.
+    ///
+    /// # Errors
+    /// When the socket is gone.
+    pub fn figures_address(&self) -> std::io::Result<Option<SocketAddr>> {
+        self.figures
+            .as_ref()
+            .map(TcpListener::local_addr)
+            .transpose()
     }
 
     /// Where devices connect.
@@ -100,11 +187,69 @@ impl Server {
     /// [`StartError::Serve`].
     pub async fn run(self) -> Result<(), StartError> {
         let intake = intake::run(self.app.store.clone(), self.intake);
+        let figures = async {
+            match self.figures {
+                Some(listener) => axum::serve(listener, watch::figures_router()).await,
+                None => std::future::pending().await,
+            }
+        };
         tokio::select! {
-            done = async { axum::serve(self.web, router(self.app)).await } => Ok(done?),
+            done = serve(self.web, self.tls, router(self.app)) => Ok(done?),
             done = intake => Ok(done?),
+            done = figures => Ok(done?),
         }
     }
+}
+
+/// Opens the database; one that does not answer yet is waited for.
+async fn open(url: &str, patience: Duration) -> Result<Store, StoreError> {
+    let began = Instant::now();
+    loop {
+        match Store::open(url).await {
+            Err(StoreError::Unreachable(why)) if began.elapsed() < patience => {
+                tracing::warn!(why, "the database does not answer yet; waiting for it");
+                tokio::time::sleep(ASK_AGAIN).await;
+            }
+            done => return done,
+        }
+    }
+}
+
+async fn certified(certificate: &Path, key: &Path) -> Result<RustlsConfig, StartError> {
+    // The first to come chooses for the process; there is but one to choose.
+    let _ = rustls::crypto::ring::default_provider().install_default();
+    RustlsConfig::from_pem_file(certificate, key)
+        .await
+        .map_err(|source| StartError::Certificate {
+            certificate: certificate.to_owned(),
+            key: key.to_owned(),
+            source,
+        })
+}
+
+async fn serve(web: TcpListener, tls: Option<RustlsConfig>, router: Router) -> std::io::Result<()> {
+    let service = router.into_make_service_with_connect_info::<SocketAddr>();
+    let listener = web.into_std()?;
+    // Who says nothing, or half a request, does not hold a connection for ever.
+    match tls {
+        Some(tls) => {
+            let mut server = axum_server::from_tcp_rustls(listener, tls)?;
+            hold_short(server.http_builder());
+            server.serve(service).await
+        }
+        None => {
+            let mut server = axum_server::from_tcp(listener)?;
+            hold_short(server.http_builder());
+            server.serve(service).await
+        }
+    }
+}
+
+fn hold_short(builder: &mut Builder<TokioExecutor>) {
+    builder
+        .http1()
+        .timer(TokioTimer::new())
+        .header_read_timeout(HEADERS_WITHIN);
 }
 
 async fn listen(address: SocketAddr) -> Result<TcpListener, StartError> {
@@ -116,19 +261,77 @@ async fn listen(address: SocketAddr) -> Result<TcpListener, StartError> {
 fn router(app: App) -> Router {
     let (api, openapi) = routes::api().split_for_parts();
     let openapi = axum::Json(openapi);
-    api.route(
-        "/api/openapi.json",
-        axum::routing::get(async move || openapi.clone()),
-    )
-    .fallback(async |request: Request| {
-        let path = request.uri().path();
-        if path.starts_with("/api/") {
-            return axum::response::IntoResponse::into_response(Problem::no_such_path(path));
-        }
-        assets::serve(request).await
-    })
-    .layer(CompressionLayer::new())
-    .layer(DefaultBodyLimit::max(LARGEST_BODY))
-    .layer(TraceLayer::new_for_http())
-    .with_state(app)
+    let secure = app.secure;
+    let router = api
+        .route(
+            "/api/openapi.json",
+            axum::routing::get(async move || openapi.clone()),
+        )
+        .merge(watch::routes())
+        .fallback(async |request: Request| {
+            let path = request.uri().path();
+            if path.starts_with("/api/") {
+                return axum::response::IntoResponse::into_response(Problem::no_such_path(path));
+            }
+            assets::serve(request).await
+        })
+        .layer(axum::middleware::from_fn_with_state(
+            app.clone(),
+            access::admit,
+        ))
+        .layer(axum::middleware::from_fn(watch::count))
+        .layer(CompressionLayer::new())
+        .layer(DefaultBodyLimit::max(LARGEST_BODY))
+        .layer(CatchPanicLayer::custom(|_| {
+            axum::response::IntoResponse::into_response(Problem::ours())
+        }))
+        .with_state(app);
+    hardened(router, secure)
+        .layer(PropagateRequestIdLayer::x_request_id())
+        .layer(TraceLayer::new_for_http().make_span_with(|request: &Request| {
+            let id = request.headers().get("x-request-id");
+            let id = id.and_then(|id| id.to_str().ok()).unwrap_or_default();
+            // The path alone: what stands behind the question mark may be private.
+            tracing::info_span!("request", method = %request.method(), path = request.uri().path(), id)
+        }))
+        .layer(SetRequestIdLayer::x_request_id(MakeRequestUuid))
+}
+
+/// What browsers are told to keep to. Styles may stand in a page, because Ant Design
+/// writes them there; scripts may not.
+const HEADERS: [(&str, &str); 6] = [
+    (
+        "content-security-policy",
+        "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; \
+         img-src 'self' data: blob:; font-src 'self' data:; connect-src 'self'; \
+         object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+    ),
+    ("x-content-type-options", "nosniff"),
+    ("x-frame-options", "DENY"),
+    ("referrer-policy", "no-referrer"),
+    ("cross-origin-opener-policy", "same-origin"),
+    (
+        "permissions-policy",
+        "camera=(), geolocation=(), microphone=()",
+    ),
+];
+/// For as long as a browser shall speak nothing but TLS with us: two years.
+const ONLY_TLS: (&str, &str) = ("strict-transport-security", "max-age=63072000");
+
+fn hardened(router: Router, secure: bool) -> Router {
+    let only_tls = secure.then_some(ONLY_TLS);
+    HEADERS
+        .into_iter()
+        .chain(only_tls)
+        .fold(router, |router, (name, value)| {
+            router.layer(SetResponseHeaderLayer::overriding(
+                HeaderName::from_static(name),
+                HeaderValue::from_static(value),
+            ))
+        })
+        // What the API answers is for the one who asked, now.
+        .layer(SetResponseHeaderLayer::if_not_present(
+            header::CACHE_CONTROL,
+            HeaderValue::from_static("no-store"),
+        ))
 }

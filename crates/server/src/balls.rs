@@ -1,6 +1,5 @@
 //! Stored shots as the balls that tests look at.
 
-use crate::app::App;
 use crate::problem::Problem;
 use crate::routes::compute;
 use crate::routes::read::as_read;
@@ -12,6 +11,7 @@ use tally_core::club::Club;
 use tally_core::house_rules::HouseRules;
 use tally_core::plan::PlannedBlock;
 use tally_core::read::standing;
+use tally_store::Store;
 use tally_store::sessions::{Block, Session};
 use tally_store::shots::{Mark, Shot};
 use uuid::Uuid;
@@ -33,7 +33,7 @@ pub struct StoredBall {
 
 /// The balls of a session in hitting order; `place` is which of several it is.
 pub async fn session_balls(
-    app: &App,
+    store: &Store,
     school: Uuid,
     session: &Session,
     blocks: Vec<Block>,
@@ -42,12 +42,8 @@ pub async fn session_balls(
 ) -> Result<Vec<StoredBall>, Problem> {
     let own = Club::from_key("club", &session.club)?;
     let conditions = session.conditions();
-    let left_handed = app
-        .store
-        .player(school, session.player_id)
-        .await?
-        .left_handed;
-    let shots = app.store.session_shots(school, session.id).await?;
+    let left_handed = store.player(school, session.player_id).await?.left_handed;
+    let shots = store.session_shots(school, session.id).await?;
     let rules = *rules;
     Ok(compute(move || {
         let plans: Vec<(Uuid, Arc<PlannedBlock>)> = blocks

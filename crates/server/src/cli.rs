@@ -1,7 +1,9 @@
 //! The commands of `amber-tally`.
 
+pub mod backup;
 pub mod demo;
 pub mod openapi;
+pub mod schools;
 pub mod serve;
 pub mod simulate;
 pub mod table;

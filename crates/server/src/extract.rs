@@ -1,7 +1,10 @@
 //! Extractors whose refusals are problem details.
 
+use crate::app::App;
 use crate::problem::Problem;
-use axum::extract::{FromRequest, FromRequestParts};
+use axum::extract::{ConnectInfo, FromRequest, FromRequestParts};
+use axum::http::request::Parts;
+use std::net::SocketAddr;
 
 /// A JSON body.
 #[derive(FromRequest)]
@@ -17,3 +20,26 @@ pub struct Path<T>(pub T);
 #[derive(FromRequestParts)]
 #[from_request(via(axum::extract::Query), rejection(Problem))]
 pub struct Query<T>(pub T);
+
+/// The address that a request comes from: behind a proxy of ours, the one that it tells.
+pub struct Address(pub String);
+
+impl FromRequestParts<App> for Address {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, Problem> {
+        let told = parts
+            .headers
+            .get("x-forwarded-for")
+            .filter(|_| app.behind_proxy)
+            .and_then(|value| value.to_str().ok())
+            // The nearest proxy adds the last; earlier ones can be made up.
+            .and_then(|value| value.rsplit(',').next());
+        let peer = parts.extensions.get::<ConnectInfo<SocketAddr>>();
+        let address = match told {
+            Some(told) => told.trim().to_owned(),
+            None => peer.map(|peer| peer.0.ip().to_string()).unwrap_or_default(),
+        };
+        Ok(Address(address))
+    }
+}

@@ -4,6 +4,7 @@
 //! acknowledged. A bad line gets an error line, and the connection lives on.
 
 use crate::token::Token;
+use crate::watch;
 use chrono::{DateTime, Duration, Utc};
 use std::net::SocketAddr;
 use std::time::Instant;
@@ -132,7 +133,7 @@ async fn answer(store: &Store, known: &mut Option<Known>, line: &str) -> Answer 
                     Some(sequence),
                     Invalid::new("type", "shot", "came before any hello", "say hello first"),
                 ),
-                Some(device) => keep(store, device, shot)
+                Some(device) => keep(device, shot)
                     .await
                     .unwrap_or_else(|why| Answer::refuse(Some(sequence), why)),
             }
@@ -156,6 +157,7 @@ async fn greet(store: &Store, hello: Hello) -> Result<Known, Invalid> {
         }
         Err(other) => return Err(store_says(other)),
     };
+    let store = &store.for_school(school);
     let session = session_for(store, school, device.id, &hello).await?;
     let clock_ahead_s = hello
         .time
@@ -204,7 +206,8 @@ fn hit_at(told: DateTime<Utc>, clock_ahead_s: f64, now: DateTime<Utc>) -> DateTi
     (told - off).min(now)
 }
 
-async fn keep(store: &Store, device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
+async fn keep(device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
+    let store = &device.store.clone();
     let (sequence, school) = (shot.sequence, device.school);
     if device.rules.1.elapsed() > RULES_HOLD {
         let rules = store.house_rules(school).await.map_err(store_says)?;
@@ -250,6 +253,7 @@ async fn keep(store: &Store, device: &mut Known, shot: ShotLine) -> Result<Answe
         ),
         other => store_says(other),
     })?;
+    watch::shot(stored.again);
     Ok(Answer::Ack {
         sequence,
         shot: stored.shot,

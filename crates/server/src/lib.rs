@@ -3,6 +3,7 @@
 //!
 //! Routes are thin: extract, authorise, load, compute in core, answer.
 
+pub mod access;
 pub mod app;
 mod assets;
 mod balls;
@@ -12,7 +13,9 @@ pub mod device_client;
 mod extract;
 mod import;
 pub mod intake;
+pub mod password;
 mod practice;
 mod problem;
 mod routes;
 mod token;
+mod watch;

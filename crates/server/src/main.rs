@@ -1,9 +1,9 @@
 //! The `amber-tally` program.
 
-use clap::{Parser, Subcommand};
+use clap::{Parser, Subcommand, ValueEnum};
 use std::process::ExitCode;
 use tally_formats::{flight_csv, impact_csv};
-use tally_server::cli::{demo, openapi, serve, simulate, table, window};
+use tally_server::cli::{backup, demo, openapi, schools, serve, simulate, table, window};
 use tracing_subscriber::EnvFilter;
 
 /// Launch-monitor sessions for golf coaches: every shot counted, every figure with its
@@ -11,14 +11,33 @@ use tracing_subscriber::EnvFilter;
 #[derive(Parser)]
 #[command(name = "amber-tally", version)]
 struct Program {
+    /// How the log is written to standard error.
+    #[arg(long, global = true, value_enum, default_value_t = Log::Text, env = "TALLY_LOG")]
+    log: Log,
     #[command(subcommand)]
     command: Command,
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum Log {
+    /// For people.
+    Text,
+    /// One JSON object a line, for programs.
+    Json,
 }
 
 #[derive(Subcommand)]
 enum Command {
     /// Serves the application.
     Serve(serve::Serve),
+    /// Writes all schools to a file, while the server runs.
+    Backup(backup::Backup),
+    /// Fills an empty database from a backup.
+    Restore(backup::Restore),
+    /// Founds another school in the same database and prints its owner's code.
+    School(schools::NewSchool),
+    /// Prints a code for a new password of somebody who is locked out.
+    Code(schools::NewCode),
     /// Loads the demo school into the database.
     Demo(demo::Demo),
     /// Plays a virtual golfer in front of a simulated device.
@@ -36,12 +55,20 @@ enum Command {
 #[tokio::main]
 async fn main() -> ExitCode {
     let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("info"));
-    tracing_subscriber::fmt()
+    let program = Program::parse();
+    let log = tracing_subscriber::fmt()
         .with_env_filter(filter)
-        .with_writer(std::io::stderr)
-        .init();
-    match Program::parse().command {
+        .with_writer(std::io::stderr);
+    match program.log {
+        Log::Text => log.init(),
+        Log::Json => log.json().init(),
+    }
+    match program.command {
         Command::Serve(args) => told(serve::run(args).await),
+        Command::Backup(args) => told(backup::run(args).await),
+        Command::Restore(args) => told(backup::restore(args).await),
+        Command::School(args) => told(schools::found(args).await),
+        Command::Code(args) => told(schools::code(args).await),
         Command::Demo(args) => told(demo::run(args).await),
         Command::Simulate(args) => told(simulate::run(args).await),
         Command::Flight => table::run(flight_csv::run),

@@ -117,7 +117,7 @@ async fn connect(wanted: &Wanted, device: Device) -> Result<DeviceClient, Practi
             id
         }
     };
-    let token = Token::random();
+    let token = Token::random("dev");
     store.renew_token(*school, id, &token.digest()).await?;
     let offsets = store.device(*school, id).await?.offsets;
     store

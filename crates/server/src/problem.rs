@@ -34,6 +34,42 @@ impl Problem {
         }
     }
 
+    /// The database does not answer.
+    pub fn database_away() -> Self {
+        Self::new(
+            StatusCode::SERVICE_UNAVAILABLE,
+            "Database away",
+            "the database cannot be reached just now; nothing was changed, try again shortly",
+        )
+    }
+
+    /// It took too long.
+    pub fn too_slow() -> Self {
+        Self::new(
+            StatusCode::GATEWAY_TIMEOUT,
+            "Too slow",
+            "this took too long and was given up; try again",
+        )
+    }
+
+    /// Our own fault; the log says why.
+    pub fn ours() -> Self {
+        Self::new(
+            StatusCode::INTERNAL_SERVER_ERROR,
+            "Server error",
+            "the server could not do this; nothing was changed, and the log says why",
+        )
+    }
+
+    /// Nobody is signed in, or no longer.
+    pub fn not_signed_in() -> Self {
+        Self::new(
+            StatusCode::UNAUTHORIZED,
+            "Not signed in",
+            "you are not signed in, or no longer; sign in and do it again",
+        )
+    }
+
     /// A path that leads nowhere.
     pub fn no_such_path(path: &str) -> Self {
         Self::new(
@@ -75,19 +111,11 @@ impl From<StoreError> for Problem {
             StoreError::Conflict(why) => Self::new(StatusCode::CONFLICT, "Conflict", why),
             StoreError::Unreachable(_) => {
                 tracing::error!(%error, "store");
-                Self::new(
-                    StatusCode::SERVICE_UNAVAILABLE,
-                    "Database away",
-                    "the database cannot be reached just now; nothing was changed, try again shortly",
-                )
+                Self::database_away()
             }
             StoreError::Database(_) | StoreError::Raw(_) | StoreError::Migration(_) => {
                 tracing::error!(%error, "store");
-                Self::new(
-                    StatusCode::INTERNAL_SERVER_ERROR,
-                    "Server error",
-                    "the server could not do this; nothing was changed, and the log says why",
-                )
+                Self::ours()
             }
         }
     }

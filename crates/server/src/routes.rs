@@ -18,6 +18,7 @@ mod house_rules;
 mod imports;
 mod launch_spin;
 mod live;
+mod people;
 mod players;
 mod practice;
 mod prepare;
@@ -25,6 +26,7 @@ pub(crate) mod read;
 mod school;
 mod sessions;
 mod shots;
+mod sign_in;
 mod target_windows;
 mod test_plan;
 mod vocabulary;
@@ -49,6 +51,8 @@ struct Description;
 /// Every route, with its description.
 pub fn api() -> OpenApiRouter<App> {
     let v1 = OpenApiRouter::new()
+        .merge(sign_in::routes())
+        .merge(people::routes())
         .merge(school::routes())
         .merge(vocabulary::routes())
         .merge(players::routes())

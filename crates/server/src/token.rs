@@ -1,24 +1,43 @@
-//! Secrets of devices: random, shown once, kept only as a digest.
+//! Secrets of devices, of browsers that are signed in, and one-time codes: random, told
+//! once, kept only as a digest.
 
 use sha2::{Digest, Sha256};
 use std::fmt::Write;
 
-/// A device's secret.
+/// A secret.
 pub struct Token(String);
 
+/// Letters and digits that are not mistaken for each other.
+const TYPED: &[u8; 32] = b"abcdefghjkmnpqrstuvwxyz023456789";
+
 impl Token {
-    /// A new secret of 24 random bytes.
+    /// A new secret of 24 random bytes, with a word before it that tells what it is for.
     ///
     /// # Panics
     /// When the operating system has no randomness to give.
-    pub fn random() -> Self {
+    pub fn random(what: &str) -> Self {
         let mut bytes = [0u8; 24];
         getrandom::fill(&mut bytes).expect("the operating system gives random bytes");
-        let mut text = String::from("dev-");
+        let mut text = format!("{what}-");
         for byte in bytes {
             write!(text, "{byte:02x}").expect("a text takes what is written to it");
         }
         Self(text)
+    }
+
+    /// A new secret of 80 random bits that a person types: four groups of four.
+    ///
+    /// # Panics
+    /// When the operating system has no randomness to give.
+    pub fn to_type() -> Self {
+        let mut bytes = [0u8; 16];
+        getrandom::fill(&mut bytes).expect("the operating system gives random bytes");
+        let typed = bytes.map(|byte| char::from(TYPED[usize::from(byte) % TYPED.len()]));
+        let groups: Vec<String> = typed
+            .chunks(4)
+            .map(|group| group.iter().collect())
+            .collect();
+        Self(groups.join("-"))
     }
 
     /// A secret that was sent.
@@ -43,8 +62,10 @@ mod tests {
 
     #[test]
     fn no_two_are_alike_and_each_is_known_by_its_digest() {
-        let (one, other) = (Token::random(), Token::random());
+        let (one, other) = (Token::random("dev"), Token::random("dev"));
         assert_ne!(one.digest(), other.digest());
+        assert_ne!(Token::to_type().digest(), Token::to_type().digest());
+        assert_eq!(Token::to_type().into_text().len(), 19);
         let digest = one.digest();
         assert_eq!(
             Token::sent(&format!(" {} ", one.into_text())).digest(),

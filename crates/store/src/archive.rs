@@ -18,10 +18,11 @@ const BATCH: usize = 500;
 
 /// The tables in the order in which their rows can be written, with what orders their
 /// rows, and columns that stay at home.
-const TABLES: [(&str, &str, &[&str]); 17] = [
-    (SCHOOL, "school_id", &["created_at"]),
+const TABLES: [(&str, &str, &[&str]); 18] = [
+    (SCHOOL, "school_id", &["created_at", "demo"]),
     ("coach", "id", &[]),
     ("player", "id", &[]),
+    ("player_share", "player_id, coach_id", &[]),
     ("bag_club", "id", &[]),
     ("import", "id", &["sha256"]),
     ("session", "id", &[]),
@@ -79,7 +80,13 @@ pub struct Restore {
     school: Uuid,
     table: String,
     waiting: Vec<Value>,
+    /// What the one who restores signs in with, row by row: it becomes that of the
+    /// archive's owner.
+    signs_in: Vec<(&'static str, Value)>,
 }
+
+/// What a person signs in with, and the browsers that are signed in.
+const SIGNS_IN: [&str; 2] = ["credential", "web_session"];
 
 impl Store {
     /// Reads a school as it is at this moment.
@@ -89,12 +96,17 @@ impl Store {
     pub async fn export_school(&self, school: Uuid) -> Result<Export, StoreError> {
         let client = self.raw_connection().await?;
         client
-            .batch_execute("SET TIME ZONE 'UTC'; BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY")
+            .batch_execute(&format!(
+                "SET TIME ZONE 'UTC'; SET ROLE {}; SET tally.school = '{school}'; \
+                 BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY",
+                crate::ROLE
+            ))
             .await?;
         Ok(Export { client, school })
     }
 
-    /// Begins to fill an empty school.
+    /// Begins to fill an empty school. Who restores it signs in as the archive's owner
+    /// afterwards.
     ///
     /// # Errors
     /// [`StoreError::Conflict`] when the school has players, or a device of its own.
@@ -111,14 +123,22 @@ impl Store {
         let holds = client
             .query_one(
                 "SELECT (SELECT count(*) FROM player WHERE school_id = $1) \
-                      + (SELECT count(*) FROM device WHERE school_id = $1)",
+                      + (SELECT count(*) FROM device WHERE school_id = $1) \
+                      + (SELECT count(*) - 1 FROM coach WHERE school_id = $1)",
                 &[&school],
             )
             .await?;
         if holds.get::<_, i64>(0) > 0 {
             return Err(StoreError::Conflict(
-                "this school already has players or devices; an archive goes into an empty school only".into(),
+                "this school already has players, devices or other people; an archive goes into an empty school only".into(),
             ));
+        }
+        let mut signs_in = Vec::new();
+        for table in SIGNS_IN {
+            let sql = format!("SELECT to_jsonb(t) FROM {table} t WHERE school_id = $1");
+            for row in client.query(&sql, &[&school]).await? {
+                signs_in.push((table, row.get(0)));
+            }
         }
         // The archive brings its own coaches and rules.
         for table in ["house_rule", "plan_template", "coach"] {
@@ -130,6 +150,7 @@ impl Store {
             school,
             table: String::new(),
             waiting: Vec::new(),
+            signs_in,
         })
     }
 }
@@ -161,6 +182,10 @@ impl Restore {
             return Ok(());
         }
         row.insert("school_id".to_owned(), self.school.to_string().into());
+        if table == "coach" {
+            // Archives of before there were roles.
+            row.entry("role").or_insert_with(|| "owner".into());
+        }
         self.waiting.push(row.into());
         if self.waiting.len() >= BATCH {
             self.flush().await?;
@@ -192,17 +217,25 @@ impl Restore {
     /// [`StoreError::Conflict`] when it has no coach or its last rows do not fit.
     pub async fn finish(mut self) -> Result<(), StoreError> {
         self.flush().await?;
-        let coaches = self
+        let owner = self
             .client
-            .query_one(
-                "SELECT count(*) FROM coach WHERE school_id = $1",
+            .query_opt(
+                "SELECT id FROM coach WHERE school_id = $1 AND role = 'owner' AND left_at IS NULL \
+                 ORDER BY id LIMIT 1",
                 &[&self.school],
             )
             .await?;
-        if coaches.get::<_, i64>(0) == 0 {
+        let Some(owner) = owner.map(|row| row.get::<_, Uuid>(0)) else {
             return Err(StoreError::Conflict(
-                "the archive names no coach; choose the file as it was exported".into(),
+                "the archive names no owner; choose the file as it was exported".into(),
             ));
+        };
+        for (table, mut row) in std::mem::take(&mut self.signs_in) {
+            row["coach_id"] = owner.to_string().into();
+            let sql = format!(
+                "INSERT INTO {table} SELECT * FROM jsonb_populate_record(NULL::{table}, $1)"
+            );
+            self.client.execute(&sql, &[&row]).await?;
         }
         self.client.batch_execute("COMMIT").await?;
         Ok(())

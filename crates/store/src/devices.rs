@@ -226,7 +226,7 @@ impl Store {
         let row: Option<Row> = device::table
             .filter(device::token_sha256.eq(token_sha256))
             .select(Row::as_select())
-            .first(&mut self.connection().await?)
+            .first(&mut self.owner_connection().await?)
             .await
             .optional()?;
         let row = row.ok_or(StoreError::NotFound("device"))?;

@@ -2,7 +2,12 @@
 //!
 //! One file a subject; every query takes the school it may see. Derived figures are
 //! never stored: [`sessions`] and [`shots`] load what core needs to compute them.
+//!
+//! Under the queries lies the database's own row-level security: a [`Store`] sees the
+//! rows of the school that it was made for by [`Store::for_school`] or
+//! [`Store::for_person`], and none before.
 
+pub mod accounts;
 pub mod acts;
 pub mod archive;
 pub mod bag;
@@ -22,14 +27,27 @@ pub mod target_windows;
 #[cfg(feature = "testing")]
 pub mod testing;
 
-use diesel_async::pooled_connection::AsyncDieselConnectionManager;
+use crate::school::SignedIn;
+use diesel::ConnectionError;
+use diesel::sql_types::Text;
 use diesel_async::pooled_connection::deadpool::{Object, Pool};
-use diesel_async::{AsyncMigrationHarness, AsyncPgConnection, RunQueryDsl};
+use diesel_async::pooled_connection::{
+    AsyncDieselConnectionManager, ManagerConfig, RecyclingMethod,
+};
+use diesel_async::{
+    AsyncConnection, AsyncMigrationHarness, AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection,
+};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+use std::time::Duration;
+use uuid::Uuid;
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 /// Any number, the same in every copy of the server, so that only one migrates.
 const MIGRATION_LOCK: i64 = 0x7A11_1E5C;
+/// The role that the application's queries run as, subject to row-level security.
+const ROLE: &str = "amber_tally_app";
+/// How long a connection is waited for.
+const PATIENCE: Duration = Duration::from_secs(10);
 
 /// Why the store could not do what was asked.
 #[derive(Debug, thiserror::Error)]
@@ -54,11 +72,25 @@ pub enum StoreError {
     Migration(String),
 }
 
-/// The school's records.
+/// The school's records, as far as they may be seen.
 #[derive(Clone)]
 pub struct Store {
+    /// As the application's role, under row-level security.
     pool: Pool<AsyncPgConnection>,
+    /// As the database's own user, for what belongs to no school yet.
+    owners: Pool<AsyncPgConnection>,
     url: String,
+    scope: Scope,
+}
+
+/// Whose rows a store sees.
+#[derive(Debug, Clone, Copy, Default)]
+struct Scope {
+    school: Option<Uuid>,
+    /// Who asks; their players become theirs.
+    person: Option<Uuid>,
+    /// Whether players of other coaches are hidden from them.
+    own_players: bool,
 }
 
 impl Store {
@@ -68,21 +100,72 @@ impl Store {
     /// # Errors
     /// [`StoreError::Unreachable`] and [`StoreError::Migration`].
     pub async fn open(url: &str) -> Result<Store, StoreError> {
-        let manager = AsyncDieselConnectionManager::<AsyncPgConnection>::new(url);
-        let pool = Pool::builder(manager)
-            .max_size(16)
-            .build()
-            .map_err(|e| StoreError::Unreachable(e.to_string()))?;
         let store = Store {
-            pool,
+            pool: pool(url, 16, true)?,
+            owners: pool(url, 8, false)?,
             url: url.to_owned(),
+            scope: Scope::default(),
         };
         store.migrate().await?;
         Ok(store)
     }
 
+    /// Refuses a database that holds tables: a restore goes into an empty one.
+    ///
+    /// # Errors
+    /// [`StoreError::Conflict`], or [`StoreError::Unreachable`].
+    pub async fn refuse_unless_empty(url: &str) -> Result<(), StoreError> {
+        let (client, connection) = tokio_postgres::connect(url, tokio_postgres::NoTls)
+            .await
+            .map_err(|e| StoreError::Unreachable(e.to_string()))?;
+        tokio::spawn(connection);
+        let tables = client
+            .query_one(
+                "SELECT count(*) FROM pg_class WHERE relnamespace = 'public'::regnamespace",
+                &[],
+            )
+            .await?;
+        if tables.get::<_, i64>(0) == 0 {
+            return Ok(());
+        }
+        Err(StoreError::Conflict(
+            "this database holds something already; restore into a new, empty one".into(),
+        ))
+    }
+
+    /// Whether the database answers.
+    ///
+    /// # Errors
+    /// [`StoreError::Unreachable`] or [`StoreError::Database`].
+    pub async fn answers(&self) -> Result<(), StoreError> {
+        self.connection().await.map(|_| ())
+    }
+
+    /// The same records, seen as a school sees them.
+    pub fn for_school(&self, school: Uuid) -> Store {
+        Store {
+            scope: Scope {
+                school: Some(school),
+                ..Scope::default()
+            },
+            ..self.clone()
+        }
+    }
+
+    /// The same records, seen as a person of a school sees them.
+    pub fn for_person(&self, who: &SignedIn) -> Store {
+        Store {
+            scope: Scope {
+                school: Some(who.school_id),
+                person: Some(who.coach_id),
+                own_players: !who.role.sees_all(),
+            },
+            ..self.clone()
+        }
+    }
+
     async fn migrate(&self) -> Result<(), StoreError> {
-        let mut connection = self.connection().await?;
+        let mut connection = self.owner_connection().await?;
         let lock = format!("SELECT pg_advisory_lock({MIGRATION_LOCK})");
         diesel::sql_query(lock).execute(&mut connection).await?;
         let mut harness = AsyncMigrationHarness::new(connection);
@@ -91,13 +174,17 @@ impl Store {
             .map(|_| ())
             .map_err(|e| StoreError::Migration(e.to_string()));
         let mut connection = harness.into_inner();
+        let done = match done {
+            Ok(()) => grant(&mut connection).await,
+            failed => failed,
+        };
         let unlock = format!("SELECT pg_advisory_unlock({MIGRATION_LOCK})");
         diesel::sql_query(unlock).execute(&mut connection).await?;
         done
     }
 
-    /// A connection of its own, for what Diesel has no words for: COPY, and rows as
-    /// JSON. It closes when the client is dropped.
+    /// A connection of its own as the database's own user, for what Diesel has no words
+    /// for: COPY, and rows as JSON. It closes when the client is dropped.
     async fn raw_connection(&self) -> Result<tokio_postgres::Client, StoreError> {
         let (client, connection) = tokio_postgres::connect(&self.url, tokio_postgres::NoTls)
             .await
@@ -110,12 +197,109 @@ impl Store {
         Ok(client)
     }
 
+    /// A connection that sees what this store may see.
     async fn connection(&self) -> Result<Object<AsyncPgConnection>, StoreError> {
-        self.pool
-            .get()
-            .await
-            .map_err(|e| StoreError::Unreachable(e.to_string()))
+        let text = |id: Option<Uuid>| id.map(|id| id.to_string()).unwrap_or_default();
+        let Scope {
+            school,
+            person,
+            own_players,
+        } = self.scope;
+        // Connections that broke while they lay in the pool are found out here.
+        for _ in 0..=self.pool.status().max_size {
+            let mut connection = checked_out(&self.pool).await?;
+            let scoped = diesel::sql_query(
+                "SELECT set_config('tally.school', $1, false), set_config('tally.coach', $2, false)",
+            )
+            .bind::<Text, _>(text(school))
+            .bind::<Text, _>(text(person.filter(|_| own_players)))
+            .execute(&mut connection)
+            .await;
+            match scoped {
+                Ok(_) => return Ok(connection),
+                Err(error) => {
+                    tracing::info!(%error, "store: a connection broke; taking another");
+                    drop(Object::take(connection));
+                }
+            }
+        }
+        Err(StoreError::Unreachable("every connection broke".into()))
     }
+
+    /// A connection that sees every school: for signing in, whose school is not known
+    /// before, and for the people of a school, whose secrets the application's role
+    /// cannot read.
+    async fn owner_connection(&self) -> Result<Object<AsyncPgConnection>, StoreError> {
+        checked_out(&self.owners).await
+    }
+}
+
+fn pool(
+    url: &str,
+    size: usize,
+    as_application: bool,
+) -> Result<Pool<AsyncPgConnection>, StoreError> {
+    let mut config = ManagerConfig::default();
+    if as_application {
+        config.custom_setup = Box::new(|url| {
+            let url = url.to_owned();
+            Box::pin(async move {
+                let mut connection = AsyncPgConnection::establish(&url).await?;
+                diesel::sql_query(format!("SET ROLE {ROLE}"))
+                    .execute(&mut connection)
+                    .await
+                    .map_err(ConnectionError::CouldntSetupConfiguration)?;
+                Ok(connection)
+            })
+        });
+    } else {
+        config.recycling_method = RecyclingMethod::Verified;
+    }
+    let manager = AsyncDieselConnectionManager::new_with_config(url, config);
+    Pool::builder(manager)
+        .max_size(size)
+        .runtime(deadpool::Runtime::Tokio1)
+        .wait_timeout(Some(PATIENCE))
+        .create_timeout(Some(PATIENCE))
+        .recycle_timeout(Some(PATIENCE))
+        .build()
+        .map_err(|e| StoreError::Unreachable(e.to_string()))
+}
+
+async fn checked_out(
+    pool: &Pool<AsyncPgConnection>,
+) -> Result<Object<AsyncPgConnection>, StoreError> {
+    pool.get()
+        .await
+        .map_err(|e| StoreError::Unreachable(e.to_string()))
+}
+
+/// Makes the application's role where it is missing and gives it what it may use: every
+/// table of a school's records, and nothing of how people sign in.
+async fn grant(connection: &mut AsyncPgConnection) -> Result<(), StoreError> {
+    connection
+        .batch_execute(&format!(
+            "DO $$ BEGIN
+                 IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = '{ROLE}') THEN
+                     CREATE ROLE {ROLE} NOLOGIN;
+                 END IF;
+             EXCEPTION WHEN duplicate_object OR unique_violation THEN NULL;
+             END $$;
+             DO $$ BEGIN
+                 IF NOT pg_has_role(current_user, '{ROLE}', 'MEMBER') THEN
+                     EXECUTE format('GRANT {ROLE} TO %I', current_user);
+                 END IF;
+             END $$;
+             GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO {ROLE};
+             REVOKE ALL ON credential, web_session, wrong_try, __diesel_schema_migrations FROM {ROLE};
+             REVOKE INSERT, UPDATE, DELETE ON school, coach FROM {ROLE};"
+        ))
+        .await
+        .map_err(|error| {
+            StoreError::Migration(format!(
+                "{error}; the database's user needs the right to make the role {ROLE}, or to be a member of it"
+            ))
+        })
 }
 
 /// What a column of JSON holds.

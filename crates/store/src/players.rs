@@ -1,11 +1,11 @@
 //! The players of a school.
 
-use crate::schema::{player, session, shot};
+use crate::schema::{player, player_share, session, shot};
 use crate::{Store, StoreError};
 use chrono::{DateTime, Utc};
 use diesel::dsl::{count_star, max};
 use diesel::prelude::*;
-use diesel_async::RunQueryDsl;
+use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
 use uuid::Uuid;
 
@@ -36,6 +36,15 @@ pub struct ListedPlayer {
     pub shots: i64,
     /// When the last session began.
     pub last_session: Option<DateTime<Utc>>,
+}
+
+/// Who sees a player, beside the school's owners.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Sharing {
+    /// Whose player it is; nobody's when the records came without.
+    pub coach: Option<Uuid>,
+    /// Who else.
+    pub with: Vec<Uuid>,
 }
 
 impl Store {
@@ -101,13 +110,18 @@ impl Store {
             .ok_or(StoreError::NotFound("player"))
     }
 
-    /// Adds a player; adding the same again changes nothing.
+    /// Adds a player of the person whom this store serves; adding the same again changes
+    /// nothing.
     ///
     /// # Errors
     /// [`StoreError::Conflict`] when the identifier belongs to someone else.
     pub async fn add_player(&self, school: Uuid, new: &Player) -> Result<(), StoreError> {
         diesel::insert_into(player::table)
-            .values((player::school_id.eq(school), new))
+            .values((
+                player::school_id.eq(school),
+                player::coach_id.eq(self.scope.person),
+                new,
+            ))
             .on_conflict_do_nothing()
             .execute(&mut self.connection().await?)
             .await?;
@@ -118,5 +132,90 @@ impl Store {
                 "another player already has this identifier".into(),
             ))
         }
+    }
+
+    /// Who sees a player.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such player.
+    pub async fn sharing(&self, school: Uuid, player: Uuid) -> Result<Sharing, StoreError> {
+        let connection = &mut self.connection().await?;
+        let coach: Option<Option<Uuid>> = player::table
+            .find((school, player))
+            .select(player::coach_id)
+            .first(connection)
+            .await
+            .optional()?;
+        let with = player_share::table
+            .filter(player_share::school_id.eq(school))
+            .filter(player_share::player_id.eq(player))
+            .select(player_share::coach_id)
+            .order(player_share::coach_id)
+            .load(connection)
+            .await?;
+        let coach = coach.ok_or(StoreError::NotFound("player"))?;
+        Ok(Sharing { coach, with })
+    }
+
+    /// Says who sees a player.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such player or person.
+    pub async fn save_sharing(
+        &self,
+        school: Uuid,
+        player: Uuid,
+        coach: Uuid,
+        with: &[Uuid],
+    ) -> Result<(), StoreError> {
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                let done = diesel::update(player::table.find((school, player)))
+                    .set(player::coach_id.eq(coach))
+                    .execute(connection)
+                    .await
+                    .map_err(no_person)?;
+                if done == 0 {
+                    return Err(StoreError::NotFound("player"));
+                }
+                diesel::delete(
+                    player_share::table
+                        .filter(player_share::school_id.eq(school))
+                        .filter(player_share::player_id.eq(player)),
+                )
+                .execute(connection)
+                .await?;
+                let rows: Vec<_> = with
+                    .iter()
+                    .filter(|person| **person != coach)
+                    .map(|person| {
+                        (
+                            player_share::school_id.eq(school),
+                            player_share::player_id.eq(player),
+                            player_share::coach_id.eq(*person),
+                        )
+                    })
+                    .collect();
+                diesel::insert_into(player_share::table)
+                    .values(rows)
+                    .on_conflict_do_nothing()
+                    .execute(connection)
+                    .await
+                    .map_err(no_person)?;
+                Ok(())
+            })
+            .await
+    }
+}
+
+/// A key that leads to nobody.
+fn no_person(error: diesel::result::Error) -> StoreError {
+    match error {
+        diesel::result::Error::DatabaseError(
+            diesel::result::DatabaseErrorKind::ForeignKeyViolation,
+            _,
+        ) => StoreError::NotFound("person"),
+        other => other.into(),
     }
 }

@@ -1,15 +1,45 @@
 //! The tables, as the migrations make them.
 
 diesel::table! {
-    school (school_id) { school_id -> Uuid, name -> Text, created_at -> Timestamptz, }
+    school (school_id) {
+        school_id -> Uuid, name -> Text, created_at -> Timestamptz, demo -> Bool,
+    }
 }
 diesel::table! {
-    coach (school_id, id) { school_id -> Uuid, id -> Uuid, name -> Text, }
+    coach (school_id, id) {
+        school_id -> Uuid, id -> Uuid, name -> Text, role -> Text,
+        left_at -> Nullable<Timestamptz>,
+    }
+}
+diesel::table! {
+    credential (school_id, coach_id) {
+        school_id -> Uuid, coach_id -> Uuid, sign_in_name -> Text,
+        password_hash -> Nullable<Text>, code_sha256 -> Nullable<Bytea>,
+        code_until -> Nullable<Timestamptz>, totp_secret -> Nullable<Bytea>,
+        totp_from -> Nullable<Timestamptz>, totp_step -> Int8,
+    }
+}
+diesel::table! {
+    web_session (school_id, id) {
+        school_id -> Uuid, id -> Uuid, coach_id -> Uuid, token_sha256 -> Bytea,
+        opened_at -> Timestamptz, used_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    wrong_try (id) {
+        id -> Uuid, sign_in_name -> Text, from_address -> Text, tried_at -> Timestamptz,
+    }
 }
 diesel::table! {
     player (school_id, id) {
         school_id -> Uuid, id -> Uuid, name -> Text, born -> Nullable<Int4>,
         left_handed -> Bool, aim -> Text, created_at -> Timestamptz,
+        coach_id -> Nullable<Uuid>,
+    }
+}
+diesel::table! {
+    player_share (school_id, player_id, coach_id) {
+        school_id -> Uuid, player_id -> Uuid, coach_id -> Uuid, shared_at -> Timestamptz,
     }
 }
 diesel::table! {
@@ -114,7 +144,11 @@ diesel::table! {
 diesel::allow_tables_to_appear_in_same_query!(
     school,
     coach,
+    credential,
+    web_session,
+    wrong_try,
     player,
+    player_share,
     session,
     block,
     device,

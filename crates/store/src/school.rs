@@ -1,13 +1,15 @@
 //! The school and the coach who speaks for it.
 
+use crate::accounts::signed_in_as;
 use crate::schema::{coach, school};
 use crate::{Store, StoreError};
 use diesel::prelude::*;
 use diesel_async::{AsyncConnection, RunQueryDsl};
+use tally_core::access::Role;
 use uuid::Uuid;
 
 /// A coach, and the school whose data they may see.
-#[derive(Debug, Clone, PartialEq, Eq, Queryable)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct SignedIn {
     /// The school.
     pub school_id: Uuid,
@@ -17,32 +19,64 @@ pub struct SignedIn {
     pub coach_id: Uuid,
     /// Their name.
     pub coach: String,
+    /// What they are in the school.
+    pub role: Role,
+    /// The browser they are signed in with, if any.
+    pub web_session: Option<Uuid>,
 }
 
 impl Store {
-    /// The one coach of the one school, until coaches sign in.
+    /// The owner of the first school: for the command line and the demo.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when no school was founded yet.
-    pub async fn only_coach(&self) -> Result<SignedIn, StoreError> {
-        let found = coach::table
+    pub async fn founder(&self) -> Result<SignedIn, StoreError> {
+        let connection = &mut self.owner_connection().await?;
+        let found: Option<(Uuid, Uuid)> = coach::table
             .inner_join(school::table.on(school::school_id.eq(coach::school_id)))
-            .order(school::created_at)
-            .select((school::school_id, school::name, coach::id, coach::name))
-            .first(&mut self.connection().await?)
+            .filter(coach::role.eq(Role::Owner.key()))
+            .order((school::created_at, school::school_id, coach::id))
+            .select((coach::school_id, coach::id))
+            .first(connection)
             .await
             .optional()?;
-        found.ok_or(StoreError::NotFound("school"))
+        let (school, person) = found.ok_or(StoreError::NotFound("school"))?;
+        signed_in_as(connection, school, person).await
     }
 
-    /// Founds the school with its first coach, unless there is one already; two
-    /// servers that start together found one.
+    /// Whether one of the schools is the demo.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn has_demo(&self) -> Result<bool, StoreError> {
+        let found: i64 = school::table
+            .filter(school::demo)
+            .count()
+            .get_result(&mut self.owner_connection().await?)
+            .await?;
+        Ok(found > 0)
+    }
+
+    /// Notes that a school is the demo.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn mark_demo(&self, school: Uuid) -> Result<(), StoreError> {
+        diesel::update(school::table.find(school))
+            .set(school::demo.eq(true))
+            .execute(&mut self.owner_connection().await?)
+            .await?;
+        Ok(())
+    }
+
+    /// Founds the school with its first coach, who cannot sign in yet, unless there is one
+    /// already; two that come together found one.
     ///
     /// # Errors
     /// [`StoreError::Database`].
     pub async fn found_school(&self, name: &str, coach_name: &str) -> Result<SignedIn, StoreError> {
         let (name, coach_name) = (name.to_owned(), coach_name.to_owned());
-        self.connection()
+        self.owner_connection()
             .await?
             .transaction::<_, StoreError, _>(async |connection| {
                 diesel::sql_query("LOCK TABLE school IN SHARE ROW EXCLUSIVE MODE")
@@ -60,6 +94,7 @@ impl Store {
                             coach::school_id.eq(school_id),
                             coach::id.eq(Uuid::now_v7()),
                             coach::name.eq(coach_name),
+                            coach::role.eq(Role::Owner.key()),
                         ))
                         .execute(connection)
                         .await?;
@@ -67,34 +102,6 @@ impl Store {
                 Ok(())
             })
             .await?;
-        self.only_coach().await
-    }
-
-    /// Gives the school and its coach other names.
-    ///
-    /// # Errors
-    /// [`StoreError::Database`].
-    pub async fn rename_school(
-        &self,
-        of: &SignedIn,
-        name: &str,
-        coach_name: &str,
-    ) -> Result<(), StoreError> {
-        let connection = &mut self.connection().await?;
-        diesel::update(school::table.filter(school::school_id.eq(of.school_id)))
-            .set(school::name.eq(name))
-            .execute(connection)
-            .await?;
-        diesel::update(
-            coach::table.filter(
-                coach::school_id
-                    .eq(of.school_id)
-                    .and(coach::id.eq(of.coach_id)),
-            ),
-        )
-        .set(coach::name.eq(coach_name))
-        .execute(connection)
-        .await?;
-        Ok(())
+        self.founder().await
     }
 }

@@ -1,7 +1,7 @@
 //! Shots, what devices reported of them, and what the coach did with them.
 
 use crate::live::announce;
-use crate::schema::{block, device, reading, shot, shot_entry, shot_mark};
+use crate::schema::{block, device, reading, session, shot, shot_entry, shot_mark};
 use crate::sessions::lock_session;
 use crate::{Store, StoreError, acts};
 use chrono::{DateTime, Duration, Utc};
@@ -299,6 +299,15 @@ impl Store {
         most: i64,
     ) -> Result<Vec<[Reading; 2]>, StoreError> {
         let other = diesel::alias!(reading as other);
+        // Of players that may be seen.
+        let seen = shot::table
+            .inner_join(
+                session::table.on(session::school_id
+                    .eq(shot::school_id)
+                    .and(session::id.eq(shot::session_id))),
+            )
+            .filter(shot::school_id.eq(school))
+            .select(shot::id);
         let mut rows: Vec<(serde_json::Value, serde_json::Value)> = reading::table
             .inner_join(
                 other.on(other
@@ -312,6 +321,7 @@ impl Store {
                     .and(reading::device_id.eq(first))
                     .and(other.field(reading::device_id).eq(second)),
             )
+            .filter(reading::shot_id.eq_any(seen))
             .order((reading::received_at.desc(), reading::id))
             .limit(most)
             .select((reading::values, other.field(reading::values)))

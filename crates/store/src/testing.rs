@@ -1,6 +1,9 @@
 //! A database of its own for each test, on the cluster that `bin/test` starts.
 
-use crate::StoreError;
+use crate::{Store, StoreError};
+use diesel::QueryableByName;
+use diesel::sql_types::BigInt;
+use diesel_async::RunQueryDsl;
 use tokio_postgres::NoTls;
 use uuid::Uuid;
 
@@ -21,14 +24,45 @@ impl TestDatabase {
         let server = std::env::var("TALLY_TEST_DATABASE_URL")
             .expect("TALLY_TEST_DATABASE_URL is not set: run the tests with bin/test");
         let name = format!("tally_{}", Uuid::now_v7().simple());
-        run(&server, &format!("CREATE DATABASE {name}"))
-            .await
-            .expect("the test cluster accepts a new database");
         let (base, _) = server
             .rsplit_once('/')
             .expect("the test database's address ends in its name");
         let url = format!("{base}/{name}");
-        TestDatabase { server, name, url }
+        let database = TestDatabase { server, name, url };
+        database
+            .make()
+            .await
+            .expect("the test cluster accepts a new database");
+        database
+    }
+
+    /// Makes it, when it was removed.
+    ///
+    /// # Errors
+    /// [`StoreError::Raw`].
+    pub async fn make(&self) -> Result<(), StoreError> {
+        Ok(run(&self.server, &format!("CREATE DATABASE {}", self.name)).await?)
+    }
+
+    /// Runs a statement as the database's own user.
+    ///
+    /// # Errors
+    /// [`StoreError::Raw`].
+    pub async fn run(&self, sql: &str) -> Result<(), StoreError> {
+        Ok(run(&self.url, sql).await?)
+    }
+
+    /// The first column of a query's rows as text, as the database's own user.
+    ///
+    /// # Errors
+    /// [`StoreError::Raw`].
+    pub async fn ask(&self, sql: &str) -> Result<Vec<String>, StoreError> {
+        let (client, connection) = tokio_postgres::connect(&self.url, NoTls).await?;
+        let driver = tokio::spawn(connection);
+        let rows = client.query(sql, &[]).await?;
+        drop(client);
+        let _ = driver.await;
+        Ok(rows.iter().map(|row| row.get(0)).collect())
     }
 
     /// Removes the database, connections and all.
@@ -43,6 +77,22 @@ impl TestDatabase {
         .await
         .map_err(|e| StoreError::Unreachable(e.to_string()))
     }
+}
+
+/// How many rows of a table a store sees when its query forgets to name the school.
+///
+/// # Errors
+/// [`StoreError::Database`], when the application's role may not read the table.
+pub async fn count_forgetfully(store: &Store, table: &str) -> Result<i64, StoreError> {
+    #[derive(QueryableByName)]
+    struct Count {
+        #[diesel(sql_type = BigInt)]
+        n: i64,
+    }
+    let counted: Count = diesel::sql_query(format!("SELECT count(*) AS n FROM {table}"))
+        .get_result(&mut store.connection().await?)
+        .await?;
+    Ok(counted.n)
 }
 
 async fn run(url: &str, sql: &str) -> Result<(), tokio_postgres::Error> {

@@ -31,6 +31,7 @@ async fn another_school_s_player_is_not_there() {
     let database = TestDatabase::create().await;
     let store = Store::open(&database.url).await.unwrap();
     let school = store.found_school("A", "B").await.unwrap().school_id;
+    let store = store.for_school(school);
     let player = player("Wren");
     store.add_player(school, &player).await.unwrap();
     let elsewhere = Uuid::now_v7();
@@ -47,6 +48,7 @@ async fn adding_the_same_again_is_harmless_and_another_under_its_name_is_not() {
     let database = TestDatabase::create().await;
     let store = Store::open(&database.url).await.unwrap();
     let school = store.found_school("A", "B").await.unwrap().school_id;
+    let store = store.for_school(school);
     let wren = player("Wren");
     store.add_player(school, &wren).await.unwrap();
     store.add_player(school, &wren).await.unwrap();
@@ -68,6 +70,7 @@ async fn a_player_has_one_target_window_with_each_club() {
     let database = TestDatabase::create().await;
     let store = Store::open(&database.url).await.unwrap();
     let school = store.found_school("A", "B").await.unwrap().school_id;
+    let store = store.for_school(school);
     let wren = player("Wren");
     store.add_player(school, &wren).await.unwrap();
     let window = |launch: f64| TargetWindow {
@@ -101,6 +104,7 @@ async fn decisions_stay_with_their_school_and_player_and_wait_to_be_looked_at_ag
     let database = TestDatabase::create().await;
     let store = Store::open(&database.url).await.unwrap();
     let coach = store.found_school("A", "B").await.unwrap();
+    let store = store.for_school(coach.school_id);
     let (school, wren) = (coach.school_id, player("Wren"));
     store.add_player(school, &wren).await.unwrap();
     let new = |words: &str, recheck_on: Option<&str>| NewDecision {

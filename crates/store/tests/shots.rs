@@ -31,6 +31,8 @@ impl Scene {
         let database = TestDatabase::create().await;
         let store = Store::open(&database.url).await.unwrap();
         let coach = store.found_school("A", "B").await.unwrap();
+        let store = store.for_school(coach.school_id);
+        let store = store.for_school(coach.school_id);
         let player = Player {
             id: Uuid::now_v7(),
             name: "Wren".into(),

@@ -60,9 +60,14 @@ export function Shell() {
             {name === "light" ? "Barn light" : "Day light"}
           </button>
           {initials && (
-            <span className="initials" title={school.data?.coach}>
+            <NavLink
+              to="/account"
+              className="initials"
+              title={school.data?.coach}
+              aria-label={`${initials}, the account of ${school.data?.coach}`}
+            >
               {initials}
-            </span>
+            </NavLink>
           )}
         </div>
       </header>

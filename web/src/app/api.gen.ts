@@ -302,6 +302,128 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The one who is signed in. */
+        get: operations["me"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes the password, and signs out the other browsers. */
+        put: operations["change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Confirms the second factor with the code that the authenticator shows. */
+        put: operations["confirm_second_factor"];
+        /** Begins a second factor: it is asked for once a code of it was given. */
+        post: operations["begin_second_factor"];
+        /** Takes the second factor away. */
+        delete: operations["end_second_factor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets a password with a one-time code, and signs in. */
+        post: operations["new_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The people of the school by name. */
+        get: operations["people"];
+        put?: never;
+        /** Adds a person, and gives the code with which they set their password. */
+        post: operations["add_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Gives a person another name or role, or notes that they left or came back. */
+        put: operations["save_person"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new code with which a person sets a password; their old one holds until then. */
+        post: operations["new_code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plan-templates": {
         parameters: {
             query?: never;
@@ -484,6 +606,24 @@ export interface paths {
         /** What is known before a session begins, and what its purpose proposes. */
         get: operations["prepare"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who sees a player. */
+        get: operations["sharing"];
+        /** Says who sees a player. Only their coach and the school's owners can. */
+        put: operations["save_sharing"];
         post?: never;
         delete?: never;
         options?: never;
@@ -931,6 +1071,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/set-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether there is a school to sign in to. */
+        get: operations["set_up_state"];
+        put?: never;
+        /** Founds the school with its owner, who is signed in by the answer's cookie. */
+        post: operations["set_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shots.csv": {
         parameters: {
             query?: never;
@@ -943,6 +1101,44 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Signs a browser in by the answer's cookie. Status 401 titled “Second factor” asks for
+         *     the code of an authenticator.
+         */
+        post: operations["sign_in"];
+        /** Signs this browser out. */
+        delete: operations["sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sign-in/everywhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Signs out every browser of the one who asks, this one too. */
+        delete: operations["sign_out_everywhere"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1336,6 +1532,12 @@ export interface components {
             /** @description Its launch. */
             launch: components["schemas"]["Launch"];
         };
+        /** @description A code with which a person sets a password, shown once. */
+        Code: {
+            code: string;
+            /** Format: date-time */
+            until: string;
+        };
         /** @description What a column holds. */
         ColumnUse: {
             /** @enum {string} */
@@ -1588,6 +1790,11 @@ export interface components {
              * @description Impact high (+) on the face, m.
              */
             impact_high?: number;
+        };
+        /** @description What the demo school is signed in to with. */
+        DemoSignIn: {
+            sign_in_name: string;
+            password: string;
         };
         /** @description A shot, by how the ball leaves or by how the club meets it. */
         DescribedShot: {
@@ -2458,6 +2665,21 @@ export interface components {
             /** Format: int32 */
             strike?: number | null;
         };
+        /** @description The one who is signed in. */
+        Me: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            /** @description The name they sign in with. */
+            sign_in_name: string;
+            /** @description Whether a second factor is asked for. */
+            second_factor: boolean;
+            /** @description Whether they may change or take out what the school keeps. */
+            may_keep: boolean;
+            /** @description Whether they answer for the school. */
+            may_own: boolean;
+        };
         /**
          * @description How a value stands to its target.
          * @enum {string}
@@ -2546,6 +2768,24 @@ export interface components {
             quantity: components["schemas"]["Quantity"];
             given: components["schemas"]["Given"];
         };
+        /** @description A password for a one-time code. */
+        NewPassword: {
+            sign_in_name: string;
+            /** @description The code that an owner of the school gave. */
+            code: string;
+            password: string;
+        };
+        /** @description A person to add. */
+        NewPerson: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            sign_in_name: string;
+        };
         /** @description The blocks to come. */
         NewPlan: {
             blocks: components["schemas"]["NewPlannedBlock"][];
@@ -2586,6 +2826,23 @@ export interface components {
              * @description Seconds from swing to swing.
              */
             pace_s?: number | null;
+        };
+        /** @description A school to found. */
+        NewSchool: {
+            /** @description The school's name. */
+            school: string;
+            /** @description Its owner's name. */
+            name: string;
+            /** @description The name that the owner signs in with. */
+            sign_in_name: string;
+            password: string;
+        };
+        /** @description A second factor to put into an authenticator. */
+        NewSecondFactor: {
+            /** @description To be typed. */
+            secret: string;
+            /** @description To be shown as a picture. */
+            address: string;
         };
         /** @description A session to begin. */
         NewSession: {
@@ -2753,6 +3010,16 @@ export interface components {
             /** @enum {string} */
             kind: "apart";
         };
+        /** @description The password, once more. */
+        PasswordAgain: {
+            password: string;
+        };
+        /** @description A password in place of another. */
+        PasswordChange: {
+            /** @description The password until now. */
+            old: string;
+            new: string;
+        };
         /**
          * @description The range that a block of this label gave last time: its mean and one spread
          *     either side.
@@ -2827,6 +3094,28 @@ export interface components {
              * @description Width of that fairway, m.
              */
             fairway_width: number;
+        };
+        /** @description What a person is to be called, and to be. */
+        PersonChange: {
+            name: string;
+            role: components["schemas"]["Role"];
+            /** @description Whether they are no longer of the school. */
+            away: boolean;
+        };
+        /** @description One of the school. */
+        PersonView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            sign_in_name?: string | null;
+            /** @description Whether they have a password; who has none waits for a code. */
+            has_password: boolean;
+            second_factor: boolean;
+            /** Format: date-time */
+            used_at?: string | null;
+            /** Format: date-time */
+            left_at?: string | null;
         };
         /**
          * @description How a shot lies to the target region.
@@ -3212,6 +3501,11 @@ export interface components {
              */
             side: number;
         };
+        /**
+         * @description What a person is in a school.
+         * @enum {string}
+         */
+        Role: "owner" | "coach" | "assistant";
         /** @description A rule's new value. */
         RuleChange: {
             /**
@@ -3439,6 +3733,12 @@ export interface components {
             /** @description Other values over kept balls. */
             beside: components["schemas"]["BesideRead"][];
         };
+        /** @description Whether there is a school to sign in to. */
+        SetUpState: {
+            /** @description Whether nobody can sign in yet: the first to come founds the school. */
+            needed: boolean;
+            demo?: components["schemas"]["DemoSignIn"] | null;
+        };
         /** @description Where a session is held, in what weather, with which ball. */
         Setting: {
             place: string;
@@ -3472,6 +3772,37 @@ export interface components {
              * @description Carry left unclaimed by it, m; negative where the shot is ahead.
              */
             carry: number;
+        };
+        /** @description One who may be shown a player. */
+        Sharer: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            /** @description Whether they see the player. */
+            sees: boolean;
+        };
+        /** @description Who sees a player. */
+        Sharing: {
+            /**
+             * Format: uuid
+             * @description Whose player it is.
+             */
+            coach?: string | null;
+            /** @description Everybody it can be shared with. */
+            people: components["schemas"]["Sharer"][];
+            /** @description Whether the one who asks may change it. */
+            may_change: boolean;
+        };
+        /** @description Who is to see a player. */
+        SharingChange: {
+            /**
+             * Format: uuid
+             * @description Whose player it is.
+             */
+            coach: string;
+            /** @description Who else sees it. */
+            shared_with: string[];
         };
         /** @description A shot's answer, or why there is none; the others are answered all the same. */
         ShotAnswered: {
@@ -3519,6 +3850,10 @@ export interface components {
             strike?: number | null;
             /** @description What the coach did with it, in order. */
             marks: components["schemas"]["MarkView"][];
+        };
+        /** @description A code that the authenticator shows. */
+        ShownCode: {
+            code: string;
         };
         /** @description How a dimension is shown under one choice of units. */
         ShownUnit: {
@@ -3576,6 +3911,13 @@ export interface components {
              * @description Where it begins, m from the middle of the fairway.
              */
             from: number;
+        };
+        /** @description What a person signs in with. */
+        SignIn: {
+            sign_in_name: string;
+            password: string;
+            /** @description Code of the second factor, when it is asked for. */
+            code?: string;
         };
         /** @description What one device reported of a shot. */
         SourceView: {
@@ -4607,6 +4949,308 @@ export interface operations {
             };
         };
     };
+    me: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    confirm_second_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShownCode"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_second_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordAgain"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewSecondFactor"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_second_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordAgain"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    new_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonView"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Code"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    new_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Code"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     save_plan_template: {
         parameters: {
             query?: never;
@@ -4999,6 +5643,68 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Preparation"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sharing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sharing"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_sharing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SharingChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -5900,6 +6606,64 @@ export interface operations {
             };
         };
     };
+    set_up_state: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetUpState"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSchool"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export_shots: {
         parameters: {
             query: {
@@ -5930,6 +6694,88 @@ export interface operations {
                 content: {
                     "text/csv": string;
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out_everywhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {

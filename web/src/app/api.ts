@@ -2,6 +2,7 @@
 
 import createClient from "openapi-fetch";
 import type { components, paths } from "./api.gen";
+import { signedOut } from "./signed-out";
 
 export type Schemas = components["schemas"];
 export type Problem = Schemas["Problem"];
@@ -17,6 +18,7 @@ export class ApiError extends Error {
     message: string,
     readonly fields: Problem["errors"] = [],
     readonly status?: number,
+    readonly title?: string,
   ) {
     super(message);
   }
@@ -36,9 +38,11 @@ export async function answered<T>(
     return answer.data as T;
   }
   const problem = answer.error as Partial<Problem> | undefined;
+  if (problem?.title === "Not signed in") signedOut.set(true);
   throw new ApiError(
     problem?.detail ?? `The server answered ${answer.response.status}.`,
     problem?.errors ?? [],
     answer.response.status,
+    problem?.title,
   );
 }

@@ -4,6 +4,7 @@
 
 import { useSyncExternalStore } from "react";
 import type { Problem } from "./api";
+import { signedOut } from "./signed-out";
 
 export interface Waiting {
   id: string;
@@ -86,6 +87,11 @@ async function deliver(entry: Waiting): Promise<"sent" | "away" | { why: string 
     if (answer.ok) return "sent";
     if (answer.status >= 500) return "away";
     const problem = (await answer.json().catch(() => ({}))) as Partial<Problem>;
+    // It waits until someone has signed in again.
+    if (answer.status === 401) {
+      signedOut.set(true);
+      return "away";
+    }
     return { why: problem.detail ?? `The server answered ${answer.status}.` };
   } catch {
     return "away";

@@ -6,6 +6,7 @@ import { DecisionRow } from "../decide/DecisionRow";
 import { useDecisions } from "../decide/queries";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
+import { Sharing } from "./Sharing";
 
 export function PlayerPage() {
   const { player = "" } = useParams();
@@ -76,6 +77,7 @@ export function PlayerPage() {
           ))}
         </ul>
       )}
+      <Sharing player={player} />
     </div>
   );
 }

@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Modal, Select } from "antd";
 import { type FormEvent, useState } from "react";
 import { v7 as uuid } from "uuid";
+import { useMe } from "../account/queries";
 import { answered, api, type Quantity, type Schemas } from "../app/api";
 import { useWords, type Words } from "../app/vocabulary";
 import { useSchool } from "../sessions/queries";
@@ -32,12 +33,13 @@ export function useDevices() {
 export function DevicesPage() {
   const words = useWords();
   const school = useSchool();
+  const mayOwn = useMe().data?.may_own === true;
   const found = useDevices();
   const [adding, setAdding] = useState(false);
   const [secret, setSecret] = useState<{ device: string; token: string }>();
   if (found.isError && !found.data) return <Trouble error={found.error} retry={found.refetch} />;
   if (!found.data || !words) return <Loading />;
-  const add = (
+  const add = mayOwn && (
     <Button type="primary" onClick={() => setAdding(true)}>
       Add a device
     </Button>
@@ -70,6 +72,7 @@ export function DevicesPage() {
               key={device.id}
               device={device}
               words={words}
+              mayChange={mayOwn}
               renewed={(token) => setSecret({ device: device.name, token })}
             />
           ))}
@@ -96,8 +99,13 @@ export function DevicesPage() {
   );
 }
 
-function DeviceRow(props: { device: Device; words: Words; renewed: (token: string) => void }) {
-  const { device, words, renewed } = props;
+function DeviceRow(props: {
+  device: Device;
+  words: Words;
+  mayChange: boolean;
+  renewed: (token: string) => void;
+}) {
+  const { device, words, mayChange, renewed } = props;
   const [open, setOpen] = useState(false);
   const queries = useQueryClient();
   const renew = useMutation({
@@ -152,10 +160,12 @@ function DeviceRow(props: { device: Device; words: Words; renewed: (token: strin
           {device.connected ? "connected" : "not connected"}
         </p>
         <div className="device-acts">
-          <Button onClick={() => setOpen(!open)} aria-expanded={open}>
-            Change
-          </Button>
-          {!device.practice && (
+          {mayChange && (
+            <Button onClick={() => setOpen(!open)} aria-expanded={open}>
+              Change
+            </Button>
+          )}
+          {mayChange && !device.practice && (
             <Button loading={renew.isPending} onClick={() => renew.mutate()}>
               New secret
             </Button>

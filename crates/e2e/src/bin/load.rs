@@ -28,7 +28,7 @@ const SHOTS: usize = 500;
 async fn main() {
     let stage = Stage::set(false).await;
     let api = Api {
-        http: reqwest::Client::new(),
+        http: stage.client().await,
         base: format!("{}/api/v1", stage.web),
     };
     import(&stage, &api).await;

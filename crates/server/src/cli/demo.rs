@@ -1,9 +1,12 @@
 //! `amber-tally demo`: the invented school, into a database of its own.
 
 use crate::cli::simulate::Device;
+use crate::password;
+use crate::routes::compute;
 use crate::token::Token;
 use chrono::{DateTime, Duration, Utc};
 use clap::Args;
+use tally_core::access::Role;
 use tally_core::house_rules::HouseRules;
 use tally_core::plan::{Known, PlannedBlock, propose};
 use tally_core::progress::SessionAct;
@@ -12,6 +15,7 @@ use tally_core::warm_up::Readiness;
 use tally_sim::golfer::Golfer;
 use tally_sim::monitor::Monitor;
 use tally_sim::scenario::{COACH, DemoPlayer, DemoSession, PLAYERS, SCHOOL};
+use tally_store::accounts::Founder;
 use tally_store::bag::BagClub;
 use tally_store::decisions::NewDecision;
 use tally_store::devices::Greeting;
@@ -49,18 +53,70 @@ pub async fn run(demo: Demo) -> Result<(), StoreError> {
 /// # Errors
 /// [`StoreError`].
 pub async fn load(store: &Store) -> Result<(), StoreError> {
-    let coach = store.found_school("Demo loading", COACH).await?;
-    // The name is given last, so a load that was cut short is taken up again; every
+    // Its owner can sign in last, so a load that was cut short is taken up again; every
     // identifier comes from the scenario, so nothing is stored twice.
-    if coach.school == SCHOOL {
-        return Ok(());
+    if !store.needs_set_up().await? {
+        if store.has_demo().await? {
+            return Ok(());
+        }
+        return Err(StoreError::Conflict(
+            "this database holds a school already; load the demo into one of its own".into(),
+        ));
     }
+    let all = store;
+    let coach = all.found_school(SCHOOL, COACH).await?;
+    let store = &all.for_person(&coach);
     load_devices(store, coach.school_id).await?;
     for (i, player) in PLAYERS.iter().enumerate() {
         load_player(store, &coach, player, i as u64).await?;
     }
     load_rest(store, &coach).await?;
-    store.rename_school(&coach, SCHOOL, COACH).await
+    let hash = compute(|| password::hash(DEMO_PASSWORD)).await;
+    load_people(all, &coach, &hash).await?;
+    all.mark_demo(coach.school_id).await?;
+    let founder = Founder {
+        school: SCHOOL,
+        name: COACH,
+        sign_in_name: DEMO_SIGN_IN,
+        password_hash: Some(&hash),
+    };
+    all.set_up(founder).await.map(|_| ())
+}
+
+/// Name that the demo's owner signs in with.
+pub const DEMO_SIGN_IN: &str = "tova";
+/// Password of everybody in the demo.
+pub const DEMO_PASSWORD: &str = "tally by the tarn";
+
+/// Who else works at the demo school: name, sign-in name, role, and the players that are
+/// shared with them, by place.
+const PEOPLE: [(&str, &str, Role, &[usize]); 2] = [
+    ("Maren Tolle", "maren", Role::Coach, &[0, 4]),
+    ("Jori Fenn", "jori", Role::Assistant, &[4, 5]),
+];
+
+async fn load_people(store: &Store, owner: &SignedIn, hash: &str) -> Result<(), StoreError> {
+    let school = owner.school_id;
+    let mut people = Vec::new();
+    for ((name, signs_as, role, _), number) in PEOPLE.iter().zip(3000..) {
+        let id = identifier("2026-01-02T08:00:00Z", number, 0);
+        store.add_person(school, id, *role, name, signs_as).await?;
+        store.save_password(school, id, hash, None).await?;
+        people.push(id);
+    }
+    for player in 0..PLAYERS.len() {
+        let sees = PEOPLE.iter().zip(&people);
+        let with: Vec<Uuid> = sees
+            .filter(|((.., shared), _)| shared.contains(&player))
+            .map(|(_, id)| *id)
+            .collect();
+        let id = identifier("2026-01-02T08:00:00Z", player as u64, 0);
+        store
+            .for_school(school)
+            .save_sharing(school, id, owner.coach_id, &with)
+            .await?;
+    }
+    Ok(())
 }
 
 async fn load_player(

@@ -3,6 +3,8 @@
 use crate::app::{Config, Server, StartError};
 use clap::Args;
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
+use std::path::PathBuf;
+use std::time::Duration;
 use tokio::signal::unix::{SignalKind, signal};
 
 /// How to serve.
@@ -20,6 +22,22 @@ pub struct Serve {
     /// Port for devices; 0 takes a free one.
     #[arg(long, default_value_t = 8091)]
     intake_port: u16,
+    /// A proxy stands before this server, speaks TLS with browsers, and tells whom it
+    /// speaks for in X-Forwarded-For.
+    #[arg(long, conflicts_with = "certificate")]
+    behind_tls_proxy: bool,
+    /// File of a certificate, PEM: browsers speak TLS with this server.
+    #[arg(long, requires = "key")]
+    certificate: Option<PathBuf>,
+    /// File of the certificate's key, PEM.
+    #[arg(long, requires = "certificate")]
+    key: Option<PathBuf>,
+    /// Address for the operator's figures, at /metrics; keep it to yourself.
+    #[arg(long)]
+    figures: Option<SocketAddr>,
+    /// Seconds to wait for a database that starts later.
+    #[arg(long, default_value_t = 60)]
+    wait_for_database: u64,
 }
 
 /// Serves until it is told to stop.
@@ -31,10 +49,14 @@ pub async fn run(serve: Serve) -> Result<(), StartError> {
         database_url: serve.database_url,
         web: SocketAddr::new(serve.host, serve.port),
         intake: SocketAddr::new(serve.host, serve.intake_port),
+        behind_tls_proxy: serve.behind_tls_proxy,
+        certificate: serve.certificate.zip(serve.key),
+        figures: serve.figures,
+        wait_for_database: Duration::from_secs(serve.wait_for_database),
     })
     .await?;
     println!("intake {}", server.intake_address());
-    println!("web http://{}", server.web_address()?);
+    println!("web {}://{}", server.scheme(), server.web_address()?);
     let mut terminate = signal(SignalKind::terminate())?;
     tokio::select! {
         done = server.run() => done,

@@ -5,7 +5,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{Datelike, Utc};
 use serde::{Deserialize, Serialize};
@@ -48,11 +47,11 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn record_act(
     coach: Coach,
     Path(session): Path<Uuid>,
-    State(app): State<App>,
     Body(new): Body<NewAct>,
 ) -> Result<StatusCode, Problem> {
     new.act.check()?;
-    app.store
+    coach
+        .store()
         .record_act(coach.school(), session, coach.id(), new.id, &new.act)
         .await?;
     Ok(StatusCode::CREATED)
@@ -60,16 +59,15 @@ async fn record_act(
 
 /// The Warm up station of a session.
 #[utoipa::path(get, path = "/sessions/{session}/warm-up", params(("session" = Uuid, Path)), responses((status = OK, body = WarmUpView), Problem))]
-async fn warm_up(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-    State(app): State<App>,
-) -> Result<Json<WarmUpView>, Problem> {
-    let (session, view) = view(&app, &coach, id).await?;
-    let player = app.store.player(coach.school(), session.player_id).await?;
+async fn warm_up(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<WarmUpView>, Problem> {
+    let (session, view) = view(&coach, id).await?;
+    let player = coach
+        .store()
+        .player(coach.school(), session.player_id)
+        .await?;
     let age = player.born.map(|born| Utc::now().year() - born);
     Ok(Json(WarmUpView {
-        movements: app.store.warm_up_list(coach.school()).await?,
+        movements: coach.store().warm_up_list(coach.school()).await?,
         cautions: cautions(view.progress.readiness.as_ref(), age),
         session: view,
     }))

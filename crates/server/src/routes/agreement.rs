@@ -6,13 +6,13 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path, Query};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use axum::http::StatusCode;
 use serde::{Deserialize, Serialize};
 use tally_core::agreement::{Agreement, agree};
 use tally_core::house_rules::HouseRules;
 use tally_core::quantity::Quantity;
 use tally_core::reading::Reading;
+use tally_store::Store;
 use tally_store::devices::Device;
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
@@ -70,14 +70,10 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// The agreement of two devices, offsets included.
 #[utoipa::path(get, path = "/agreement", params(Two), responses((status = OK, body = AgreementView), Problem))]
-async fn agreement(
-    coach: Coach,
-    Query(two): Query<Two>,
-    State(app): State<App>,
-) -> Result<Json<AgreementView>, Problem> {
+async fn agreement(coach: Coach, Query(two): Query<Two>) -> Result<Json<AgreementView>, Problem> {
     let school = coach.school();
-    let rules = app.store.house_rules(school).await?;
-    let (devices, pairs) = paired(&app, school, [two.first, two.second]).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let (devices, pairs) = paired(coach.store(), school, [two.first, two.second]).await?;
     let [first_name, second_name] = devices.map(|device| device.name);
     let names = [first_name.clone(), second_name.clone()];
     let (pairs, agreements) = compute(move || {
@@ -95,11 +91,8 @@ async fn agreement(
 
 /// Pairs of devices that reported the same shots, the most first.
 #[utoipa::path(get, path = "/device-pairs", responses((status = OK, body = Vec<DevicePair>), Problem))]
-async fn device_pairs(
-    coach: Coach,
-    State(app): State<App>,
-) -> Result<Json<Vec<DevicePair>>, Problem> {
-    let pairs = app.store.device_pairs(coach.school()).await?;
+async fn device_pairs(coach: Coach) -> Result<Json<Vec<DevicePair>>, Problem> {
+    let pairs = coach.store().device_pairs(coach.school()).await?;
     let view = pairs.into_iter().map(|pair| DevicePair {
         first: pair.first,
         second: pair.second,
@@ -113,12 +106,12 @@ async fn device_pairs(
 async fn adopt_offset(
     coach: Coach,
     Path(id): Path<Uuid>,
-    State(app): State<App>,
     Body(adoption): Body<Adoption>,
 ) -> Result<StatusCode, Problem> {
     let school = coach.school();
-    let rules = app.store.house_rules(school).await?;
-    let ([against, mut device], pairs) = paired(&app, school, [adoption.against, id]).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let ([against, mut device], pairs) =
+        paired(coach.store(), school, [adoption.against, id]).await?;
     let names = [against.name, device.name.clone()];
     let Some(found) = agree_on(adoption.quantity, &pairs, &names, &rules) else {
         let detail = format!(
@@ -129,23 +122,23 @@ async fn adopt_offset(
     };
     let offset = device.offsets.entry(adoption.quantity).or_default();
     *offset = found.offset_without_bias(*offset);
-    app.store
+    coach
+        .store()
         .save_device(school, id, &device.name, &device.offsets, device.session_id)
         .await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 async fn paired(
-    app: &App,
+    store: &Store,
     school: Uuid,
     [first, second]: [Uuid; 2],
 ) -> Result<([Device; 2], Vec<[Reading; 2]>), Problem> {
     let devices = [
-        app.store.device(school, first).await?,
-        app.store.device(school, second).await?,
+        store.device(school, first).await?,
+        store.device(school, second).await?,
     ];
-    let pairs = app
-        .store
+    let pairs = store
         .paired_readings(school, [first, second], MOST_PAIRS)
         .await?;
     Ok((devices, pairs))

@@ -5,7 +5,6 @@ use crate::app::App;
 use crate::coach::Coach;
 use crate::problem::Problem;
 use axum::body::Body;
-use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
 use futures_util::TryStreamExt;
@@ -30,8 +29,8 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// The whole school as it is at this moment, without secrets.
 #[utoipa::path(get, path = "/school/archive", responses((status = OK, body = String, content_type = "application/json"), Problem))]
-async fn export_archive(coach: Coach, State(app): State<App>) -> Result<Response, Problem> {
-    let export = app.store.export_school(coach.school()).await?;
+async fn export_archive(coach: Coach) -> Result<Response, Problem> {
+    let export = coach.store().export_school(coach.school()).await?;
     let (out, pieces) = mpsc::channel::<Result<String, std::io::Error>>(8);
     tokio::spawn(async move {
         if let Err(error) = write(&export, &out).await {
@@ -72,12 +71,8 @@ async fn write(
 
 /// Fills an empty school from an archive: all of it or nothing.
 #[utoipa::path(put, path = "/school/archive", request_body(content = String, content_type = "application/json"), responses((status = NO_CONTENT), Problem))]
-async fn import_archive(
-    coach: Coach,
-    State(app): State<App>,
-    body: Body,
-) -> Result<StatusCode, Problem> {
-    let mut restore = app.store.restore_school(coach.school()).await?;
+async fn import_archive(coach: Coach, body: Body) -> Result<StatusCode, Problem> {
+    let mut restore = coach.store().restore_school(coach.school()).await?;
     let stream = body.into_data_stream().map_err(std::io::Error::other);
     let input = SyncIoBridge::new(StreamReader::new(stream));
     let (out, mut rows) = mpsc::channel(WAITING);

@@ -4,7 +4,6 @@ use crate::app::App;
 use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
-use axum::extract::State;
 use axum::http::StatusCode;
 use serde::{Deserialize, Serialize};
 use tally_core::club::Club;
@@ -96,11 +95,10 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn add_to_bag(
     coach: Coach,
     Path(player): Path<Uuid>,
-    State(app): State<App>,
     Body(new): Body<NewBagClub>,
 ) -> Result<StatusCode, Problem> {
     let club = new.check(player)?;
-    app.store.add_to_bag(coach.school(), &club).await?;
+    coach.store().add_to_bag(coach.school(), &club).await?;
     Ok(StatusCode::CREATED)
 }
 
@@ -109,9 +107,9 @@ async fn add_to_bag(
 async fn take_from_bag(
     coach: Coach,
     Path((player, club)): Path<(Uuid, Uuid)>,
-    State(app): State<App>,
 ) -> Result<StatusCode, Problem> {
-    app.store
+    coach
+        .store()
         .take_from_bag(coach.school(), player, club)
         .await?;
     Ok(StatusCode::NO_CONTENT)

@@ -7,7 +7,6 @@ use crate::coach::Coach;
 use crate::extract::Body;
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::air::Conditions;
@@ -226,13 +225,12 @@ impl DescribedShot {
 #[utoipa::path(post, path = "/bench/reach", request_body = ReachAsked, responses((status = OK, body = ReachAnswered), Problem))]
 async fn bench_reach(
     coach: Coach,
-    State(app): State<App>,
     Body(asked): Body<ReachAsked>,
 ) -> Result<Json<ReachAnswered>, Problem> {
-    let rules = app.store.house_rules(coach.school()).await?;
+    let rules = coach.store().house_rules(coach.school()).await?;
     let question = asked.question(rules)?;
     let (sessions, days) = match asked.player {
-        Some(player) => player_days(&app, &coach, player, &question).await?,
+        Some(player) => player_days(&coach, player, &question).await?,
         None => (vec![], vec![]),
     };
     let question = ReachQuestion {
@@ -278,13 +276,15 @@ impl ReachAsked {
 /// The player's sessions with the club, as they would come out in the question's
 /// conditions, oldest first.
 async fn player_days(
-    app: &App,
     coach: &Coach,
     player: Uuid,
     question: &ReachQuestion,
 ) -> Result<(Vec<ReachSession>, Vec<Today>), Problem> {
-    app.store.player(coach.school(), player).await?;
-    let sessions = app.store.player_sessions(coach.school(), player).await?;
+    coach.store().player(coach.school(), player).await?;
+    let sessions = coach
+        .store()
+        .player_sessions(coach.school(), player)
+        .await?;
     let with_club = sessions
         .into_iter()
         .map(|(session, _)| session)
@@ -292,7 +292,10 @@ async fn player_days(
         .take(MOST_SESSIONS);
     let (mut placed, mut days) = (vec![], vec![]);
     for session in with_club {
-        let shots = app.store.session_shots(coach.school(), session.id).await?;
+        let shots = coach
+            .store()
+            .session_shots(coach.school(), session.id)
+            .await?;
         let (asked, here) = (as_asked(&shots), session.conditions());
         let kept: Vec<_> = asked
             .iter()

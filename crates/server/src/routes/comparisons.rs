@@ -9,7 +9,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -21,6 +20,7 @@ use tally_core::invalid::{Invalid, text_within};
 use tally_core::purpose::Purpose;
 use tally_core::quantity::Quantity;
 use tally_core::units::Dimension;
+use tally_store::Store;
 use tally_store::sessions::{Session, SessionFilter};
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -94,24 +94,23 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn compare_sets(
     coach: Coach,
     Path(player): Path<Uuid>,
-    State(app): State<App>,
     Body(asked): Body<CompareAsked>,
 ) -> Result<Json<CompareReport>, Problem> {
     let school = coach.school();
-    let rules = app.store.house_rules(school).await?;
-    app.store.player(school, player).await?;
+    let rules = coach.store().house_rules(school).await?;
+    coach.store().player(school, player).await?;
     let dimension = asked.quantity.dimension();
     let margin = asked.margin.map(|m| m.of(dimension, "margin"));
     let fairway = asked
         .fairway_width
         .map(|w| w.within(Dimension::Distance, "fairway_width", 1.0..=200.0));
-    let sets = sets(&app, school, player, &asked.sets, &rules).await?;
+    let sets = sets(coach.store(), school, player, &asked.sets, &rules).await?;
     let question = CompareQuestion {
         quantity: asked.quantity,
         sets,
         margin: margin.transpose()?,
         fairway_width: fairway.transpose()?,
-        club_gap: own_gap(&app, school, player, &rules).await?,
+        club_gap: own_gap(coach.store(), school, player, &rules).await?,
         drift_out: asked.drift_out.unwrap_or(true),
         rules,
     };
@@ -123,17 +122,16 @@ async fn compare_sets(
 async fn ball_sources(
     coach: Coach,
     Path(player): Path<Uuid>,
-    State(app): State<App>,
 ) -> Result<Json<Vec<BallSource>>, Problem> {
     let school = coach.school();
-    app.store.player(school, player).await?;
+    coach.store().player(school, player).await?;
     let mut heads: BTreeMap<Uuid, String> = BTreeMap::new();
     let mut sources = Vec::new();
-    for (session, shots) in app.store.player_sessions(school, player).await? {
+    for (session, shots) in coach.store().player_sessions(school, player).await? {
         if shots == 0 {
             continue;
         }
-        let (session, blocks) = app.store.session(school, session.id).await?;
+        let (session, blocks) = coach.store().session(school, session.id).await?;
         let own = Club::from_key("club", &session.club)?;
         let mut labels: Vec<String> = Vec::new();
         let mut clubs: Vec<Club> = Vec::new();
@@ -148,7 +146,7 @@ async fn ball_sources(
         }
         let head = match session.bag_club_id {
             Some(id) if !heads.contains_key(&id) => {
-                let club = app.store.bag_club(school, id).await?;
+                let club = coach.store().bag_club(school, id).await?;
                 let words = club.map(|club| in_words(&club)).unwrap_or_default();
                 heads.insert(id, words.clone());
                 Some(words)
@@ -175,7 +173,7 @@ async fn ball_sources(
 
 /// Loads the sets asked for; a session that several share is read once.
 pub async fn sets(
-    app: &App,
+    store: &Store,
     school: Uuid,
     player: Uuid,
     asked: &[SetAsked],
@@ -199,14 +197,14 @@ pub async fn sets(
             from: set.from,
             to: set.to,
         };
-        for session in app.store.sessions_filtered(school, &filter).await? {
+        for session in store.sessions_filtered(school, &filter).await? {
             if !set.takes(&session) {
                 continue;
             }
             if !read.contains_key(&session.id) {
                 let place = read.len();
-                let (session, blocks) = app.store.session(school, session.id).await?;
-                let stored = session_balls(app, school, &session, blocks, rules, place).await?;
+                let (session, blocks) = store.session(school, session.id).await?;
+                let stored = session_balls(store, school, &session, blocks, rules, place).await?;
                 let named = stored
                     .into_iter()
                     .map(|s| (s.ball, s.plan.label.clone()))
@@ -230,7 +228,7 @@ pub async fn sets(
 
 /// Carry between neighbouring clubs in the player's latest bag gapping, m.
 async fn own_gap(
-    app: &App,
+    store: &Store,
     school: Uuid,
     player: Uuid,
     rules: &HouseRules,
@@ -240,11 +238,11 @@ async fn own_gap(
         purpose: Some(Purpose::BagGapping.key().to_owned()),
         ..SessionFilter::default()
     };
-    let Some(session) = app.store.sessions_filtered(school, &filter).await?.pop() else {
+    let Some(session) = store.sessions_filtered(school, &filter).await?.pop() else {
         return Ok(None);
     };
-    let (session, blocks) = app.store.session(school, session.id).await?;
-    let balls = session_balls(app, school, &session, blocks, rules, 0).await?;
+    let (session, blocks) = store.session(school, session.id).await?;
+    let balls = session_balls(store, school, &session, blocks, rules, 0).await?;
     let mut carries: BTreeMap<Club, Vec<f64>> = BTreeMap::new();
     for ball in balls.iter().map(|b| &b.ball).filter(|b| b.kept()) {
         if let Some(carry) = ball.reading.get(Quantity::Carry) {

@@ -10,7 +10,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path, Query};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use futures_util::future::try_join_all;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -24,6 +23,7 @@ use tally_core::quantity::Quantity;
 use tally_core::read::{Counts, Standing};
 use tally_core::speed_ladder::{LadderBall, SpeedLadderReport, speed_ladder};
 use tally_core::warm_up_effect::{WarmUpReport, warm_up_effect};
+use tally_store::Store;
 use tally_store::sessions::Session;
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
@@ -94,17 +94,13 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// A session, as Decide opens.
 #[utoipa::path(get, path = "/sessions/{session}/decide", params(("session" = Uuid, Path)), responses((status = OK, body = DecideView), Problem))]
-async fn decide_session(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-    State(app): State<App>,
-) -> Result<Json<DecideView>, Problem> {
+async fn decide_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<DecideView>, Problem> {
     let school = coach.school();
-    let (stored, session) = view(&app, &coach, id).await?;
-    let (_, blocks) = app.store.session(school, id).await?;
-    let rules = app.store.house_rules(school).await?;
+    let (stored, session) = view(&coach, id).await?;
+    let (_, blocks) = coach.store().session(school, id).await?;
+    let rules = coach.store().house_rules(school).await?;
     let purpose = Purpose::from_key("purpose", &stored.purpose)?;
-    let balls = session_balls(&app, school, &stored, blocks, &rules, 0).await?;
+    let balls = session_balls(coach.store(), school, &stored, blocks, &rules, 0).await?;
     let standing = |wanted| balls.iter().filter(|b| b.ball.standing == wanted).count();
     let hit: Vec<(String, bool)> = session
         .blocks
@@ -112,7 +108,7 @@ async fn decide_session(
         .filter(|block| balls.iter().any(|ball| ball.block == block.id))
         .map(|block| (block.label.clone(), block.plan.full_effort))
         .collect();
-    let decisions = app.store.decisions(school, stored.player_id).await?;
+    let decisions = coach.store().decisions(school, stored.player_id).await?;
     let own = Club::from_key("club", &stored.club)?;
     let clubs: Vec<Club> = Club::all()
         .filter(|club| balls.iter().any(|b| b.ball.club == *club))
@@ -158,21 +154,20 @@ async fn session_effort(
     coach: Coach,
     Path(id): Path<Uuid>,
     Query(of): Query<OfClub>,
-    State(app): State<App>,
     Body(asked): Body<EffortAsked>,
 ) -> Result<Json<EffortReport>, Problem> {
     let school = coach.school();
-    let rules = app.store.house_rules(school).await?;
+    let rules = coach.store().house_rules(school).await?;
     let hole = match asked.hole {
         Some(hole) => hole.check()?,
         None => Hole::usual(&rules),
     };
-    let (session, blocks) = app.store.session(school, id).await?;
-    let player = app.store.player(school, session.player_id).await?;
-    let balls = session_balls(&app, school, &session, blocks, &rules, 0).await?;
+    let (session, blocks) = coach.store().session(school, id).await?;
+    let player = coach.store().player(school, session.player_id).await?;
+    let balls = session_balls(coach.store(), school, &session, blocks, &rules, 0).await?;
     let clubs: Vec<Club> = balls.iter().map(|b| b.ball.club).collect();
     let club = chosen(of, &clubs, &session)?;
-    let reference = fastest(&app, school, &session, club, &rules).await?;
+    let reference = fastest(coach.store(), school, &session, club, &rules).await?;
     let balls = labelled(balls, club);
     let report = compute(move || {
         effort(&EffortQuestion {
@@ -194,12 +189,11 @@ async fn session_speed_ladder(
     coach: Coach,
     Path(id): Path<Uuid>,
     Query(of): Query<OfClub>,
-    State(app): State<App>,
 ) -> Result<Json<SpeedLadderReport>, Problem> {
     let school = coach.school();
-    let rules = app.store.house_rules(school).await?;
-    let (session, blocks) = app.store.session(school, id).await?;
-    let balls = session_balls(&app, school, &session, blocks, &rules, 0).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let (session, blocks) = coach.store().session(school, id).await?;
+    let balls = session_balls(coach.store(), school, &session, blocks, &rules, 0).await?;
     let clubs: Vec<Club> = balls.iter().map(|b| b.ball.club).collect();
     let club = chosen(of, &clubs, &session)?;
     let balls: Vec<LadderBall> = balls
@@ -224,12 +218,11 @@ async fn session_warm_up_effect(
     coach: Coach,
     Path(id): Path<Uuid>,
     Query(of): Query<OfClub>,
-    State(app): State<App>,
 ) -> Result<Json<WarmUpReport>, Problem> {
     let school = coach.school();
-    let rules = app.store.house_rules(school).await?;
-    let (session, blocks) = app.store.session(school, id).await?;
-    let balls = session_balls(&app, school, &session, blocks, &rules, 0).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let (session, blocks) = coach.store().session(school, id).await?;
+    let balls = session_balls(coach.store(), school, &session, blocks, &rules, 0).await?;
     let clubs: Vec<Club> = balls.iter().map(|b| b.ball.club).collect();
     let balls = labelled(balls, chosen(of, &clubs, &session)?);
     Ok(Json(compute(move || warm_up_effect(&balls, &rules)).await))
@@ -253,22 +246,21 @@ fn most_hit(clubs: &[Club], own: Club) -> Club {
 
 /// The player's fastest kept swing with a club on record, m/s.
 async fn fastest(
-    app: &App,
+    store: &Store,
     school: Uuid,
     session: &Session,
     club: Club,
     rules: &HouseRules,
 ) -> Result<Option<f64>, Problem> {
-    let sessions = app
-        .store
+    let sessions = store
         .sessions_with_club(school, session.player_id, club.key(), LOOKED_AT)
         .await?;
     let speeds = sessions
         .into_iter()
         .filter(|other| other.id != session.id)
         .map(|other| async move {
-            let (other, blocks) = app.store.session(school, other.id).await?;
-            let balls = session_balls(app, school, &other, blocks, rules, 0).await?;
+            let (other, blocks) = store.session(school, other.id).await?;
+            let balls = session_balls(store, school, &other, blocks, rules, 0).await?;
             let speeds = balls
                 .iter()
                 .filter(|b| b.ball.kept() && b.ball.club == club)

@@ -6,7 +6,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
@@ -115,10 +114,9 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn decisions(
     coach: Coach,
     Path(player): Path<Uuid>,
-    State(app): State<App>,
 ) -> Result<Json<Vec<DecisionView>>, Problem> {
-    app.store.player(coach.school(), player).await?;
-    let decisions = app.store.decisions(coach.school(), player).await?;
+    coach.store().player(coach.school(), player).await?;
+    let decisions = coach.store().decisions(coach.school(), player).await?;
     Ok(Json(
         decisions.into_iter().map(DecisionView::from).collect(),
     ))
@@ -129,11 +127,13 @@ async fn decisions(
 async fn decide(
     coach: Coach,
     Path(player): Path<Uuid>,
-    State(app): State<App>,
     Body(new): Body<DecisionToKeep>,
 ) -> Result<StatusCode, Problem> {
     let new = new.check(player)?;
-    app.store.decide(coach.school(), coach.id(), &new).await?;
+    coach
+        .store()
+        .decide(coach.school(), coach.id(), &new)
+        .await?;
     Ok(StatusCode::CREATED)
 }
 
@@ -142,11 +142,11 @@ async fn decide(
 async fn set_done(
     coach: Coach,
     Path(decision): Path<Uuid>,
-    State(app): State<App>,
     Body(with): Body<DoneWith>,
 ) -> Result<StatusCode, Problem> {
     let done_at = with.done.then(Utc::now);
-    app.store
+    coach
+        .store()
         .decision_done(coach.school(), decision, done_at)
         .await?;
     Ok(StatusCode::NO_CONTENT)
@@ -154,17 +154,17 @@ async fn set_done(
 
 /// Sessions in progress, and what is due to be looked at again.
 #[utoipa::path(get, path = "/today", responses((status = OK, body = TodayView), Problem))]
-async fn today(coach: Coach, State(app): State<App>) -> Result<Json<TodayView>, Problem> {
+async fn today(coach: Coach) -> Result<Json<TodayView>, Problem> {
     let school = coach.school();
-    let players = app.store.players(school).await?;
+    let players = coach.store().players(school).await?;
     let names: HashMap<Uuid, &str> = players
         .iter()
         .map(|listed| (listed.player.id, listed.player.name.as_str()))
         .collect();
-    let in_progress = app.store.sessions_in_progress(school).await?;
+    let in_progress = coach.store().sessions_in_progress(school).await?;
     let ids: Vec<Uuid> = in_progress.iter().map(|s| s.id).collect();
-    let shots = app.store.shots_in(school, &ids).await?;
-    let rechecks = app.store.decisions_to_recheck(school).await?;
+    let shots = coach.store().shots_in(school, &ids).await?;
+    let rechecks = coach.store().decisions_to_recheck(school).await?;
     Ok(Json(TodayView {
         in_progress: in_progress
             .into_iter()

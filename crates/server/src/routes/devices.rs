@@ -7,7 +7,6 @@ use crate::extract::{Body, Path};
 use crate::problem::Problem;
 use crate::token::Token;
 use axum::Json;
-use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{DateTime, TimeDelta, Utc};
 use serde::{Deserialize, Serialize};
@@ -16,6 +15,7 @@ use tally_core::invalid::{Invalid, text_within};
 use tally_core::quantity::Quantity;
 use tally_core::reading::Offsets;
 use tally_formats::device_line::DeviceKind;
+use tally_store::Store;
 use tally_store::devices::Device;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -126,33 +126,34 @@ pub fn routes() -> OpenApiRouter<App> {
 }
 
 /// The devices as they are shown.
-pub async fn listed(app: &App, school: Uuid) -> Result<Vec<DeviceView>, Problem> {
-    let devices = app.store.devices(school).await?;
+pub async fn listed(store: &Store, school: Uuid) -> Result<Vec<DeviceView>, Problem> {
+    let devices = store.devices(school).await?;
     Ok(devices.into_iter().map(DeviceView::from).collect())
 }
 
 /// The school's devices by name.
 #[utoipa::path(get, path = "/devices", responses((status = OK, body = Vec<DeviceView>), Problem))]
-async fn devices(coach: Coach, State(app): State<App>) -> Result<Json<Vec<DeviceView>>, Problem> {
-    Ok(Json(listed(&app, coach.school()).await?))
+async fn devices(coach: Coach) -> Result<Json<Vec<DeviceView>>, Problem> {
+    Ok(Json(listed(coach.store(), coach.school()).await?))
 }
 
 /// Adds a device. Its secret is told in the answer and never again.
 #[utoipa::path(post, path = "/devices", request_body = NewDevice, responses((status = CREATED, body = Secret), Problem))]
 async fn add_device(
     coach: Coach,
-    State(app): State<App>,
     Body(new): Body<NewDevice>,
 ) -> Result<(StatusCode, Json<Secret>), Problem> {
     let name = text_within("name", &new.name, 100)?;
     let kind = DeviceKind::from_key("kind", &new.kind)?;
     let school = coach.school();
-    app.store
+    coach
+        .store()
         .add_device(school, new.id, &name, kind.key(), None, false)
         .await?;
     // Made after, so that a repeated request gets a secret that holds.
-    let token = Token::random();
-    app.store
+    let token = Token::random("dev");
+    coach
+        .store()
         .renew_token(school, new.id, &token.digest())
         .await?;
     let secret = Secret {
@@ -166,11 +167,11 @@ async fn add_device(
 async fn change_device(
     coach: Coach,
     Path(id): Path<Uuid>,
-    State(app): State<App>,
     Body(change): Body<DeviceChange>,
 ) -> Result<StatusCode, Problem> {
     let (name, offsets) = change.check()?;
-    app.store
+    coach
+        .store()
         .save_device(coach.school(), id, &name, &offsets, change.session)
         .await?;
     Ok(StatusCode::NO_CONTENT)
@@ -178,13 +179,10 @@ async fn change_device(
 
 /// Gives a device another secret; the old one is of no use any more.
 #[utoipa::path(post, path = "/devices/{device}/token", params(("device" = Uuid, Path)), responses((status = OK, body = Secret), Problem))]
-async fn renew_token(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-    State(app): State<App>,
-) -> Result<Json<Secret>, Problem> {
-    let token = Token::random();
-    app.store
+async fn renew_token(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<Secret>, Problem> {
+    let token = Token::random("dev");
+    coach
+        .store()
         .renew_token(coach.school(), id, &token.digest())
         .await?;
     Ok(Json(Secret {

@@ -6,7 +6,6 @@ use crate::app::App;
 use crate::coach::Coach;
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use std::collections::HashMap;
@@ -56,14 +55,14 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// The doubtful readings of the latest sessions, latest first.
 #[utoipa::path(get, path = "/doubtful", responses((status = OK, body = DoubtfulList), Problem))]
-async fn doubtful(coach: Coach, State(app): State<App>) -> Result<Json<DoubtfulList>, Problem> {
+async fn doubtful(coach: Coach) -> Result<Json<DoubtfulList>, Problem> {
     let school = coach.school();
-    let rules = app.store.house_rules(school).await?;
-    let latest = app
-        .store
+    let rules = coach.store().house_rules(school).await?;
+    let latest = coach
+        .store()
         .latest_sessions(school, rules.doubtful_sessions())
         .await?;
-    let players = app.store.players(school).await?;
+    let players = coach.store().players(school).await?;
     let names: HashMap<Uuid, String> = players
         .into_iter()
         .map(|p| (p.player.id, p.player.name))
@@ -71,8 +70,8 @@ async fn doubtful(coach: Coach, State(app): State<App>) -> Result<Json<DoubtfulL
     let looked_through = latest.len();
     let mut sessions = Vec::new();
     for session in latest {
-        let (_, blocks) = app.store.session(school, session.id).await?;
-        let shots = app.store.session_shots(school, session.id).await?;
+        let (_, blocks) = coach.store().session(school, session.id).await?;
+        let shots = coach.store().session_shots(school, session.id).await?;
         let (own, conditions) = (Club::from_key("club", &session.club)?, session.conditions());
         let waiting: Vec<DoubtfulShot> = compute(move || {
             let numbered = shots.into_iter().zip(1..);

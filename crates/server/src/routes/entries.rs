@@ -5,7 +5,6 @@ use crate::app::App;
 use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
-use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use serde::Deserialize;
@@ -59,12 +58,12 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn enter_values(
     coach: Coach,
     Path((session, shot)): Path<(Uuid, Uuid)>,
-    State(app): State<App>,
     Body(new): Body<NewEntries>,
 ) -> Result<StatusCode, Problem> {
     let hit_at = new.hit_at.unwrap_or_else(Utc::now);
     let entries = new.check()?;
-    app.store
+    coach
+        .store()
         .enter_values(coach.school(), session, coach.id(), shot, hit_at, &entries)
         .await?;
     Ok(StatusCode::NO_CONTENT)
@@ -75,10 +74,10 @@ async fn enter_values(
 async fn pair_reading(
     coach: Coach,
     Path((session, reading)): Path<(Uuid, Uuid)>,
-    State(app): State<App>,
     Body(to): Body<Pairing>,
 ) -> Result<StatusCode, Problem> {
-    app.store
+    coach
+        .store()
         .pair_reading(coach.school(), session, reading, to.shot, to.new_shot)
         .await?;
     Ok(StatusCode::NO_CONTENT)

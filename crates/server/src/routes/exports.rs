@@ -6,7 +6,6 @@ use crate::coach::Coach;
 use crate::extract::Query;
 use crate::problem::Problem;
 use axum::body::Body;
-use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use chrono::{DateTime, Utc};
@@ -65,11 +64,7 @@ pub fn download(body: Body, kind: &'static str, name: &str) -> impl IntoResponse
 
 /// Shots as CSV, oldest session first; without any filter, all of the school's.
 #[utoipa::path(get, path = "/shots.csv", params(Wanted), responses((status = OK, body = String, content_type = "text/csv"), Problem))]
-async fn export_shots(
-    coach: Coach,
-    Query(wanted): Query<Wanted>,
-    State(app): State<App>,
-) -> Result<Response, Problem> {
+async fn export_shots(coach: Coach, Query(wanted): Query<Wanted>) -> Result<Response, Problem> {
     let school = coach.school();
     let club = wanted
         .club
@@ -93,16 +88,16 @@ async fn export_shots(
         from: wanted.from,
         to: wanted.to,
     };
-    let sessions = app.store.sessions_filtered(school, &filter).await?;
-    let players = app.store.players(school).await?;
+    let sessions = coach.store().sessions_filtered(school, &filter).await?;
+    let players = coach.store().players(school).await?;
     let names: HashMap<Uuid, String> = players
         .into_iter()
         .map(|p| (p.player.id, p.player.name))
         .collect();
     let writer = Arc::new(Export {
-        store: app.store.clone(),
+        store: coach.store().clone(),
         school,
-        rules: app.store.house_rules(school).await?,
+        rules: coach.store().house_rules(school).await?,
         names,
         club,
         units: wanted.units,

@@ -10,7 +10,6 @@ use crate::coach::Coach;
 use crate::extract::Path;
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -65,19 +64,15 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// A session under way, as Hit shows it.
 #[utoipa::path(get, path = "/sessions/{session}/hit", params(("session" = Uuid, Path)), responses((status = OK, body = HitView), Problem))]
-async fn hit_session(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-    State(app): State<App>,
-) -> Result<Json<HitView>, Problem> {
+async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>, Problem> {
     let school = coach.school();
-    let (stored, session) = view(&app, &coach, id).await?;
-    let rules = app.store.house_rules(school).await?;
-    let shots = app.store.session_shots(school, id).await?;
-    let last = last_before(&app, school, &stored, &rules).await?;
+    let (stored, session) = view(&coach, id).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let shots = coach.store().session_shots(school, id).await?;
+    let last = last_before(coach.store(), school, &stored, &rules).await?;
     let (last_at, last) = last.unzip();
     let to_beat = last.as_ref().and_then(|last| last.to_beat);
-    let devices = super::devices::listed(&app, school).await?;
+    let devices = super::devices::listed(coach.store(), school).await?;
     let purpose = Purpose::from_key("purpose", &stored.purpose)?;
     let club = Club::from_key("club", &stored.club)?;
     let blocks: Vec<(Uuid, PlannedBlock)> = session

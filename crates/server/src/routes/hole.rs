@@ -8,7 +8,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use serde::Deserialize;
 use tally_core::hole::{
     Choice, Criterion, CrossTrouble, Hole, HoleReport, SideTrouble, TroubleKind, hole,
@@ -72,14 +71,13 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn weigh_on_hole(
     coach: Coach,
     Path(player): Path<Uuid>,
-    State(app): State<App>,
     Body(asked): Body<HoleQuestion>,
 ) -> Result<Json<HoleReport>, Problem> {
     let school = coach.school();
     let on = asked.hole.check()?;
-    let rules = app.store.house_rules(school).await?;
-    app.store.player(school, player).await?;
-    let choices: Vec<Choice> = sets(&app, school, player, &asked.choices, &rules)
+    let rules = coach.store().house_rules(school).await?;
+    coach.store().player(school, player).await?;
+    let choices: Vec<Choice> = sets(coach.store(), school, player, &asked.choices, &rules)
         .await?
         .into_iter()
         .map(|set| Choice {

@@ -6,7 +6,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
@@ -87,14 +86,11 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// Every rule, ours beside the coach's own, with its history.
 #[utoipa::path(get, path = "/house-rules", responses((status = OK, body = HouseRulesView), Problem))]
-async fn house_rules(
-    coach: Coach,
-    State(app): State<App>,
-) -> Result<Json<HouseRulesView>, Problem> {
+async fn house_rules(coach: Coach) -> Result<Json<HouseRulesView>, Problem> {
     let school = coach.school();
-    let rules = app.store.house_rules(school).await?;
-    let changes = app.store.rule_changes(school).await?;
-    let warm_up = app.store.warm_up_list(school).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let changes = coach.store().rule_changes(school).await?;
+    let warm_up = coach.store().warm_up_list(school).await?;
     let plain = RULES.iter().map(|rule: &Rule| {
         let value = rules.get(rule.key).unwrap_or(rule.default);
         RuleView {
@@ -144,16 +140,16 @@ async fn house_rules(
 async fn change_rule(
     coach: Coach,
     Path(key): Path<String>,
-    State(app): State<App>,
     Body(change): Body<RuleChange>,
 ) -> Result<StatusCode, Problem> {
     let value = match &change.given {
         Some(given) => Some(accept(&key, given.number(&key)?, &given.unit)?),
         None => None,
     };
-    let mut rules = app.store.house_rules(coach.school()).await?;
+    let mut rules = coach.store().house_rules(coach.school()).await?;
     rules.set(&key, value)?;
-    app.store
+    coach
+        .store()
         .change_rule(coach.school(), coach.id(), change.id, &key, value)
         .await?;
     Ok(StatusCode::NO_CONTENT)
@@ -163,13 +159,13 @@ async fn change_rule(
 #[utoipa::path(put, path = "/warm-up-list", request_body = WarmUpList, responses((status = NO_CONTENT), Problem))]
 async fn save_warm_up_list(
     coach: Coach,
-    State(app): State<App>,
     Body(list): Body<WarmUpList>,
 ) -> Result<StatusCode, Problem> {
     if let Some(movements) = &list.movements {
         warm_up::check(movements)?;
     }
-    app.store
+    coach
+        .store()
         .save_warm_up_list(
             coach.school(),
             coach.id(),

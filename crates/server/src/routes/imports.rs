@@ -7,7 +7,6 @@ use crate::import::{Wanted, run};
 use crate::problem::Problem;
 use axum::Json;
 use axum::body::{Body, Bytes};
-use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use chrono::{DateTime, NaiveDate, Utc};
@@ -17,6 +16,7 @@ use tally_core::club::Club;
 use tally_core::invalid::{Invalid, text_within};
 use tally_core::reading::Reading;
 use tally_formats::shot_csv::{CellTrouble, Guess, ImportedShot, Layout, Rows, When, guess};
+use tally_store::Store;
 use tally_store::imports::{Import, MOST_BAD_ROWS, NewImport};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
@@ -220,7 +220,6 @@ fn layout_of(json: &str) -> Result<Layout, Invalid> {
 async fn import_shots(
     coach: Coach,
     Query(how): Query<How>,
-    State(app): State<App>,
     headers: HeaderMap,
     body: Body,
 ) -> Result<Json<ImportView>, Problem> {
@@ -235,7 +234,7 @@ async fn import_shots(
     conditions.air()?;
     let told = headers.get(header::CONTENT_LENGTH);
     let wanted = Wanted {
-        store: app.store.clone(),
+        store: coach.store().clone(),
         school,
         new: NewImport {
             id: how.id,
@@ -263,12 +262,12 @@ async fn import_shots(
             "the import broke off; nothing was added",
         )
     })??;
-    shown(&app, school, how.id).await.map(Json)
+    shown(coach.store(), school, how.id).await.map(Json)
 }
 
-async fn shown(app: &App, school: Uuid, id: Uuid) -> Result<ImportView, Problem> {
-    let import = app.store.import(school, id).await?;
-    let (_, rows) = app.store.bad_rows(school, id, LISTED).await?;
+async fn shown(store: &Store, school: Uuid, id: Uuid) -> Result<ImportView, Problem> {
+    let import = store.import(school, id).await?;
+    let (_, rows) = store.bad_rows(school, id, LISTED).await?;
     let troubles = rows
         .into_iter()
         .filter_map(|bad| serde_json::from_value::<Vec<CellTrouble>>(bad.troubles).ok())
@@ -278,53 +277,37 @@ async fn shown(app: &App, school: Uuid, id: Uuid) -> Result<ImportView, Problem>
 
 /// The school's imports, latest first.
 #[utoipa::path(get, path = "/imports", responses((status = OK, body = Vec<ImportView>), Problem))]
-async fn imports(coach: Coach, State(app): State<App>) -> Result<Json<Vec<ImportView>>, Problem> {
-    let imports = app.store.imports(coach.school()).await?;
+async fn imports(coach: Coach) -> Result<Json<Vec<ImportView>>, Problem> {
+    let imports = coach.store().imports(coach.school()).await?;
     let views = imports.into_iter().map(|i| ImportView::new(i, vec![]));
     Ok(Json(views.collect()))
 }
 
 /// One import, with the first of its rows that could not be used.
 #[utoipa::path(get, path = "/imports/{import}", params(("import" = Uuid, Path)), responses((status = OK, body = ImportView), Problem))]
-async fn import(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-    State(app): State<App>,
-) -> Result<Json<ImportView>, Problem> {
-    shown(&app, coach.school(), id).await.map(Json)
+async fn import(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<ImportView>, Problem> {
+    shown(coach.store(), coach.school(), id).await.map(Json)
 }
 
 /// Asks a running import to stop; nothing of it is kept.
 #[utoipa::path(post, path = "/imports/{import}/cancel", params(("import" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
-async fn cancel_import(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-    State(app): State<App>,
-) -> Result<StatusCode, Problem> {
-    app.store.cancel_import(coach.school(), id).await?;
+async fn cancel_import(coach: Coach, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
+    coach.store().cancel_import(coach.school(), id).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 /// Takes out all that an import brought.
 #[utoipa::path(delete, path = "/imports/{import}", params(("import" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
-async fn undo_import(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-    State(app): State<App>,
-) -> Result<StatusCode, Problem> {
-    app.store.undo_import(coach.school(), id).await?;
+async fn undo_import(coach: Coach, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
+    coach.store().undo_import(coach.school(), id).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 /// The rows that could not be used, as CSV: as they were, with what is wrong behind.
 #[utoipa::path(get, path = "/imports/{import}/bad-rows.csv", params(("import" = Uuid, Path)), responses((status = OK, body = String, content_type = "text/csv"), Problem))]
-async fn bad_rows(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-    State(app): State<App>,
-) -> Result<Response, Problem> {
-    let (mut names, rows) = app
-        .store
+async fn bad_rows(coach: Coach, Path(id): Path<Uuid>) -> Result<Response, Problem> {
+    let (mut names, rows) = coach
+        .store()
         .bad_rows(coach.school(), id, MOST_BAD_ROWS)
         .await?;
     let mut writer = csv::WriterBuilder::new()

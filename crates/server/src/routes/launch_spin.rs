@@ -7,7 +7,6 @@ use crate::coach::Coach;
 use crate::extract::{Path, Query};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use axum::http::StatusCode;
 use serde::Deserialize;
 use tally_core::club::Club;
@@ -39,13 +38,12 @@ async fn session_launch_spin(
     coach: Coach,
     Path(id): Path<Uuid>,
     Query(drawn): Query<Drawn>,
-    State(app): State<App>,
 ) -> Result<Json<LaunchSpin>, Problem> {
-    let (session, blocks) = app.store.session(coach.school(), id).await?;
-    let rules = app.store.house_rules(coach.school()).await?;
-    let mut shots = app.store.session_shots(coach.school(), id).await?;
-    let windows = app
-        .store
+    let (session, blocks) = coach.store().session(coach.school(), id).await?;
+    let rules = coach.store().house_rules(coach.school()).await?;
+    let mut shots = coach.store().session_shots(coach.school(), id).await?;
+    let windows = coach
+        .store()
         .target_windows(coach.school(), session.player_id)
         .await?;
     let own = Club::from_key("club", &session.club)?;

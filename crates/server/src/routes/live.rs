@@ -28,7 +28,7 @@ async fn live(
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, Problem> {
     let changes = BroadcastStream::new(app.live.subscribe());
     let school = coach.school();
-    app.store.session(school, id).await?;
+    coach.store().session(school, id).await?;
     let events = changes.filter_map(move |change| {
         // A listener that fell behind may have missed its own session's change.
         let change = change.unwrap_or(Changed::ANYTHING);

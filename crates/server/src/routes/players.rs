@@ -6,7 +6,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{DateTime, Datelike, Utc};
 use serde::{Deserialize, Serialize};
@@ -63,8 +62,8 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// The school's players by name.
 #[utoipa::path(get, path = "/players", responses((status = OK, body = Vec<ListedPlayer>), Problem))]
-async fn players(coach: Coach, State(app): State<App>) -> Result<Json<Vec<ListedPlayer>>, Problem> {
-    let players = app.store.players(coach.school()).await?;
+async fn players(coach: Coach) -> Result<Json<Vec<ListedPlayer>>, Problem> {
+    let players = coach.store().players(coach.school()).await?;
     let listed = players.into_iter().map(|p| ListedPlayer {
         id: p.player.id,
         name: p.player.name,
@@ -78,13 +77,9 @@ async fn players(coach: Coach, State(app): State<App>) -> Result<Json<Vec<Listed
 
 /// One player.
 #[utoipa::path(get, path = "/players/{player}", params(("player" = Uuid, Path)), responses((status = OK, body = PlayerView), Problem))]
-async fn player(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-    State(app): State<App>,
-) -> Result<Json<PlayerView>, Problem> {
-    let player = app.store.player(coach.school(), id).await?;
-    let sessions = app.store.player_sessions(coach.school(), id).await?;
+async fn player(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<PlayerView>, Problem> {
+    let player = coach.store().player(coach.school(), id).await?;
+    let sessions = coach.store().player_sessions(coach.school(), id).await?;
     Ok(Json(PlayerView {
         id: player.id,
         name: player.name,
@@ -100,12 +95,11 @@ async fn player(
 
 /// Adds a player.
 #[utoipa::path(post, path = "/players", request_body = NewPlayer, responses((status = CREATED), Problem))]
-async fn add_player(
-    coach: Coach,
-    State(app): State<App>,
-    Body(new): Body<NewPlayer>,
-) -> Result<StatusCode, Problem> {
-    app.store.add_player(coach.school(), &new.check()?).await?;
+async fn add_player(coach: Coach, Body(new): Body<NewPlayer>) -> Result<StatusCode, Problem> {
+    coach
+        .store()
+        .add_player(coach.school(), &new.check()?)
+        .await?;
     Ok(StatusCode::CREATED)
 }
 

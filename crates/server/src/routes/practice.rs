@@ -66,17 +66,18 @@ async fn begin_practice(
         return Err(Invalid::missing("devices", "name at least one").into());
     }
     let school = coach.school();
-    let (stored, _) = app.store.session(school, session).await?;
+    let (stored, _) = coach.store().session(school, session).await?;
     if stored.ended_at.is_some() {
         let detail = "the session has ended; take it up again first";
         return Err(Problem::new(StatusCode::CONFLICT, "Ended", detail));
     }
-    let acts = app.store.session_acts(school, session).await?;
+    let acts = coach.store().session_acts(school, session).await?;
     let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
     if progress(&acts).practising {
         return Ok(StatusCode::CREATED);
     }
-    app.store
+    coach
+        .store()
         .record_act(
             school,
             session,
@@ -86,7 +87,7 @@ async fn begin_practice(
         )
         .await?;
     begin(Wanted {
-        store: app.store.clone(),
+        store: app.store.for_school(school),
         intake: app.intake,
         school,
         session,

@@ -9,7 +9,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path, Query};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
@@ -22,6 +21,7 @@ use tally_core::purpose::{Analysis, Purpose};
 use tally_core::quantity::Quantity;
 use tally_core::read::{Standing, standing};
 use tally_core::reading::Reading;
+use tally_store::Store;
 use tally_store::plan_templates::PlanTemplate;
 use tally_store::sessions::{Block, Session};
 use tally_store::shots::Shot;
@@ -120,34 +120,42 @@ async fn prepare(
     coach: Coach,
     Path(player): Path<Uuid>,
     Query(wanted): Query<Wanted>,
-    State(app): State<App>,
 ) -> Result<Json<Preparation>, Problem> {
     let school = coach.school();
     let purpose = Purpose::from_key("purpose", &wanted.purpose)?;
     let club = Club::from_key("club", &wanted.club)?;
-    let player = app.store.player(school, player).await?;
-    let rules = app.store.house_rules(school).await?;
-    let windows = app.store.target_windows(school, player.id).await?;
+    let player = coach.store().player(school, player).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let windows = coach.store().target_windows(school, player.id).await?;
     let window = windows.into_iter().find(|(key, _)| *key == wanted.club);
-    let bag = app.store.bag(school, player.id).await?;
-    let past = app
-        .store
+    let bag = coach.store().bag(school, player.id).await?;
+    let past = coach
+        .store()
         .sessions_with_club(school, player.id, &wanted.club, LOOKED_AT)
         .await?;
     let mut speeds = Vec::new();
     for session in &past {
-        let shots = app.store.session_shots(school, session.id).await?;
+        let shots = coach.store().session_shots(school, session.id).await?;
         speeds.push(kept_speeds(session, club, &shots, &rules));
     }
     let mean = |speeds: &Vec<f64>| speeds.iter().sum::<f64>() / speeds.len() as f64;
     let usual_speed = speeds.iter().find(|s| !s.is_empty()).map(mean);
     let best_speed = speeds.iter().flatten().copied().reduce(f64::max);
     let under_way = match wanted.session {
-        Some(id) => Some(app.store.session(school, id).await?.0),
+        Some(id) => Some(coach.store().session(school, id).await?.0),
         None => None,
     };
     let before = under_way.as_ref();
-    let last = last_like(&app, school, player.id, purpose, club, before, &rules).await?;
+    let last = last_like(
+        coach.store(),
+        school,
+        player.id,
+        purpose,
+        club,
+        before,
+        &rules,
+    )
+    .await?;
     let mut clubs: Vec<Club> = bag
         .iter()
         .filter_map(|c| Club::from_key("club", &c.club).ok())
@@ -165,8 +173,8 @@ async fn prepare(
             rules: &rules,
         },
     );
-    let templates = app.store.plan_templates(school, purpose.key()).await?;
-    let places = app.store.places(school).await?;
+    let templates = coach.store().plan_templates(school, purpose.key()).await?;
+    let places = coach.store().places(school).await?;
     Ok(Json(Preparation {
         player_name: player.name,
         shown: purpose.shown().to_vec(),
@@ -190,7 +198,7 @@ async fn prepare(
             })
             .collect(),
         bag: bag.into_iter().map(BagClubView::from).collect(),
-        devices: super::devices::listed(&app, school).await?,
+        devices: super::devices::listed(coach.store(), school).await?,
     }))
 }
 
@@ -198,7 +206,6 @@ async fn prepare(
 #[utoipa::path(post, path = "/plan-templates", request_body = NewTemplate, responses((status = CREATED), Problem))]
 async fn save_plan_template(
     coach: Coach,
-    State(app): State<App>,
     Body(new): Body<NewTemplate>,
 ) -> Result<StatusCode, Problem> {
     let kept = PlanTemplate {
@@ -208,18 +215,20 @@ async fn save_plan_template(
         blocks: new.blocks,
     };
     plan::check(&kept.blocks)?;
-    app.store.save_plan_template(coach.school(), &kept).await?;
+    coach
+        .store()
+        .save_plan_template(coach.school(), &kept)
+        .await?;
     Ok(StatusCode::CREATED)
 }
 
 /// Forgets a plan.
 #[utoipa::path(delete, path = "/plan-templates/{template}", params(("template" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
-async fn forget_plan_template(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-    State(app): State<App>,
-) -> Result<StatusCode, Problem> {
-    app.store.forget_plan_template(coach.school(), id).await?;
+async fn forget_plan_template(coach: Coach, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
+    coach
+        .store()
+        .forget_plan_template(coach.school(), id)
+        .await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -234,7 +243,7 @@ fn kept_speeds(session: &Session, club: Club, shots: &[Shot], rules: &HouseRules
 
 /// The player's last session of a purpose with a club, before another one.
 async fn last_like(
-    app: &App,
+    store: &Store,
     school: Uuid,
     player: Uuid,
     purpose: Purpose,
@@ -242,8 +251,7 @@ async fn last_like(
     before: Option<&Session>,
     rules: &HouseRules,
 ) -> Result<Option<LastSession>, Problem> {
-    let sessions = app
-        .store
+    let sessions = store
         .sessions_with_club(school, player, club.key(), LOOKED_AT)
         .await?;
     let found = sessions.into_iter().find(|s| {
@@ -253,8 +261,8 @@ async fn last_like(
     let Some(session) = found else {
         return Ok(None);
     };
-    let (session, blocks) = app.store.session(school, session.id).await?;
-    let shots = app.store.session_shots(school, session.id).await?;
+    let (session, blocks) = store.session(school, session.id).await?;
+    let shots = store.session_shots(school, session.id).await?;
     let rules = *rules;
     let conditions = session.conditions();
     let told = compute(move || {
@@ -283,7 +291,7 @@ async fn last_like(
 /// When the last session before this one, of its purpose and club, was, and what it
 /// told.
 pub async fn last_before(
-    app: &App,
+    store: &Store,
     school: Uuid,
     session: &Session,
     rules: &HouseRules,
@@ -291,7 +299,7 @@ pub async fn last_before(
     let purpose = Purpose::from_key("purpose", &session.purpose)?;
     let club = Club::from_key("club", &session.club)?;
     let player = session.player_id;
-    let last = last_like(app, school, player, purpose, club, Some(session), rules).await?;
+    let last = last_like(store, school, player, purpose, club, Some(session), rules).await?;
     Ok(last.map(|last| (last.started_at, last.told)))
 }
 

@@ -8,7 +8,6 @@ use crate::coach::Coach;
 use crate::extract::{Path, Query};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::club::Club;
@@ -100,17 +99,16 @@ async fn read_session(
     coach: Coach,
     Path(id): Path<Uuid>,
     Query(how): Query<Asked>,
-    State(app): State<App>,
 ) -> Result<Json<SessionRead>, Problem> {
     let school = coach.school();
-    let (stored, session) = view(&app, &coach, id).await?;
-    let (_, blocks) = app.store.session(school, id).await?;
+    let (stored, session) = view(&coach, id).await?;
+    let (_, blocks) = coach.store().session(school, id).await?;
     let rules = match how.rules_at {
-        Some(then) => app.store.house_rules_at(school, then).await?,
-        None => app.store.house_rules(school).await?,
+        Some(then) => coach.store().house_rules_at(school, then).await?,
+        None => coach.store().house_rules(school).await?,
     };
     let own = Club::from_key("club", &stored.club)?;
-    let shots = app.store.session_shots(school, id).await?;
+    let shots = coach.store().session_shots(school, id).await?;
     let clubs = clubs_hit(&shots, &blocks, own);
     let club = match how.club {
         Some(key) => Club::from_key("club", &key)?,

@@ -38,7 +38,7 @@ pub fn routes() -> OpenApiRouter<App> {
 /// The school.
 #[utoipa::path(get, path = "/school", responses((status = OK, body = School), Problem))]
 async fn school(coach: Coach, State(app): State<App>) -> Result<Json<School>, Problem> {
-    let in_progress = app.store.sessions_in_progress(coach.school()).await?;
+    let in_progress = coach.store().sessions_in_progress(coach.school()).await?;
     Ok(Json(School {
         name: coach.school_name().to_owned(),
         coach: coach.name().to_owned(),

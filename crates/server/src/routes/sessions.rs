@@ -6,7 +6,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
@@ -102,14 +101,17 @@ fn label_of_club(key: &str) -> String {
 }
 
 /// Loads a session as it is shown.
-pub async fn view(app: &App, coach: &Coach, id: Uuid) -> Result<(Session, SessionView), Problem> {
-    let (session, blocks) = app.store.session(coach.school(), id).await?;
-    let player = app.store.player(coach.school(), session.player_id).await?;
-    let acts = app.store.session_acts(coach.school(), id).await?;
+pub async fn view(coach: &Coach, id: Uuid) -> Result<(Session, SessionView), Problem> {
+    let (session, blocks) = coach.store().session(coach.school(), id).await?;
+    let player = coach
+        .store()
+        .player(coach.school(), session.player_id)
+        .await?;
+    let acts = coach.store().session_acts(coach.school(), id).await?;
     let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
     let bag_club = match session.bag_club_id {
-        Some(club) => app
-            .store
+        Some(club) => coach
+            .store()
             .bag_club(coach.school(), club)
             .await?
             .map(|c| in_words(&c)),
@@ -245,26 +247,24 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// Begins a session.
 #[utoipa::path(post, path = "/sessions", request_body = NewSession, responses((status = CREATED), Problem))]
-async fn begin_session(
-    coach: Coach,
-    State(app): State<App>,
-    Body(new): Body<NewSession>,
-) -> Result<StatusCode, Problem> {
+async fn begin_session(coach: Coach, Body(new): Body<NewSession>) -> Result<StatusCode, Problem> {
     let (devices, hidden) = (new.devices.clone(), new.hidden.clone());
     let (session, blocks) = new.check(Utc::now())?;
     let school = coach.school();
-    app.store.add_session(school, &session, &blocks).await?;
+    coach.store().add_session(school, &session, &blocks).await?;
     for (i, quantity) in hidden.into_iter().enumerate() {
         // The same identifier each time, so that a repeated request is harmless.
         let id = Uuid::from_u128(session.id.as_u128() ^ (i as u128 + 1));
         let act = SessionAct::Hide { quantity };
-        app.store
+        coach
+            .store()
             .record_act(school, session.id, coach.id(), id, &act)
             .await?;
     }
     for id in devices {
-        let device = app.store.device(school, id).await?;
-        app.store
+        let device = coach.store().device(school, id).await?;
+        coach
+            .store()
             .save_device(school, id, &device.name, &device.offsets, Some(session.id))
             .await?;
     }
@@ -273,12 +273,8 @@ async fn begin_session(
 
 /// One session.
 #[utoipa::path(get, path = "/sessions/{session}", params(("session" = Uuid, Path)), responses((status = OK, body = SessionView), Problem))]
-async fn session(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-    State(app): State<App>,
-) -> Result<Json<SessionView>, Problem> {
-    let (_, view) = view(&app, &coach, id).await?;
+async fn session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<SessionView>, Problem> {
+    let (_, view) = view(&coach, id).await?;
     Ok(Json(view))
 }
 
@@ -287,16 +283,15 @@ async fn session(
 async fn change_setting(
     coach: Coach,
     Path(id): Path<Uuid>,
-    State(app): State<App>,
     Body(setting): Body<Setting>,
 ) -> Result<StatusCode, Problem> {
-    let (mut session, _) = app.store.session(coach.school(), id).await?;
+    let (mut session, _) = coach.store().session(coach.school(), id).await?;
     let mut errors = Vec::new();
     setting.check(&mut session, &mut errors);
     if !errors.is_empty() {
         return Err(errors.into());
     }
-    app.store.save_session(coach.school(), &session).await?;
+    coach.store().save_session(coach.school(), &session).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -305,7 +300,6 @@ async fn change_setting(
 async fn save_plan(
     coach: Coach,
     Path(id): Path<Uuid>,
-    State(app): State<App>,
     Body(plan): Body<NewPlan>,
 ) -> Result<StatusCode, Problem> {
     let blocks: Vec<_> = plan.blocks.into_iter().map(|b| (b.id, b.plan)).collect();
@@ -314,7 +308,7 @@ async fn save_plan(
     if !planned.is_empty() {
         plan::check(&planned)?;
     }
-    app.store.save_plan(coach.school(), id, &blocks).await?;
+    coach.store().save_plan(coach.school(), id, &blocks).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -323,11 +317,11 @@ async fn save_plan(
 async fn add_block(
     coach: Coach,
     Path(id): Path<Uuid>,
-    State(app): State<App>,
     Body(new): Body<NewBlock>,
 ) -> Result<StatusCode, Problem> {
     let label = text_within("label", &new.label, 100)?;
-    app.store
+    coach
+        .store()
         .add_block(coach.school(), id, new.id, &label)
         .await?;
     Ok(StatusCode::CREATED)
@@ -339,9 +333,8 @@ async fn add_block(
 async fn begin_block(
     coach: Coach,
     Path((id, block)): Path<(Uuid, Uuid)>,
-    State(app): State<App>,
 ) -> Result<StatusCode, Problem> {
-    let (_, view) = view(&app, &coach, id).await?;
+    let (_, view) = view(&coach, id).await?;
     let wanted = view.blocks.iter().find(|b| b.id == block && !b.begun);
     if let (Some(wanted), Some(why)) = (wanted, &view.progress.held)
         && wanted.plan.full_effort
@@ -352,7 +345,7 @@ async fn begin_block(
         );
         return Err(Problem::new(StatusCode::CONFLICT, "Held", detail));
     }
-    app.store.begin_block(coach.school(), id, block).await?;
+    coach.store().begin_block(coach.school(), id, block).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -361,11 +354,13 @@ async fn begin_block(
 async fn set_progress(
     coach: Coach,
     Path(id): Path<Uuid>,
-    State(app): State<App>,
     Body(goes_on): Body<GoesOn>,
 ) -> Result<StatusCode, Problem> {
     let ended_at = (!goes_on.in_progress).then(Utc::now);
-    app.store.end_session(coach.school(), id, ended_at).await?;
+    coach
+        .store()
+        .end_session(coach.school(), id, ended_at)
+        .await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

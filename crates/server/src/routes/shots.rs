@@ -6,7 +6,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
@@ -108,12 +107,11 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn mark_shot(
     coach: Coach,
     Path((session, shot)): Path<(Uuid, Uuid)>,
-    State(app): State<App>,
     Body(making): Body<Making>,
 ) -> Result<(StatusCode, Json<MarkView>), Problem> {
     let mark = making.check()?;
-    let made = app
-        .store
+    let made = coach
+        .store()
         .mark_shot(coach.school(), session, shot, coach.id(), &mark)
         .await?;
     Ok((StatusCode::CREATED, Json(made.into())))

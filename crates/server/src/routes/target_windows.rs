@@ -5,7 +5,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use axum::http::StatusCode;
 use serde::{Deserialize, Serialize};
 use tally_core::club::Club;
@@ -44,10 +43,9 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn target_windows(
     coach: Coach,
     Path(player): Path<Uuid>,
-    State(app): State<App>,
 ) -> Result<Json<Vec<SavedWindow>>, Problem> {
-    app.store.player(coach.school(), player).await?;
-    let windows = app.store.target_windows(coach.school(), player).await?;
+    coach.store().player(coach.school(), player).await?;
+    let windows = coach.store().target_windows(coach.school(), player).await?;
     let saved = windows
         .into_iter()
         .map(|(club, window)| SavedWindow { club, window });
@@ -59,13 +57,13 @@ async fn target_windows(
 async fn save_target_window(
     coach: Coach,
     Path((player, club)): Path<(Uuid, String)>,
-    State(app): State<App>,
     Body(new): Body<NewWindow>,
 ) -> Result<Json<TargetWindow>, Problem> {
     let club = Club::from_key("club", &club)?;
     let rules = HouseRules::default();
     let window = TargetWindow::about(new.launch_angle_deg, new.spin_rate_rpm, &rules)?;
-    app.store
+    coach
+        .store()
         .save_target_window(coach.school(), player, club.key(), window)
         .await?;
     Ok(Json(window))
@@ -76,10 +74,9 @@ async fn save_target_window(
 async fn forget_target_window(
     coach: Coach,
     Path((player, club)): Path<(Uuid, String)>,
-    State(app): State<App>,
 ) -> Result<StatusCode, Problem> {
-    app.store
-        .forget_target_window(coach.school(), player, &club)
-        .await?;
+    let (store, school) = (coach.store(), coach.school());
+    store.player(school, player).await?;
+    store.forget_target_window(school, player, &club).await?;
     Ok(StatusCode::NO_CONTENT)
 }

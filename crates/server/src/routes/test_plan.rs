@@ -7,7 +7,6 @@ use crate::coach::Coach;
 use crate::extract::{Body, Path};
 use crate::problem::Problem;
 use axum::Json;
-use axum::extract::State;
 use serde::{Deserialize, Serialize};
 use tally_core::club::Club;
 use tally_core::invalid::Invalid;
@@ -57,13 +56,12 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn plan_test(
     coach: Coach,
     Path(player): Path<Uuid>,
-    State(app): State<App>,
     Body(asked): Body<TestAsked>,
 ) -> Result<Json<TestPlanned>, Problem> {
     let school = coach.school();
-    let rules = app.store.house_rules(school).await?;
+    let rules = coach.store().house_rules(school).await?;
     let club = Club::from_key("club", &asked.club)?;
-    app.store.player(school, player).await?;
+    coach.store().player(school, player).await?;
     let dimension = asked.quantity.dimension();
     let difference = match &asked.difference {
         Some(given) => given.of(dimension, "difference")?,
@@ -71,15 +69,15 @@ async fn plan_test(
             .margin(asked.quantity)
             .ok_or_else(|| Invalid::missing("difference", "say which difference matters to you"))?,
     };
-    let latest = app
-        .store
+    let latest = coach
+        .store()
         .sessions_with_club(school, player, club.key(), 1)
         .await?;
     let mut values: Vec<Vec<f64>> = Vec::new();
     for session in latest {
-        let (session, blocks) = app.store.session(school, session.id).await?;
+        let (session, blocks) = coach.store().session(school, session.id).await?;
         let ids: Vec<Uuid> = blocks.iter().map(|block| block.id).collect();
-        let balls = session_balls(&app, school, &session, blocks, &rules, 0).await?;
+        let balls = session_balls(coach.store(), school, &session, blocks, &rules, 0).await?;
         for id in ids {
             let of_block = balls
                 .iter()

@@ -165,15 +165,20 @@ async fn a_stored_shot_is_heard_live_by_whoever_watches_its_session() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn the_demo_loads_once_however_often_it_is_asked_for() {
-    let stage = Stage::set().await;
+    let stage = Stage::demo().await;
     let store = stage.store().await;
-    tally_server::cli::demo::load(&store).await.unwrap();
     let (_, once) = stage.get("/players").await;
     tally_server::cli::demo::load(&store).await.unwrap();
     let (_, twice) = stage.get("/players").await;
     assert_eq!(once, twice);
     assert_eq!(once.as_array().unwrap().len(), 6);
     stage.clear().await;
+    // A school of somebody's own is left alone.
+    let own = Stage::set().await;
+    let refused = tally_server::cli::demo::load(&own.store().await).await;
+    assert!(refused.is_err());
+    assert_eq!(own.get("/players").await.1, json!([]));
+    own.clear().await;
 }
 
 #[tokio::test(flavor = "multi_thread")]

@@ -141,7 +141,7 @@ async fn a_thousand_shots_at_once_are_each_acknowledged_and_stored_once() {
         .collect();
     assert!(sequences.iter().copied().eq(1..=1000));
     let store = stage.store().await;
-    let school = store.only_coach().await.unwrap().school_id;
+    let school = store.founder().await.unwrap().school_id;
     let shots = store
         .session_shots(school, SESSION.parse().unwrap())
         .await
@@ -257,14 +257,7 @@ async fn the_doubtful_list_is_worked_through() {
 #[tokio::test(flavor = "multi_thread")]
 async fn two_servers_on_one_database_both_hear_of_a_shot() {
     let stage = Stage::with_session().await;
-    let any = "127.0.0.1:0".parse().unwrap();
-    let other = Server::start(&Config {
-        database_url: stage.url.clone(),
-        web: any,
-        intake: any,
-    })
-    .await
-    .unwrap();
+    let other = Server::start(&Config::local(&stage.url)).await.unwrap();
     let there = format!(
         "http://{}/api/v1/sessions/{SESSION}",
         other.web_address().unwrap()

@@ -297,9 +297,7 @@ async fn shots_go_out_as_csv_and_come_back_the_same() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_school_comes_out_of_an_empty_one_as_it_went_in() {
-    let (stage, empty) = (Stage::set().await, Stage::bare().await);
-    let store = stage.store().await;
-    tally_server::cli::demo::load(&store).await.unwrap();
+    let (stage, empty) = (Stage::demo().await, Stage::bare().await);
     let archive = stage.text("/school/archive").await;
     let (status, refused) = empty
         .raw(

@@ -2,13 +2,16 @@
 
 #![allow(clippy::unwrap_used, missing_docs, reason = "a test may fail loudly")]
 
+mod access;
 mod api;
 mod bench;
 mod command_line;
 mod decide;
 mod device_line;
 mod devices;
+mod durability;
 mod files;
 mod house_rules;
 mod run_a_session;
+mod sign_in;
 mod stage;

@@ -1,8 +1,10 @@
 //! A server in this process on free ports, with a database of its own.
 
+use reqwest::header::{COOKIE, SET_COOKIE};
 use serde_json::{Value, json};
 use sha2::{Digest, Sha256};
 use tally_server::app::{Config, Server};
+use tally_server::cli::demo::{DEMO_PASSWORD, DEMO_SIGN_IN};
 use tally_store::Store;
 use tally_store::testing::TestDatabase;
 use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader, Lines};
@@ -26,13 +28,16 @@ pub const CAMERA: &str = "01890000-0000-7000-8000-000000000005";
 const RADAR_TOKEN: &str = "dev-test-radar";
 const CAMERA_TOKEN: &str = "dev-test-camera";
 pub const BLOCK: &str = "01890000-0000-7000-8000-000000000003";
+/// What the owner of a stage's school signs in with.
+pub const OWNER: &str = "owner";
+pub const PASSWORD: &str = "four plain words";
 
 impl Stage {
     /// A school with two devices and nothing else.
     pub async fn set() -> Stage {
         let stage = Stage::bare().await;
         let store = stage.store().await;
-        let school = store.only_coach().await.unwrap().school_id;
+        let school = store.founder().await.unwrap().school_id;
         for (id, name, kind, token) in [
             (RADAR, "Test radar", "radar", RADAR_TOKEN),
             (CAMERA, "Test camera", "camera", CAMERA_TOKEN),
@@ -47,24 +52,64 @@ impl Stage {
         stage
     }
 
-    /// The demo school.
+    /// The demo school, with its owner signed in.
     pub async fn demo() -> Stage {
-        let stage = Stage::bare().await;
-        tally_server::cli::demo::load(&stage.store().await)
-            .await
-            .unwrap();
+        let mut stage = Stage::unfounded().await;
+        let store = Store::open(&stage.url).await.unwrap();
+        tally_server::cli::demo::load(&store).await.unwrap();
+        stage.http = stage.signed_in(DEMO_SIGN_IN, DEMO_PASSWORD).await;
         stage
     }
 
-    /// An empty school.
+    /// An empty school, with its owner signed in.
     pub async fn bare() -> Stage {
+        let mut stage = Stage::unfounded().await;
+        let school = json!({
+            "school": "Test school", "name": "Orla Finch",
+            "sign_in_name": OWNER, "password": PASSWORD,
+        });
+        assert_eq!(stage.post("/set-up", &school).await.0, 201);
+        stage.http = stage.signed_in(OWNER, PASSWORD).await;
+        stage
+    }
+
+    /// The cookie that signs somebody in, as it is set.
+    pub async fn cookie(&self, name: &str, password: &str) -> String {
+        let asked = reqwest::Client::new()
+            .post(format!("{}/api/v1/sign-in", self.web))
+            .json(&json!({"sign_in_name": name, "password": password}));
+        let answer = asked.send().await.unwrap();
+        assert_eq!(answer.status(), 204, "{name} is not let in");
+        answer.headers()[SET_COOKIE].to_str().unwrap().to_owned()
+    }
+
+    /// The same stage, asked by somebody else; clear away the first one.
+    pub fn as_client(&self, http: reqwest::Client) -> Visitor {
+        Visitor {
+            web: self.web.clone(),
+            http,
+        }
+    }
+
+    /// Changes the database behind the server's back.
+    pub async fn sql(&self, statement: &str) {
+        self.database.run(statement).await.unwrap();
+    }
+
+    /// A client that is signed in.
+    pub async fn signed_in(&self, name: &str, password: &str) -> reqwest::Client {
+        let cookie = self.cookie(name, password).await;
+        let kept = cookie.split(';').next().unwrap().parse().unwrap();
+        reqwest::Client::builder()
+            .default_headers([(COOKIE, kept)].into_iter().collect())
+            .build()
+            .unwrap()
+    }
+
+    /// A server before any school.
+    pub async fn unfounded() -> Stage {
         let database = TestDatabase::create().await;
-        let any = "127.0.0.1:0".parse().unwrap();
-        let config = Config {
-            database_url: database.url.clone(),
-            web: any,
-            intake: any,
-        };
+        let config = Config::local(&database.url);
         let server = Server::start(&config).await.unwrap();
         let web = format!("http://{}", server.web_address().unwrap());
         let intake = server.intake_address().to_string();
@@ -88,40 +133,36 @@ impl Stage {
         stage
     }
 
+    /// The school's records.
     pub async fn store(&self) -> Store {
-        Store::open(&self.url).await.unwrap()
+        let store = Store::open(&self.url).await.unwrap();
+        let school = store.founder().await.unwrap().school_id;
+        store.for_school(school)
     }
 
     pub async fn get(&self, path: &str) -> (u16, Value) {
-        let answer = self
-            .http
-            .get(format!("{}/api/v1{path}", self.web))
-            .send()
-            .await
-            .unwrap();
-        (
-            answer.status().as_u16(),
-            answer.json().await.unwrap_or_default(),
-        )
+        self.visitor().get(path).await
     }
 
     pub async fn post(&self, path: &str, body: &Value) -> (u16, Value) {
-        self.send("POST", path, body).await
+        self.visitor().post(path, body).await
     }
 
     pub async fn put(&self, path: &str, body: &Value) -> (u16, Value) {
-        self.send("PUT", path, body).await
+        self.visitor().put(path, body).await
     }
 
     pub async fn delete(&self, path: &str) -> u16 {
-        let asked = self.http.delete(format!("{}/api/v1{path}", self.web));
-        asked.send().await.unwrap().status().as_u16()
+        self.visitor().delete(path).await
     }
 
     /// The text at a path.
     pub async fn text(&self, path: &str) -> String {
-        let asked = self.http.get(format!("{}/api/v1{path}", self.web));
-        asked.send().await.unwrap().text().await.unwrap()
+        self.visitor().text(path).await
+    }
+
+    fn visitor(&self) -> Visitor {
+        self.as_client(self.http.clone())
     }
 
     /// Sends bytes as they are.
@@ -157,27 +198,22 @@ impl Stage {
         self.post(&path, &body).await.0
     }
 
-    async fn send(&self, method: &str, path: &str, body: &Value) -> (u16, Value) {
-        let asked = self
-            .http
-            .request(
-                method.parse().unwrap(),
-                format!("{}/api/v1{path}", self.web),
-            )
-            .json(body);
-        let answer = asked.send().await.unwrap();
-        (
-            answer.status().as_u16(),
-            answer.json().await.unwrap_or_default(),
-        )
+    /// How many readings of a kind are stored.
+    pub async fn count(&self, which: &str) -> i64 {
+        let sql = format!("SELECT count(*)::text FROM reading WHERE {which}");
+        self.database.ask(&sql).await.unwrap()[0].parse().unwrap()
+    }
+
+    /// The same visitor, at another server.
+    pub fn elsewhere(&self, server: &Server) -> Visitor {
+        Visitor {
+            web: format!("http://{}", server.web_address().unwrap()),
+            http: self.http.clone(),
+        }
     }
 
     pub async fn device(&self) -> Device {
-        let (read, write) = TcpStream::connect(&self.intake).await.unwrap().into_split();
-        Device {
-            answers: BufReader::new(read).lines(),
-            write,
-        }
+        Device::connect(&self.intake).await
     }
 
     /// The camera, with hello said.
@@ -204,6 +240,57 @@ impl Stage {
     pub async fn clear(self) {
         self.server.abort();
         self.database.remove().await.unwrap();
+    }
+}
+
+/// Somebody who asks the API.
+pub struct Visitor {
+    web: String,
+    http: reqwest::Client,
+}
+
+impl Visitor {
+    pub async fn get(&self, path: &str) -> (u16, Value) {
+        let asked = self.http.get(format!("{}/api/v1{path}", self.web));
+        let answer = asked.send().await.unwrap();
+        (
+            answer.status().as_u16(),
+            answer.json().await.unwrap_or_default(),
+        )
+    }
+
+    pub async fn post(&self, path: &str, body: &Value) -> (u16, Value) {
+        self.send("POST", path, body).await
+    }
+
+    pub async fn put(&self, path: &str, body: &Value) -> (u16, Value) {
+        self.send("PUT", path, body).await
+    }
+
+    pub async fn delete(&self, path: &str) -> u16 {
+        let asked = self.http.delete(format!("{}/api/v1{path}", self.web));
+        asked.send().await.unwrap().status().as_u16()
+    }
+
+    /// The text at a path.
+    pub async fn text(&self, path: &str) -> String {
+        let asked = self.http.get(format!("{}/api/v1{path}", self.web));
+        asked.send().await.unwrap().text().await.unwrap()
+    }
+
+    async fn send(&self, method: &str, path: &str, body: &Value) -> (u16, Value) {
+        let asked = self
+            .http
+            .request(
+                method.parse().unwrap(),
+                format!("{}/api/v1{path}", self.web),
+            )
+            .json(body);
+        let answer = asked.send().await.unwrap();
+        (
+            answer.status().as_u16(),
+            answer.json().await.unwrap_or_default(),
+        )
     }
 }
 
@@ -254,6 +341,22 @@ pub struct Device {
 }
 
 impl Device {
+    pub async fn connect(intake: &str) -> Device {
+        let (read, write) = TcpStream::connect(intake).await.unwrap().into_split();
+        Device {
+            answers: BufReader::new(read).lines(),
+            write,
+        }
+    }
+
+    /// Says a line; hears nothing when the server has gone.
+    pub async fn try_say(&mut self, line: &Value) -> Option<Value> {
+        let line = format!("{line}\n");
+        self.write.write_all(line.as_bytes()).await.ok()?;
+        let answer = self.answers.next_line().await.ok()??;
+        serde_json::from_str(&answer).ok()
+    }
+
     pub async fn say(&mut self, line: &Value) -> Value {
         self.say_raw(format!("{line}\n").as_bytes()).await
     }

@@ -1,0 +1,212 @@
+//! Every route as every role, and as another school's owner: the table of rights, its
+//! document and the API's description say the same.
+
+use crate::stage::{PASSWORD, Stage};
+use axum::http::Method;
+use serde_json::{Value, json};
+use std::collections::{BTreeMap, BTreeSet};
+use tally_core::access::{Right, Role};
+use tally_server::access::{BASE, ROUTES};
+use tally_server::cli::demo::DEMO_PASSWORD;
+use tally_server::password;
+use tally_store::Store;
+use tally_store::accounts::Founder;
+
+/// Routes as the description tells them: method and path below the base.
+async fn described(stage: &Stage) -> BTreeSet<(String, String)> {
+    let asked = stage.http.get(format!("{}/api/openapi.json", stage.web));
+    let description: Value = asked.send().await.unwrap().json().await.unwrap();
+    let paths = description["paths"].as_object().unwrap();
+    paths
+        .iter()
+        .flat_map(|(path, methods)| {
+            let path = path.strip_prefix(BASE).unwrap().to_owned();
+            let methods = methods.as_object().unwrap();
+            methods
+                .keys()
+                .map(move |method| (method.to_uppercase(), path.clone()))
+        })
+        .collect()
+}
+
+/// What stands for the parts of a path: things of the demo that there are.
+async fn things(stage: &Stage, player: &str) -> BTreeMap<&'static str, String> {
+    let text = |value: &Value| value.as_str().unwrap_or_default().to_owned();
+    let (_, players) = stage.get("/players").await;
+    let player = players
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|p| p["name"] == player)
+        .unwrap();
+    let player = text(&player["id"]);
+    let (_, seen) = stage.get(&format!("/players/{player}")).await;
+    let session = text(&seen["sessions"][0]["id"]);
+    let (_, read) = stage.get(&format!("/sessions/{session}/read")).await;
+    let (_, devices) = stage.get("/devices").await;
+    let (_, people) = stage.get("/people").await;
+    let nothing = "01890000-0000-7000-8000-0000000000ff".to_owned();
+    BTreeMap::from([
+        ("player", player),
+        ("session", session),
+        ("shot", text(&read["shots"][0]["id"])),
+        ("block", text(&read["shots"][0]["block"])),
+        ("device", text(&devices[0]["id"])),
+        ("person", text(&people[0]["id"])),
+        ("key", "interval_level".to_owned()),
+        ("club", "driver".to_owned()),
+        ("reading", nothing.clone()),
+        ("decision", nothing.clone()),
+        ("template", nothing.clone()),
+        ("import", nothing),
+    ])
+}
+
+fn filled(path: &str, things: &BTreeMap<&'static str, String>) -> String {
+    things.iter().fold(path.to_owned(), |path, (name, value)| {
+        path.replace(&format!("{{{name}}}"), value)
+    })
+}
+
+/// Asks a route with an empty body, and answers with its status alone.
+async fn ask(stage: &Stage, client: &reqwest::Client, method: &str, path: &str) -> u16 {
+    let method: Method = method.parse().unwrap();
+    let asked = client.request(method.clone(), format!("{}{BASE}{path}", stage.web));
+    let asked = if method == Method::GET {
+        asked
+    } else {
+        asked.json(&json!({}))
+    };
+    asked.send().await.unwrap().status().as_u16()
+}
+
+/// Routes whose use would end what the test stands on.
+const ENDS: [&str; 2] = ["/sign-in", "/sign-in/everywhere"];
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_route_is_open_to_those_whom_the_table_names_and_to_nobody_else() {
+    let stage = Stage::demo().await;
+    let listed = ROUTES
+        .iter()
+        .map(|(method, path, _)| ((*method).to_owned(), (*path).to_owned()));
+    assert_eq!(described(&stage).await, listed.collect());
+    let things = things(&stage, "Ayla Tarrant").await;
+    let people = [
+        (None, reqwest::Client::new()),
+        (
+            Some(Role::Assistant),
+            stage.signed_in("jori", DEMO_PASSWORD).await,
+        ),
+        (
+            Some(Role::Coach),
+            stage.signed_in("maren", DEMO_PASSWORD).await,
+        ),
+        (Some(Role::Owner), stage.http.clone()),
+    ];
+    for (method, path, right) in ROUTES {
+        for (role, client) in &people {
+            let may = match role {
+                None => *right == Right::Open,
+                Some(role) => role.may(*right),
+            };
+            if may && ENDS.contains(path) && *method == "DELETE" {
+                continue;
+            }
+            let status = ask(&stage, client, method, &filled(path, &things)).await;
+            let refused = match role {
+                None => status == 401,
+                Some(_) => status == 403,
+            };
+            // Signing in with nothing is refused for its own reasons.
+            let told = format!("{method} {path} as {role:?}: {status}");
+            assert_eq!(refused, !may, "{told}");
+            assert!(status < 500, "{told}");
+        }
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn another_school_and_a_coach_with_whom_nothing_is_shared_find_nothing() {
+    let stage = Stage::demo().await;
+    let store = Store::open(&stage.url).await.unwrap();
+    let hash = password::hash(PASSWORD);
+    store
+        .found_another(Founder {
+            school: "South Bay",
+            name: "Ines Marsh",
+            sign_in_name: "ines",
+            password_hash: Some(&hash),
+        })
+        .await
+        .unwrap();
+    let things = things(&stage, "Dov Ransley").await;
+    let (_, before) = stage.get("/players").await;
+    for (name, password, others) in [
+        (
+            "ines",
+            PASSWORD,
+            &["player", "session", "shot", "block", "device", "person"][..],
+        ),
+        (
+            "maren",
+            DEMO_PASSWORD,
+            &["player", "session", "shot", "block"][..],
+        ),
+    ] {
+        let client = stage.signed_in(name, password).await;
+        for (method, path, right) in ROUTES {
+            let theirs = others
+                .iter()
+                .any(|thing| path.contains(&format!("{{{thing}}}")));
+            if !theirs || (name == "maren" && *right == Right::Own) {
+                continue;
+            }
+            let status = ask(&stage, &client, method, &filled(path, &things)).await;
+            // A body that is not understood is refused before anything is looked for.
+            assert!(
+                matches!(status, 400 | 404 | 415 | 422),
+                "{method} {path} as {name}: {status}"
+            );
+            if *method == "GET" {
+                assert!(matches!(status, 400 | 404), "{path} as {name}: {status}");
+            }
+        }
+        // What is listed without naming anything.
+        let seen = stage.as_client(client);
+        for path in [
+            "/players",
+            "/today",
+            "/doubtful",
+            "/shots.csv?units=mph_yd",
+            "/school",
+        ] {
+            let text = seen.text(path).await;
+            assert!(!text.contains("Dov Ransley"), "{path} as {name}: {text}");
+        }
+    }
+    assert_eq!(stage.get("/players").await.1, before);
+    // Nor can a session be begun for a player who is not theirs.
+    let maren = stage.as_client(stage.signed_in("maren", DEMO_PASSWORD).await);
+    let mut new = crate::stage::session();
+    new["player"] = json!(things["player"]);
+    assert_eq!(maren.post("/sessions", &new).await.0, 404);
+    stage.clear().await;
+}
+
+#[test]
+fn the_document_s_table_is_the_code_s() {
+    let mut table =
+        String::from("| route | owner | coach | assistant | nobody |\n|---|---|---|---|---|\n");
+    for (method, path, right) in ROUTES {
+        let may = |yes: bool| if yes { "yes" } else { "–" };
+        let [owner, coach, assistant] = Role::ALL.map(|role| may(role.may(*right)));
+        let nobody = may(*right == Right::Open);
+        table += &format!("| `{method} {path}` | {owner} | {coach} | {assistant} | {nobody} |\n");
+    }
+    let document = include_str!("../../../../docs/security.md");
+    assert!(
+        document.contains(&table),
+        "docs/security.md holds another table; it should be:\n{table}"
+    );
+}

@@ -1,0 +1,231 @@
+//! What happens when something breaks: nothing acknowledged is lost, nothing is doubled.
+
+use crate::stage::{Device, SESSION, Stage, hello, shot};
+use serde_json::{Value, json};
+use std::process::Stdio;
+use std::time::Duration;
+use tally_server::app::{Config, Server};
+use tally_store::testing::TestDatabase;
+use tokio::io::{AsyncBufReadExt, BufReader};
+use tokio::process::{Child, Command};
+
+/// How often the server is killed; `TALLY_KILL_ROUNDS` sets another number.
+const ROUNDS: i64 = 6;
+/// Shots that a device has in each round.
+const SHOTS: i64 = 40;
+
+fn program() -> Command {
+    let mut command = Command::new(env!("CARGO_BIN_EXE_amber-tally"));
+    command.env("RUST_LOG", "warn").kill_on_drop(true);
+    command
+}
+
+/// A server of its own process, with the address of its intake.
+async fn serve(database_url: &str) -> (Child, String) {
+    let mut server = program()
+        .args(["serve", "--port", "0", "--intake-port", "0"])
+        .args(["--database-url", database_url])
+        .stdout(Stdio::piped())
+        .spawn()
+        .unwrap();
+    let mut lines = BufReader::new(server.stdout.take().unwrap()).lines();
+    let mut intake = String::new();
+    while let Some(line) = lines.next_line().await.unwrap() {
+        if let Some(address) = line.strip_prefix("intake ") {
+            address.clone_into(&mut intake);
+        }
+        if line.starts_with("web ") {
+            break;
+        }
+    }
+    (server, intake)
+}
+
+async fn ran(arguments: &[&str]) -> (bool, String) {
+    let out = program().args(arguments).output().await.unwrap();
+    let told = String::from_utf8_lossy(&out.stderr).into_owned();
+    (out.status.success(), told)
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_server_killed_at_intake_loses_no_acknowledged_shot_and_doubles_none() {
+    let stage = Stage::with_session().await;
+    let rounds = std::env::var("TALLY_KILL_ROUNDS").map_or(ROUNDS, |n| n.parse().unwrap());
+    for round in 0..rounds {
+        let (mut server, intake) = serve(&stage.url).await;
+        let mut greeting = hello();
+        greeting["run"] = json!(format!("round {round}"));
+        let mut device = Device::connect(&intake).await;
+        assert_eq!(device.say(&greeting).await["type"], "welcome");
+        // Later and later in the run, and within a shot's storing as well as between.
+        let killed = tokio::spawn(async move {
+            tokio::time::sleep(Duration::from_micros(3_000 + 3_700 * (round as u64 % 30))).await;
+            server.kill().await.unwrap();
+        });
+        let mut acknowledged = 0;
+        for sequence in 1..=SHOTS {
+            match device.try_say(&shot(sequence, 90.0)).await {
+                Some(answer) if answer["type"] == "ack" => acknowledged = sequence,
+                _ => break,
+            }
+        }
+        killed.await.unwrap();
+        let stored = stage.count(&format!("run = 'round {round}'")).await;
+        assert!(
+            stored >= acknowledged,
+            "round {round}: {stored} of {acknowledged}"
+        );
+        // The device sends again what it does not know to be stored, and a few more.
+        let (mut server, intake) = serve(&stage.url).await;
+        let mut device = Device::connect(&intake).await;
+        assert_eq!(device.say(&greeting).await["type"], "welcome");
+        for sequence in (acknowledged - 3).max(1)..=SHOTS {
+            assert_eq!(device.say(&shot(sequence, 90.0)).await["type"], "ack");
+        }
+        assert_eq!(stage.count(&format!("run = 'round {round}'")).await, SHOTS);
+        server.kill().await.unwrap();
+    }
+    let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
+    assert_eq!(
+        read["shots"].as_array().unwrap().len() as i64,
+        rounds * SHOTS
+    );
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_database_that_drops_every_connection_is_taken_up_again() {
+    let stage = Stage::with_session().await;
+    let mut device = stage.device_with_shots(2).await;
+    for round in 0..3 {
+        stage
+            .sql(
+                "SELECT pg_terminate_backend(pid) FROM pg_stat_activity
+                  WHERE datname = current_database() AND pid <> pg_backend_pid()",
+            )
+            .await;
+        let sequence = 3 + round;
+        let mut answer = device.say(&shot(sequence, 95.0)).await;
+        // A device sends again what could not be stored just then.
+        while answer["type"] != "ack" {
+            answer = device.say(&shot(sequence, 95.0)).await;
+        }
+        assert_eq!(stage.get("/players").await.0, 200);
+    }
+    assert_eq!(stage.count("true").await, 5);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_database_that_starts_late_is_waited_for() {
+    let database = TestDatabase::create().await;
+    database.remove().await.unwrap();
+    let impatient = Server::start(&Config::local(&database.url)).await;
+    assert!(impatient.is_err());
+    let patient = Config {
+        wait_for_database: Duration::from_secs(60),
+        ..Config::local(&database.url)
+    };
+    let starting = tokio::spawn(async move { Server::start(&patient).await.is_ok() });
+    tokio::time::sleep(Duration::from_millis(700)).await;
+    database.make().await.unwrap();
+    assert!(starting.await.unwrap());
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_backup_is_made_while_shots_come_and_restores_into_an_empty_database_alone() {
+    let stage = Stage::demo().await;
+    let (folder, empty) = (
+        std::env::temp_dir().join(format!("tally-backup-{}", uuid::Uuid::now_v7())),
+        TestDatabase::create().await,
+    );
+    std::fs::create_dir(&folder).unwrap();
+    let at = |name: &str| folder.join(name).display().to_string();
+    let file = at("school.backup");
+    let backup = ["backup", "--database-url", &stage.url, "--file", &file];
+    let into = |url: &str, file: &str| {
+        ["restore", "--database-url", url, "--file", file].map(str::to_owned)
+    };
+    let restored = async |url: &str, file: &str| {
+        let arguments = into(url, file);
+        ran(&arguments.iter().map(String::as_str).collect::<Vec<_>>()).await
+    };
+    // Shots come in meanwhile.
+    let (_, before) = stage.get("/players").await;
+    let sending = {
+        let intake = stage.intake.clone();
+        tokio::spawn(async move {
+            ran(&[
+                "simulate", "--server", &intake, "--shots", "60", "--pace-s", "0.01",
+            ])
+            .await
+        })
+    };
+    let (made, told) = ran(&backup).await;
+    assert!(made, "{told}");
+    let (sent, told) = sending.await.unwrap();
+    assert!(sent, "{told}");
+    let (again, told) = ran(&backup).await;
+    assert!(!again && told.contains("is there already"), "{told}");
+    // One that was cut, one that was changed, one that is something else.
+    let whole = std::fs::read(&file).unwrap();
+    let mut changed = whole.clone();
+    changed[whole.len() / 2] ^= 1;
+    for (name, bytes) in [
+        ("cut", &whole[..whole.len() / 2]),
+        ("changed", &changed[..]),
+        ("other", b"player,carry\n"),
+    ] {
+        std::fs::write(at(name), bytes).unwrap();
+        let (done, told) = restored(&empty.url, &at(name)).await;
+        assert!(!done && told.contains("not a whole backup"), "{told}");
+    }
+    let (done, told) = restored(&stage.url, &file).await;
+    assert!(!done && told.contains("holds something already"), "{told}");
+    let (done, told) = restored(&empty.url, &file).await;
+    assert!(done, "{told}");
+    let server = Server::start(&Config::local(&empty.url)).await.unwrap();
+    let there = stage.elsewhere(&server);
+    let serving = tokio::spawn(async move { server.run().await.is_ok() });
+    let (status, after) = there.get("/players").await;
+    // The same cookie opens it; what came after the backup's moment is not in it.
+    assert_eq!(status, 200);
+    let names = |players: &Value| -> Vec<String> {
+        let players = players.as_array().unwrap();
+        players.iter().map(|p| p["name"].to_string()).collect()
+    };
+    assert_eq!(names(&after), names(&before));
+    serving.abort();
+    std::fs::remove_dir_all(folder).unwrap();
+    empty.remove().await.unwrap();
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_operator_sees_that_it_lives_is_ready_and_what_it_does() {
+    let stage = Stage::with_session().await;
+    let config = Config {
+        figures: Some("127.0.0.1:0".parse().unwrap()),
+        ..Config::local(&stage.url)
+    };
+    let server = Server::start(&config).await.unwrap();
+    let figures = server.figures_address().unwrap().unwrap();
+    let web = format!("http://{}", server.web_address().unwrap());
+    let serving = tokio::spawn(async move { server.run().await.is_ok() });
+    let text = async |url: String| reqwest::get(url).await.unwrap().text().await.unwrap();
+    assert_eq!(text(format!("{web}/healthz")).await, "lives\n");
+    assert_eq!(text(format!("{web}/readyz")).await, "ready\n");
+    stage.device_with_shots(1).await;
+    let told = text(format!("http://{figures}/metrics")).await;
+    assert!(told.contains("tally_shots_total{how=\"new\"}"), "{told}");
+    assert!(told.contains("route=\"/api/v1/players\""), "{told}");
+    // Figures are for the operator: not where browsers come in.
+    assert!(
+        !text(format!("{web}/metrics"))
+            .await
+            .contains("tally_shots_total")
+    );
+    serving.abort();
+    stage.clear().await;
+}

@@ -1,0 +1,219 @@
+//! Who comes in, and who does not.
+
+use crate::stage::{OWNER, PASSWORD, Stage, id};
+use serde_json::{Value, json};
+use std::time::{SystemTime, UNIX_EPOCH};
+use totp_rs::{Builder, Secret};
+
+async fn try_in(stage: &Stage, name: &str, password: &str, code: &str) -> (u16, Value) {
+    let asked = json!({"sign_in_name": name, "password": password, "code": code});
+    let stranger = stage.as_client(reqwest::Client::new());
+    stranger.post("/sign-in", &asked).await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_school_is_founded_once_by_the_first_to_come() {
+    let stage = Stage::unfounded().await;
+    let (_, state) = stage.get("/set-up").await;
+    assert_eq!(state, json!({"needed": true, "demo": null}));
+    let school = |password: &str| json!({"school": "North Bay", "name": " ", "sign_in_name": "Orla", "password": password});
+    let (status, told) = stage.post("/set-up", &school("short")).await;
+    assert_eq!(status, 422);
+    let fields: Vec<_> = told["errors"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|e| &e["field"])
+        .collect();
+    assert_eq!(fields, ["name", "password"]);
+    assert!(!told.to_string().contains("short"), "{told}");
+    let mut good = school(PASSWORD);
+    good["name"] = json!("Orla Finch");
+    assert_eq!(stage.post("/set-up", &good).await.0, 201);
+    assert_eq!(stage.post("/set-up", &good).await.0, 409);
+    assert_eq!(stage.get("/set-up").await.1["needed"], false);
+    assert_eq!(try_in(&stage, " ORLA", PASSWORD, "").await.0, 204);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn guessing_by_the_thousand_is_refused_before_it_is_looked_at() {
+    let stage = Stage::bare().await;
+    let mut answers = [0; 2];
+    for _ in 0..1_000 {
+        match try_in(&stage, OWNER, "a wrong password", "").await.0 {
+            401 => answers[0] += 1,
+            429 => answers[1] += 1,
+            other => panic!("{other}"),
+        }
+    }
+    assert_eq!(answers, [5, 995]);
+    let (status, told) = try_in(&stage, OWNER, PASSWORD, "").await;
+    assert_eq!((status, &told["title"]), (429, &json!("Too many tries")));
+    // A name that nobody has is answered no differently.
+    assert_eq!(try_in(&stage, "nobody", PASSWORD, "").await.0, 401);
+    // Who is in stays in.
+    assert_eq!(stage.get("/me").await.0, 200);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_cookie_that_is_forged_old_or_signed_out_opens_nothing() {
+    let stage = Stage::bare().await;
+    let with = async |cookie: &str| {
+        let asked = reqwest::Client::new().get(format!("{}/api/v1/players", stage.web));
+        let answer = asked.header("cookie", cookie).send().await.unwrap();
+        answer.status().as_u16()
+    };
+    for forged in [
+        "amber-tally=",
+        "amber-tally=web-0123456789",
+        "amber-tally='; DROP TABLE player",
+        "other=web",
+        "\u{e9}",
+    ] {
+        assert_eq!(with(forged).await, 401, "{forged}");
+    }
+    let owner = |client| stage.as_client(client);
+    let there = owner(stage.signed_in(OWNER, PASSWORD).await);
+    assert_eq!(there.get("/players").await.0, 200);
+    assert_eq!(there.delete("/sign-in").await, 204);
+    assert_eq!(there.get("/players").await.0, 401);
+    // Another browser stays, until its time is over.
+    assert_eq!(stage.get("/players").await.0, 200);
+    stage
+        .sql("UPDATE web_session SET used_at = now() - interval '13 hours'")
+        .await;
+    assert_eq!(stage.get("/players").await.0, 401);
+    let again = owner(stage.signed_in(OWNER, PASSWORD).await);
+    stage
+        .sql("UPDATE web_session SET opened_at = now() - interval '15 days'")
+        .await;
+    assert_eq!(again.get("/players").await.0, 401);
+    let (one, other) = (
+        owner(stage.signed_in(OWNER, PASSWORD).await),
+        owner(stage.signed_in(OWNER, PASSWORD).await),
+    );
+    assert_eq!(one.delete("/sign-in/everywhere").await, 204);
+    assert_eq!(other.get("/players").await.0, 401);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_changed_password_signs_the_other_browsers_out() {
+    let stage = Stage::bare().await;
+    let other = stage.as_client(stage.signed_in(OWNER, PASSWORD).await);
+    let change = |old: &str| json!({"old": old, "new": "quite other words"});
+    let (status, told) = stage.put("/me/password", &change("not the old one")).await;
+    assert_eq!((status, &told["errors"][0]["field"]), (422, &json!("old")));
+    assert_eq!(stage.put("/me/password", &change(PASSWORD)).await.0, 204);
+    assert_eq!(stage.get("/me").await.0, 200);
+    assert_eq!(other.get("/me").await.0, 401);
+    assert_eq!(try_in(&stage, OWNER, PASSWORD, "").await.0, 401);
+    assert_eq!(try_in(&stage, OWNER, "quite other words", "").await.0, 204);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_second_factor_is_asked_for_once_it_was_confirmed_and_each_code_holds_once() {
+    let stage = Stage::bare().await;
+    let begin = json!({"password": PASSWORD});
+    let (_, factor) = stage.post("/me/second-factor", &begin).await;
+    // Not yet confirmed: not asked for.
+    assert_eq!(try_in(&stage, OWNER, PASSWORD, "").await.0, 204);
+    let secret = Secret::try_from_base32(factor["secret"].as_str().unwrap()).unwrap();
+    let totp = Builder::new().with_secret(secret).build_noncompliant();
+    let now = SystemTime::now()
+        .duration_since(UNIX_EPOCH)
+        .unwrap()
+        .as_secs();
+    let code = |steps: u64| totp.generate(now + 30 * steps - 30).to_string();
+    let wrong = json!({"code": "000000"});
+    assert_eq!(stage.put("/me/second-factor", &wrong).await.0, 422);
+    let shown = json!({"code": code(0)});
+    assert_eq!(stage.put("/me/second-factor", &shown).await.0, 204);
+    assert_eq!(stage.get("/me").await.1["second_factor"], true);
+    let (status, told) = try_in(&stage, OWNER, PASSWORD, "").await;
+    assert_eq!((status, &told["title"]), (401, &json!("Second factor")));
+    // The code that confirmed it was used.
+    assert_eq!(try_in(&stage, OWNER, PASSWORD, &code(0)).await.0, 401);
+    assert_eq!(try_in(&stage, OWNER, PASSWORD, &code(1)).await.0, 204);
+    assert_eq!(try_in(&stage, OWNER, PASSWORD, &code(1)).await.0, 401);
+    let end = stage
+        .http
+        .delete(format!("{}/api/v1/me/second-factor", stage.web));
+    let ended = end.json(&begin).send().await.unwrap();
+    assert_eq!(ended.status(), 204);
+    assert_eq!(try_in(&stage, OWNER, PASSWORD, "").await.0, 204);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_code_sets_one_password_in_its_time_and_a_school_keeps_an_owner() {
+    let stage = Stage::bare().await;
+    let person = |name: &str| json!({"id": id(1), "name": "Runa Holt", "role": "coach", "sign_in_name": name});
+    assert_eq!(stage.post("/people", &person(OWNER)).await.0, 409);
+    let (status, code) = stage.post("/people", &person("runa")).await;
+    assert_eq!(status, 201);
+    assert_eq!(try_in(&stage, "runa", "", "").await.0, 401);
+    let stranger = stage.as_client(reqwest::Client::new());
+    let set = async |code: &Value, password: &str| {
+        let body = json!({"sign_in_name": "runa", "code": code, "password": password});
+        stranger.post("/new-password", &body).await.0
+    };
+    assert_eq!(set(&json!("abcd-efgh-jkmn-pqrs"), PASSWORD).await, 401);
+    assert_eq!(set(&code["code"], "short").await, 422);
+    stage
+        .sql("UPDATE credential SET code_until = now() WHERE sign_in_name = 'runa'")
+        .await;
+    assert_eq!(set(&code["code"], PASSWORD).await, 401);
+    let (_, code) = stage
+        .post(&format!("/people/{}/code", id(1)), &json!({}))
+        .await;
+    assert_eq!(set(&code["code"], PASSWORD).await, 204);
+    assert_eq!(set(&code["code"], PASSWORD).await, 401);
+    let runa = stage.as_client(stage.signed_in("runa", PASSWORD).await);
+    assert_eq!(runa.get("/people").await.0, 403);
+    // The only owner stays one; then there are two, and the new one sends the old away.
+    let (_, me) = stage.get("/me").await;
+    let own = format!("/people/{}", me["id"].as_str().unwrap());
+    let as_coach = json!({"name": "Orla Finch", "role": "coach", "away": false});
+    assert_eq!(stage.put(&own, &as_coach).await.0, 409);
+    let promoted = json!({"name": "Runa Holt", "role": "owner", "away": false});
+    assert_eq!(
+        stage.put(&format!("/people/{}", id(1)), &promoted).await.0,
+        204
+    );
+    let left = json!({"name": "Orla Finch", "role": "coach", "away": true});
+    assert_eq!(runa.put(&own, &left).await.0, 204);
+    assert_eq!(stage.get("/me").await.0, 401);
+    assert_eq!(try_in(&stage, OWNER, PASSWORD, "").await.0, 401);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn another_site_s_page_cannot_use_our_cookie() {
+    let stage = Stage::bare().await;
+    let from = async |name: &str, value: &str| {
+        let asked = stage.http.post(format!("{}/api/v1/players", stage.web));
+        let body = json!({"id": id(1), "name": "Wren"});
+        let answer = asked.header(name, value).json(&body).send().await.unwrap();
+        answer.status().as_u16()
+    };
+    assert_eq!(from("sec-fetch-site", "cross-site").await, 403);
+    assert_eq!(from("sec-fetch-site", "same-site").await, 403);
+    assert_eq!(from("origin", "http://elsewhere.example").await, 403);
+    assert_eq!(from("origin", "null").await, 403);
+    assert_eq!(stage.get("/players").await.1, json!([]));
+    assert_eq!(from("origin", &stage.web).await, 201);
+    assert_eq!(from("sec-fetch-site", "same-origin").await, 201);
+    let page = stage.http.get(&stage.web).send().await.unwrap();
+    let told = |name: &str| page.headers()[name].to_str().unwrap().to_owned();
+    assert!(told("content-security-policy").contains("script-src 'self';"));
+    assert_eq!(told("x-content-type-options"), "nosniff");
+    let cookie = stage.cookie(OWNER, PASSWORD).await;
+    for part in ["HttpOnly", "SameSite=Strict", "Path=/"] {
+        assert!(cookie.contains(part), "{cookie}");
+    }
+    stage.clear().await;
+}
