@@ -17,6 +17,7 @@ import { ReachPage } from "./bench/ReachPage";
 import { HitPage } from "./hit/HitPage";
 import { PlayerPage } from "./players/PlayerPage";
 import { PlayersPage } from "./players/PlayersPage";
+import { SharedPage } from "./players/SharedPage";
 import { NewSessionPage, PreparePage } from "./prepare/PreparePage";
 import { ReadPage } from "./read/ReadPage";
 import { HouseRulesPage } from "./rules/HouseRulesPage";
@@ -25,6 +26,7 @@ import { DevicesPage } from "./school/DevicesPage";
 import { DoubtfulPage } from "./school/DoubtfulPage";
 import { FilesPage } from "./school/FilesPage";
 import { PeoplePage } from "./school/PeoplePage";
+import { RecordPage } from "./school/RecordPage";
 import { TodayPage } from "./today/TodayPage";
 import { NotHere } from "./ui/Notice";
 import { WarmUpPage } from "./warmup/WarmUpPage";
@@ -32,6 +34,7 @@ import { WarmUpPage } from "./warmup/WarmUpPage";
 const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1 } } });
 
 const router = createBrowserRouter([
+  { path: "shared", element: <SharedPage /> },
   {
     element: (
       <Gate>
@@ -59,6 +62,7 @@ const router = createBrowserRouter([
       { path: "house-rules", element: <HouseRulesPage /> },
       { path: "school", element: <Navigate to="/school/devices" replace /> },
       { path: "account", element: <AccountPage /> },
+      { path: "school/record", element: <RecordPage /> },
       { path: "school/people", element: <PeoplePage /> },
       { path: "school/devices", element: <DevicesPage /> },
       { path: "school/agreement", element: <AgreementPage /> },

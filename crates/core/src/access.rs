@@ -78,6 +78,20 @@ impl Role {
     }
 }
 
+/// From this age on a person consents for themselves, years.
+const OF_AGE: i32 = 18;
+
+/// Who was born after this year may be a child still: their birthday is not kept, so all
+/// of its year counts.
+pub fn children_born_after(this_year: i32) -> i32 {
+    this_year - OF_AGE - 1
+}
+
+/// Whether a guardian's consent is needed before a session of this player is kept.
+pub fn needs_consent(born: Option<i32>, this_year: i32) -> bool {
+    born.is_some_and(|born| born > children_born_after(this_year))
+}
+
 /// Shortest password, characters.
 pub const SHORTEST_PASSWORD: usize = 12;
 /// Longest password, characters: a limit to what is hashed.
@@ -186,6 +200,15 @@ mod tests {
             assert_eq!(Role::from_key("role", role.key()), Ok(role));
         }
         assert!(Role::from_key("role", "captain").is_err());
+    }
+
+    #[test]
+    fn whoever_may_still_be_a_child_needs_a_guardian_s_consent() {
+        assert!(needs_consent(Some(2012), 2026));
+        assert!(needs_consent(Some(2008), 2026));
+        assert!(!needs_consent(Some(2007), 2026));
+        // Without a year of birth nobody is taken for a child.
+        assert!(!needs_consent(None, 2026));
     }
 
     #[test]

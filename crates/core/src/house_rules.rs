@@ -201,6 +201,8 @@ house_rules! {
         "Enough to even out single swings, short enough to move.";
     step_tolerance: "Plans", "Speed either side of a step that meets it", Share, 0.02, [0.005, 0.1],
         "Two miles an hour at a hundred: what a player can hold on purpose.";
+    keep_years: "Records", "Years for which records are kept after a player's last session", Count, 5.0, [1.0, 30.0],
+        "Long enough to see a child grow up and come back; the law of your country may say less.";
 }
 
 /// House factors accepted, m of carry per m/s of club speed.

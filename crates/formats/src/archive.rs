@@ -7,8 +7,10 @@
 
 use serde::de::{DeserializeSeed, Error as _, IgnoredAny, MapAccess, SeqAccess, Visitor};
 use serde_json::{Map, Value};
+use std::cell::Cell;
 use std::fmt;
 use std::io::Read;
+use std::rc::Rc;
 
 /// What the document calls itself.
 pub const FORMAT: &str = "amber-tally school";
@@ -22,6 +24,9 @@ pub fn head() -> String {
 
 /// The end of a document.
 pub const TAIL: &str = "\n}}\n";
+
+/// Largest row that is read, bytes: an archive cannot make the reader hold more.
+pub const LARGEST_ROW: u64 = 4 << 20;
 
 /// What takes the rows: the table's name and the row; its refusal ends the reading.
 pub type OnRow<'a> = dyn FnMut(&str, Map<String, Value>) -> Result<(), String> + 'a;
@@ -40,13 +45,40 @@ pub enum ArchiveError {
 /// [`ArchiveError`] for anything but an archive of this version; rows handed over
 /// before the fault was met must then be dropped.
 pub fn read(input: impl Read, row: &mut OnRow<'_>) -> Result<(), ArchiveError> {
-    let mut reader = serde_json::Deserializer::from_reader(input);
-    let seen = Document { row }.deserialize(&mut reader)?;
+    let since_row = Rc::new(Cell::new(0));
+    let counted = Counted {
+        input,
+        since_row: Rc::clone(&since_row),
+    };
+    let mut reader = serde_json::Deserializer::from_reader(counted);
+    let mut row = |table: &str, given: Map<String, Value>| {
+        since_row.set(0);
+        row(table, given)
+    };
+    let seen = Document { row: &mut row }.deserialize(&mut reader)?;
     reader.end()?;
     if !seen {
         return Err(serde_json::Error::custom("it has no tables").into());
     }
     Ok(())
+}
+
+/// Counts what is read since the last row, and reads no further than a row may be long.
+struct Counted<R> {
+    input: R,
+    since_row: Rc<Cell<u64>>,
+}
+
+impl<R: Read> Read for Counted<R> {
+    fn read(&mut self, buffer: &mut [u8]) -> std::io::Result<usize> {
+        let n = self.input.read(buffer)?;
+        self.since_row.set(self.since_row.get() + n as u64);
+        if self.since_row.get() > LARGEST_ROW {
+            let why = format!("a row is longer than {LARGEST_ROW} bytes");
+            return Err(std::io::Error::other(why));
+        }
+        Ok(n)
+    }
 }
 
 struct Document<'a> {
@@ -187,6 +219,20 @@ mod tests {
         let told = rows(&text).unwrap();
         assert_eq!(told[0], ("player".to_owned(), "{\"id\":1}".to_owned()));
         assert_eq!(told.len(), 2);
+    }
+
+    #[test]
+    fn a_row_without_an_end_is_given_up_before_it_fills_the_memory() {
+        let endless = [head(), "\"player\":[{\"name\":\"".to_owned()].concat();
+        let input = endless.as_bytes().chain(std::io::repeat(b'x'));
+        let told = read(input, &mut |_, _| Ok(())).unwrap_err().to_string();
+        assert!(told.contains("longer than 4194304 bytes"), "{told}");
+        // Deeply nested is refused as well, and many rows are not.
+        let deep = [endless.as_str(), "\",\"a\":", &"[".repeat(100_000)].concat();
+        assert!(rows(&deep).is_err());
+        let row = format!("{{\"name\":\"{}\"}}", "x".repeat(1 << 20));
+        let many = format!("{}\"player\":[{}]{TAIL}", head(), vec![row; 9].join(","));
+        assert_eq!(rows(&many).unwrap().len(), 9);
     }
 
     #[test]

@@ -8,8 +8,10 @@ use axum::http::request::Parts;
 use axum::http::{HeaderMap, Method, StatusCode, header};
 use axum::middleware::Next;
 use axum::response::Response;
+use chrono::{Datelike, Utc};
 use std::time::Duration;
 use tally_core::access::Right::{self, Keep, Open, Own, Run};
+use tally_core::access::children_born_after;
 use uuid::Uuid;
 
 /// Every route below `/api/v1` with the right that it needs. A route that is not here is
@@ -19,6 +21,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("POST", "/set-up", Open),
     ("POST", "/sign-in", Open),
     ("POST", "/new-password", Open),
+    ("GET", "/shared", Open),
     ("GET", "/vocabulary", Run),
     ("GET", "/me", Run),
     ("DELETE", "/sign-in", Run),
@@ -33,6 +36,13 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("POST", "/people/{person}/code", Own),
     ("GET", "/players/{player}/sharing", Run),
     ("PUT", "/players/{player}/sharing", Keep),
+    ("GET", "/players/{player}/links", Keep),
+    ("POST", "/players/{player}/links", Keep),
+    ("DELETE", "/players/{player}/links/{link}", Keep),
+    ("PUT", "/players/{player}/consent", Run),
+    ("POST", "/players/{player}/erasure", Own),
+    ("GET", "/players/{player}/archive", Keep),
+    ("GET", "/audit", Own),
     ("GET", "/school", Run),
     ("GET", "/school/archive", Own),
     ("PUT", "/school/archive", Own),
@@ -151,8 +161,16 @@ pub async fn admit(
                 ),
             ));
         }
-        if let Some(session) = session_in(&mut parts, &app).await? {
+        let (player, session) = named(&mut parts, &app).await;
+        if let Some(session) = session {
             coach.store().session(coach.school(), session).await?;
+        }
+        if parts.method == Method::GET {
+            let children = children_born_after(Utc::now().year());
+            coach
+                .store()
+                .note_child_read(coach.school(), coach.id(), player, session, children)
+                .await?;
         }
         parts.extensions.insert(coach);
     }
@@ -183,15 +201,18 @@ async fn who(app: &App, headers: &HeaderMap) -> Result<Coach, Problem> {
     Ok(Coach::new(&app.store, signed_in))
 }
 
-/// The session that the path names. What belongs to a session is looked for within it,
-/// so a session that cannot be seen hides all that is in it.
-async fn session_in(parts: &mut Parts, app: &App) -> Result<Option<Uuid>, Problem> {
+/// The player and the session that the path names. What belongs to a session is looked
+/// for within it, so a session that cannot be seen hides all that is in it.
+async fn named(parts: &mut Parts, app: &App) -> (Option<Uuid>, Option<Uuid>) {
     let Ok(named) = RawPathParams::from_request_parts(parts, app).await else {
-        return Ok(None);
+        return (None, None);
     };
-    let session = named.iter().find(|(name, _)| *name == "session");
     // One that is not an identifier is refused by the route, in its own words.
-    Ok(session.and_then(|(_, value)| value.parse().ok()))
+    let id = |wanted: &str| {
+        let found = named.iter().find(|(name, _)| *name == wanted);
+        found.and_then(|(_, value)| value.parse().ok())
+    };
+    (id("player"), id("session"))
 }
 
 /// Refuses what another site's page sends with our cookie. Browsers say where a request

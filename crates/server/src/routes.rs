@@ -17,11 +17,13 @@ mod hole;
 mod house_rules;
 mod imports;
 mod launch_spin;
+mod links;
 mod live;
 mod people;
 mod players;
 mod practice;
 mod prepare;
+mod privacy;
 pub(crate) mod read;
 mod school;
 mod sessions;
@@ -53,6 +55,8 @@ pub fn api() -> OpenApiRouter<App> {
     let v1 = OpenApiRouter::new()
         .merge(sign_in::routes())
         .merge(people::routes())
+        .merge(privacy::routes())
+        .merge(links::routes())
         .merge(school::routes())
         .merge(vocabulary::routes())
         .merge(players::routes())

@@ -3,10 +3,12 @@
 //! Rows cross as JSON in the tables' own columns, school and secrets left out; the
 //! database reads and writes them itself, so that nothing is lost on the way.
 
+use crate::erasure::OF_A_PLAYER;
 use crate::{Store, StoreError};
 use futures_util::{Stream, TryStreamExt};
 use serde_json::{Map, Value};
 use std::pin::Pin;
+use tokio_postgres::types::ToSql;
 use tokio_postgres::{Client, RowStream};
 use uuid::Uuid;
 
@@ -43,6 +45,8 @@ const TABLES: [(&str, &str, &[&str]); 18] = [
 pub struct Export {
     client: Client,
     school: Uuid,
+    /// The one player whose rows are read; everybody's without.
+    player: Option<Uuid>,
 }
 
 /// The rows of one table, each as JSON text.
@@ -62,15 +66,32 @@ impl Export {
         let known = TABLES.iter().find(|(name, ..)| *name == table);
         let (table, order, home) = known.ok_or(StoreError::NotFound("table"))?;
         let without: String = home.iter().map(|column| format!(" - '{column}'")).collect();
+        let of = match self.player {
+            None => "$2::uuid IS NULL",
+            Some(_) => of_a_player(table),
+        };
         let sql = format!(
             "SELECT (to_jsonb(t) - 'school_id'{without})::text FROM {table} t \
-             WHERE school_id = $1 ORDER BY {order}"
+             WHERE school_id = $1 AND {of} ORDER BY {order}"
         );
-        let rows: RowStream = self.client.query_raw(&sql, [&self.school]).await?;
+        let given: [&(dyn ToSql + Sync); 2] = [&self.school, &self.player];
+        let rows: RowStream = self.client.query_raw(&sql, given).await?;
         Ok(Box::pin(
             rows.map_ok(|row| row.get::<_, String>(0))
                 .map_err(StoreError::from),
         ))
+    }
+}
+
+/// Which rows of a table are a player's. The school's people are named, because acts say
+/// who did them; its rules and devices are not the player's.
+fn of_a_player(table: &str) -> &'static str {
+    match table {
+        "school" | "coach" => "$2::uuid IS NOT NULL",
+        other => OF_A_PLAYER
+            .iter()
+            .find(|(table, _)| *table == other)
+            .map_or("$2::uuid IS NULL", |(_, of)| of),
     }
 }
 
@@ -102,7 +123,24 @@ impl Store {
                 crate::ROLE
             ))
             .await?;
-        Ok(Export { client, school })
+        Ok(Export {
+            client,
+            school,
+            player: None,
+        })
+    }
+
+    /// Reads one player as they are at this moment, in the same form.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], [`StoreError::Unreachable`] or [`StoreError::Raw`].
+    pub async fn export_player(&self, school: Uuid, player: Uuid) -> Result<Export, StoreError> {
+        self.player(school, player).await?;
+        let player = Some(player);
+        Ok(Export {
+            player,
+            ..self.export_school(school).await?
+        })
     }
 
     /// Begins to fill an empty school. Who restores it signs in as the archive's owner
@@ -141,7 +179,7 @@ impl Store {
             }
         }
         // The archive brings its own coaches and rules.
-        for table in ["house_rule", "plan_template", "coach"] {
+        for table in ["house_rule", "plan_template", "audit", "coach"] {
             let sql = format!("DELETE FROM {table} WHERE school_id = $1");
             client.execute(&sql, &[&school]).await?;
         }
@@ -211,11 +249,11 @@ impl Restore {
         Ok(())
     }
 
-    /// Lets the school be seen, whole.
+    /// Lets the school be seen, whole. Answers with the owner who signs in now.
     ///
     /// # Errors
     /// [`StoreError::Conflict`] when it has no coach or its last rows do not fit.
-    pub async fn finish(mut self) -> Result<(), StoreError> {
+    pub async fn finish(mut self) -> Result<Uuid, StoreError> {
         self.flush().await?;
         let owner = self
             .client
@@ -238,6 +276,6 @@ impl Restore {
             self.client.execute(&sql, &[&row]).await?;
         }
         self.client.batch_execute("COMMIT").await?;
-        Ok(())
+        Ok(owner)
     }
 }

@@ -34,7 +34,20 @@ diesel::table! {
     player (school_id, id) {
         school_id -> Uuid, id -> Uuid, name -> Text, born -> Nullable<Int4>,
         left_handed -> Bool, aim -> Text, created_at -> Timestamptz,
-        coach_id -> Nullable<Uuid>,
+        coach_id -> Nullable<Uuid>, guardian -> Text, consent_on -> Nullable<Date>,
+    }
+}
+diesel::table! {
+    player_link (school_id, id) {
+        school_id -> Uuid, id -> Uuid, player_id -> Uuid, coach_id -> Uuid,
+        token_sha256 -> Bytea, decisions -> Bool, sessions -> Bool, made_at -> Timestamptz,
+        until -> Timestamptz, revoked_at -> Nullable<Timestamptz>,
+    }
+}
+diesel::table! {
+    audit (school_id, id) {
+        school_id -> Uuid, id -> Uuid, coach_id -> Uuid, at -> Timestamptz, act -> Text,
+        player_id -> Nullable<Uuid>, about -> Text,
     }
 }
 diesel::table! {
@@ -149,6 +162,8 @@ diesel::allow_tables_to_appear_in_same_query!(
     wrong_try,
     player,
     player_share,
+    player_link,
+    audit,
     session,
     block,
     device,

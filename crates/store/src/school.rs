@@ -44,6 +44,20 @@ impl Store {
         signed_in_as(connection, school, person).await
     }
 
+    /// A school's name.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn school_name(&self, id: Uuid) -> Result<String, StoreError> {
+        school::table
+            .find(id)
+            .select(school::name)
+            .first(&mut self.connection().await?)
+            .await
+            .optional()?
+            .ok_or(StoreError::NotFound("school"))
+    }
+
     /// Whether one of the schools is the demo.
     ///
     /// # Errors

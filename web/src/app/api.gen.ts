@@ -21,6 +21,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Who saw children's records, took records out, erased them, and changed roles; and
+         *     whose records are past the time for which the house keeps them.
+         */
+        get: operations["audit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/flight": {
         parameters: {
             query?: never;
@@ -493,6 +513,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One player with all that is kept of them, in the same form, without secrets. */
+        get: operations["export_player"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/bag": {
         parameters: {
             query?: never;
@@ -561,6 +598,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/consent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Notes a guardian's consent, or that it is withdrawn. */
+        put: operations["save_consent"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/decisions": {
         parameters: {
             query?: never;
@@ -579,6 +633,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/erasure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Erases a player with all that is kept of them, and says what went. Backups made before
+         *     still hold it until they are thrown away.
+         */
+        post: operations["erase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/hole": {
         parameters: {
             query?: never;
@@ -591,6 +665,41 @@ export interface paths {
         /** Weighs a player's efforts or clubs on a hole. */
         post: operations["weigh_on_hole"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The links to a player's page that open still. */
+        get: operations["links"];
+        put?: never;
+        /** Makes a link that the player opens without signing in. */
+        post: operations["add_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/links/{link}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Lets a link open no more. */
+        delete: operations["revoke_link"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1089,6 +1198,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What a player's coach shares. The link's secret comes as `Authorization: Bearer …`, so
+         *     that it stands in no log.
+         */
+        get: operations["shared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shots.csv": {
         parameters: {
             query?: never;
@@ -1315,6 +1444,28 @@ export interface components {
              * @description The furthest with it at the first level's speed, m.
              */
             distance: number;
+        };
+        /** @description What was done or seen. */
+        AuditEntry: {
+            /** Format: date-time */
+            at: string;
+            person: string;
+            /** @description In words. */
+            what: string;
+            player?: string | null;
+            about: string;
+        };
+        /** @description The audit, and whose records have been kept longer than the house rule says. */
+        AuditView: {
+            /** @description The latest, latest first. */
+            entries: components["schemas"]["AuditEntry"][];
+            /**
+             * Format: double
+             * @description Years after a player's last session for which records are kept.
+             */
+            keep_years: number;
+            /** @description Whose records are past that. */
+            past: components["schemas"]["PastPlayer"][];
         };
         /** @description A club of a bag. */
         BagClubView: {
@@ -1631,6 +1782,12 @@ export interface components {
             pressure_hpa?: number | null;
             wind?: components["schemas"]["Wind"] | null;
             ground?: components["schemas"]["Ground"] | null;
+        };
+        /** @description How it stands with a player's consent. */
+        ConsentView: {
+            /** @description Whether a guardian's is needed before a session is kept. */
+            needed: boolean;
+            given?: components["schemas"]["GivenConsent"] | null;
         };
         /** @description How many shots stand how. */
         Counts: {
@@ -2071,6 +2228,18 @@ export interface components {
              */
             si?: number | null;
         };
+        /** @description Who is to be erased, in words, so that it is not done by mistake. */
+        Erasure: {
+            /** @description The player's name, as it stands. */
+            name: string;
+        };
+        /** @description What an erasure took. */
+        ErasureReport: {
+            /** @description The player, who is no longer here. */
+            name: string;
+            /** @description What went, and how much of it. */
+            gone: components["schemas"]["Gone"][];
+        };
         /** @description A number worked out from `n` shots, with the interval it may lie in. */
         Estimate: {
             /**
@@ -2213,9 +2382,25 @@ export interface components {
             value?: number | null;
             unit: string;
         };
+        /** @description A guardian's consent. */
+        GivenConsent: {
+            /** @description Who gave it. */
+            guardian: string;
+            /**
+             * Format: date
+             * @description When; none withdraws it.
+             */
+            given_on?: string | null;
+        };
         /** @description Whether a session goes on. */
         GoesOn: {
             in_progress: boolean;
+        };
+        /** @description Records of a kind that went. */
+        Gone: {
+            what: string;
+            /** Format: int64 */
+            rows: number;
         };
         /** @description A piece of level ground. */
         Ground: {
@@ -2584,6 +2769,20 @@ export interface components {
          * @enum {string}
          */
         Lever: "ball_speed" | "launch" | "spin" | "curve" | "conditions";
+        /** @description The secret of a new link, told once. */
+        LinkSecret: {
+            /** @description What stands behind the `#` of the page's address. */
+            token: string;
+        };
+        /** @description A link that opens still. */
+        LinkView: {
+            /** Format: uuid */
+            id: string;
+            decisions: boolean;
+            sessions: boolean;
+            /** Format: date-time */
+            until: string;
+        };
         /** @description A player in the list. */
         ListedPlayer: {
             /** Format: uuid */
@@ -2762,6 +2961,23 @@ export interface components {
              */
             hit_at?: string | null;
             values: components["schemas"]["Typed"][];
+        };
+        /** @description A link to make. */
+        NewLink: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            /** @description Whether it shows what was decided. */
+            decisions: boolean;
+            /** @description Whether it shows which sessions there were. */
+            sessions: boolean;
+            /**
+             * Format: double
+             * @description For how many days it opens.
+             */
+            days: number;
         };
         /** @description An offset. */
         NewOffset: {
@@ -3047,6 +3263,14 @@ export interface components {
             /** @description Its summary. */
             summary: components["schemas"]["Summary"];
         };
+        /** @description A player whose records are past the time for which they are kept. */
+        PastPlayer: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: date-time */
+            last_session: string;
+        };
         /** @description Where the ball was at one moment. */
         PathPoint: {
             /**
@@ -3207,6 +3431,8 @@ export interface components {
             left_handed: boolean;
             aim: string;
             sessions: components["schemas"]["ListedSession"][];
+            /** @description A guardian's consent. */
+            consent: components["schemas"]["ConsentView"];
         };
         /** @description A session with its player. */
         PlayersSession: {
@@ -3773,6 +3999,20 @@ export interface components {
              */
             carry: number;
         };
+        /** @description What a player is shown. */
+        SharedPage: {
+            school: string;
+            player: string;
+            /**
+             * Format: date-time
+             * @description Until when the page opens.
+             */
+            until: string;
+            /** @description What was decided, when it is shared. */
+            decisions?: components["schemas"]["DecisionView"][] | null;
+            /** @description Sessions, latest first, when they are shared. */
+            sessions?: components["schemas"]["ListedSession"][] | null;
+        };
         /** @description One who may be shown a player. */
         Sharer: {
             /** Format: uuid */
@@ -4337,6 +4577,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AgreementView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    audit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditView"];
                 };
             };
             /** @description What went wrong and what to do about it */
@@ -5397,6 +5665,36 @@ export interface operations {
             };
         };
     };
+    export_player: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_to_bag: {
         parameters: {
             query?: never;
@@ -5522,6 +5820,38 @@ export interface operations {
             };
         };
     };
+    save_consent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GivenConsent"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     decisions: {
         parameters: {
             query?: never;
@@ -5584,6 +5914,40 @@ export interface operations {
             };
         };
     };
+    erase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Erasure"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErasureReport"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     weigh_on_hole: {
         parameters: {
             query?: never;
@@ -5606,6 +5970,99 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["HoleReport"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLink"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkSecret"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revoke_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+                link: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -6652,6 +7109,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedPage"];
+                };
             };
             /** @description What went wrong and what to do about it */
             default: {

@@ -6,7 +6,10 @@ import { DecisionRow } from "../decide/DecisionRow";
 import { useDecisions } from "../decide/queries";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
+import { Consent } from "./Consent";
+import { Links } from "./Links";
 import { Sharing } from "./Sharing";
+import { TakeOut } from "./TakeOut";
 
 export function PlayerPage() {
   const { player = "" } = useParams();
@@ -17,7 +20,7 @@ export function PlayerPage() {
   });
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
   if (!found.data) return <Loading />;
-  const { name, aim, born, left_handed, sessions } = found.data;
+  const { name, aim, born, left_handed, sessions, consent } = found.data;
   const about = [born && `born ${born}`, left_handed && "plays left-handed"].filter(Boolean);
   const begin = (
     <Button type="primary" onClick={() => navigate(`/players/${player}/prepare`)}>
@@ -42,6 +45,7 @@ export function PlayerPage() {
           </div>
         )}
       </div>
+      <Consent player={player} consent={consent} />
       <Decisions player={player} />
       <h2>Sessions</h2>
       {sessions.length === 0 ? (
@@ -78,6 +82,8 @@ export function PlayerPage() {
         </ul>
       )}
       <Sharing player={player} />
+      <Links player={player} name={name} />
+      <TakeOut player={player} name={name} />
     </div>
   );
 }

@@ -9,6 +9,7 @@ const PARTS = [
   ["agreement", "Agreement", null],
   ["doubtful", "Doubtful", null],
   ["files", "Files", "may_keep"],
+  ["record", "Record", "may_own"],
 ] as const;
 
 /** Leads to the parts that the one who is signed in may use. */

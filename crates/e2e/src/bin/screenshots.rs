@@ -50,11 +50,6 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     picture(stage, folder, "read-launch-spin").await?;
     stage.browser.execute("scrollTo(0, 0)", vec![]).await?;
 
-    stage.press("Working").await?;
-    stage.says("What it came to").await?;
-    picture(stage, folder, "read-working").await?;
-    stage.press("Close").await?;
-
     stage.press("Barn light").await?;
     picture(stage, folder, "read-dark").await?;
     stage.press("Day light").await?;
@@ -146,7 +141,10 @@ async fn school(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> 
         .await?;
     field.send_keys(table.display().to_string()).await?;
     stage.says("As they will be stored").await?;
-    picture(stage, folder, "files").await
+    picture(stage, folder, "files").await?;
+    stage.go("/school/people").await?;
+    stage.says("Maren Tolle").await?;
+    picture(stage, folder, "people").await
 }
 
 /// A table as a coach might bring it.

@@ -4,9 +4,9 @@ use crate::cli::simulate::Device;
 use crate::password;
 use crate::routes::compute;
 use crate::token::Token;
-use chrono::{DateTime, Duration, Utc};
+use chrono::{DateTime, Datelike, Duration, Utc};
 use clap::Args;
-use tally_core::access::Role;
+use tally_core::access::{Role, children_born_after};
 use tally_core::house_rules::HouseRules;
 use tally_core::plan::{Known, PlannedBlock, propose};
 use tally_core::progress::SessionAct;
@@ -20,6 +20,7 @@ use tally_store::bag::BagClub;
 use tally_store::decisions::NewDecision;
 use tally_store::devices::Greeting;
 use tally_store::players::Player;
+use tally_store::privacy::Consent;
 use tally_store::school::SignedIn;
 use tally_store::sessions::{Block, Session};
 use tally_store::shots::{NewMark, NewShot};
@@ -83,6 +84,8 @@ pub async fn load(store: &Store) -> Result<(), StoreError> {
     all.set_up(founder).await.map(|_| ())
 }
 
+/// The day on which the demo school began.
+const DEMO_DAY: &str = "2026-01-02T08:00:00Z";
 /// Name that the demo's owner signs in with.
 pub const DEMO_SIGN_IN: &str = "tova";
 /// Password of everybody in the demo.
@@ -99,7 +102,7 @@ async fn load_people(store: &Store, owner: &SignedIn, hash: &str) -> Result<(), 
     let school = owner.school_id;
     let mut people = Vec::new();
     for ((name, signs_as, role, _), number) in PEOPLE.iter().zip(3000..) {
-        let id = identifier("2026-01-02T08:00:00Z", number, 0);
+        let id = identifier(DEMO_DAY, number, 0);
         store.add_person(school, id, *role, name, signs_as).await?;
         store.save_password(school, id, hash, None).await?;
         people.push(id);
@@ -110,7 +113,7 @@ async fn load_people(store: &Store, owner: &SignedIn, hash: &str) -> Result<(), 
             .filter(|((.., shared), _)| shared.contains(&player))
             .map(|(_, id)| *id)
             .collect();
-        let id = identifier("2026-01-02T08:00:00Z", player as u64, 0);
+        let id = identifier(DEMO_DAY, player as u64, 0);
         store
             .for_school(school)
             .save_sharing(school, id, owner.coach_id, &with)
@@ -126,7 +129,7 @@ async fn load_player(
     number: u64,
 ) -> Result<(), StoreError> {
     let school = coach.school_id;
-    let id = identifier("2026-01-02T08:00:00Z", number, 0);
+    let id = identifier(DEMO_DAY, number, 0);
     let stored = Player {
         id,
         name: player.name.to_owned(),
@@ -135,6 +138,13 @@ async fn load_player(
         aim: player.aim.to_owned(),
     };
     store.add_player(school, &stored).await?;
+    if player.born > children_born_after(time(DEMO_DAY).year()) {
+        let consent = Consent {
+            guardian: "Esme Tarrant".to_owned(),
+            given_on: Some(time(DEMO_DAY).date_naive()),
+        };
+        store.save_consent(school, id, &consent).await?;
+    }
     for session in player.sessions {
         load_session(store, coach, player, id, session).await?;
     }
@@ -263,7 +273,7 @@ fn plan_of(session: &DemoSession, golfer: &Golfer) -> Vec<PlannedBlock> {
 
 /// The demo's device of a kind.
 fn device_of(monitor: Monitor) -> Uuid {
-    identifier("2026-01-02T08:00:00Z", 1000 + monitor as u64, 0)
+    identifier(DEMO_DAY, 1000 + monitor as u64, 0)
 }
 
 /// The school's devices, each with the secret that `amber-tally simulate` knows.
@@ -322,8 +332,8 @@ async fn load_rest(store: &Store, coach: &SignedIn) -> Result<(), StoreError> {
         (3, 1, "driver", "long drive", 7.5, 1.21),
     ] {
         let club = BagClub {
-            id: identifier("2026-01-02T08:00:00Z", 2000 + player * 10 + number, 0),
-            player_id: identifier("2026-01-02T08:00:00Z", player, 0),
+            id: identifier(DEMO_DAY, 2000 + player * 10 + number, 0),
+            player_id: identifier(DEMO_DAY, player, 0),
             club: club.to_owned(),
             head: head.to_owned(),
             loft_deg: Some(loft),
@@ -338,7 +348,7 @@ async fn load_rest(store: &Store, coach: &SignedIn) -> Result<(), StoreError> {
         let made_in = &of.sessions[session];
         let decision = NewDecision {
             id: identifier(made_in.start, made_in.seed, 6000),
-            player_id: identifier("2026-01-02T08:00:00Z", player as u64, 0),
+            player_id: identifier(DEMO_DAY, player as u64, 0),
             session_id: Some(identifier(made_in.start, made_in.seed, 1)),
             words: words.to_owned(),
             verdict: String::new(),

@@ -3,6 +3,7 @@
 use super::exports::download;
 use crate::app::App;
 use crate::coach::Coach;
+use crate::extract::Path;
 use crate::problem::Problem;
 use axum::body::Body;
 use axum::http::StatusCode;
@@ -11,12 +12,14 @@ use futures_util::TryStreamExt;
 use tally_formats::archive::{self, ArchiveError};
 use tally_store::StoreError;
 use tally_store::archive::Export;
+use tally_store::privacy::Audited;
 use tokio::sync::mpsc;
 use tokio_stream::StreamExt;
 use tokio_stream::wrappers::ReceiverStream;
 use tokio_util::io::{StreamReader, SyncIoBridge};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
+use uuid::Uuid;
 
 /// Rows that may wait between reading and writing.
 const WAITING: usize = 1000;
@@ -24,13 +27,40 @@ const WAITING: usize = 1000;
 const PIECE: usize = 64 << 10;
 
 pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(export_archive, import_archive))
+    OpenApiRouter::new()
+        .routes(routes!(export_archive, import_archive))
+        .routes(routes!(export_player))
 }
 
 /// The whole school as it is at this moment, without secrets.
 #[utoipa::path(get, path = "/school/archive", responses((status = OK, body = String, content_type = "application/json"), Problem))]
 async fn export_archive(coach: Coach) -> Result<Response, Problem> {
-    let export = coach.store().export_school(coach.school()).await?;
+    let (store, school) = (coach.store(), coach.school());
+    let export = store.export_school(school).await?;
+    store
+        .note(school, coach.id(), Audited::Archive, None, "out")
+        .await?;
+    Ok(sent(export, "school.json"))
+}
+
+/// One player with all that is kept of them, in the same form, without secrets.
+#[utoipa::path(get, path = "/players/{player}/archive", params(("player" = Uuid, Path)), responses((status = OK, body = String, content_type = "application/json"), Problem))]
+async fn export_player(coach: Coach, Path(player): Path<Uuid>) -> Result<Response, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let export = store.export_player(school, player).await?;
+    store
+        .note(
+            school,
+            coach.id(),
+            Audited::Export,
+            Some(player),
+            "the player's archive",
+        )
+        .await?;
+    Ok(sent(export, "player.json"))
+}
+
+fn sent(export: Export, name: &str) -> Response {
     let (out, pieces) = mpsc::channel::<Result<String, std::io::Error>>(8);
     tokio::spawn(async move {
         if let Err(error) = write(&export, &out).await {
@@ -40,7 +70,7 @@ async fn export_archive(coach: Coach) -> Result<Response, Problem> {
         }
     });
     let body = Body::from_stream(ReceiverStream::new(pieces));
-    Ok(download(body, "application/json", "school.json").into_response())
+    download(body, "application/json", name).into_response()
 }
 
 async fn write(
@@ -108,6 +138,11 @@ async fn import_archive(coach: Coach, body: Body) -> Result<StatusCode, Problem>
             error.to_string(),
         )
     })?;
-    restore.finish().await?;
+    let owner = restore.finish().await?;
+    let school = coach.school();
+    coach
+        .store()
+        .note(school, owner, Audited::Archive, None, "in")
+        .await?;
     Ok(StatusCode::NO_CONTENT)
 }

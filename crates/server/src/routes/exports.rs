@@ -20,6 +20,7 @@ use tally_core::purpose::Purpose;
 use tally_core::read::{Standing, standing};
 use tally_core::units::Units;
 use tally_formats::shot_csv::{OutShot, write_shots};
+use tally_store::privacy::Audited;
 use tally_store::sessions::{Session, SessionFilter};
 use tally_store::{Store, StoreError};
 use utoipa::IntoParams;
@@ -89,6 +90,11 @@ async fn export_shots(coach: Coach, Query(wanted): Query<Wanted>) -> Result<Resp
         to: wanted.to,
     };
     let sessions = coach.store().sessions_filtered(school, &filter).await?;
+    let about = format!("shots of {} sessions", sessions.len());
+    coach
+        .store()
+        .note(school, coach.id(), Audited::Export, filter.player, &about)
+        .await?;
     let players = coach.store().players(school).await?;
     let names: HashMap<Uuid, String> = players
         .into_iter()

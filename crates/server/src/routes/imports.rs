@@ -1,5 +1,6 @@
 //! Files of shots: looked at, brought in, watched, cancelled, undone.
 
+use super::privacy::with_consent;
 use crate::app::App;
 use crate::coach::Coach;
 use crate::extract::{Path, Query};
@@ -232,6 +233,7 @@ async fn import_shots(
         ..Conditions::REFERENCE
     };
     conditions.air()?;
+    with_consent(coach.store(), school, how.player).await?;
     let told = headers.get(header::CONTENT_LENGTH);
     let wanted = Wanted {
         store: coach.store().clone(),

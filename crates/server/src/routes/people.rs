@@ -12,6 +12,7 @@ use chrono::{DateTime, Duration, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::access::{CODE_HOLDS_S, Role, sign_in_name};
 use tally_core::invalid::text_within;
+use tally_store::privacy::Audited;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -134,6 +135,8 @@ async fn add_person(
         .add_person(coach.school(), new.id, new.role, name, signs_as)
         .await?;
     let code = code_for(&app, coach.school(), new.id).await?;
+    let about = format!("{name} was added as {}", new.role.in_words());
+    note(&coach, Audited::Role, None, &about).await?;
     Ok((StatusCode::CREATED, Json(code)))
 }
 
@@ -149,6 +152,12 @@ async fn save_person(
     app.store
         .save_person(coach.school(), person, &name, change.role, change.away)
         .await?;
+    let role = change.role.in_words();
+    let about = match change.away {
+        true => format!("{name} left"),
+        false => format!("{name} is {role}"),
+    };
+    note(&coach, Audited::Role, None, &about).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -219,7 +228,13 @@ async fn save_sharing(
         .for_school(coach.school())
         .save_sharing(coach.school(), player, change.coach, &change.shared_with)
         .await?;
+    note(&coach, Audited::Sharing, Some(player), "").await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+async fn note(coach: &Coach, act: Audited, of: Option<Uuid>, about: &str) -> Result<(), Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    Ok(store.note(school, coach.id(), act, of, about).await?)
 }
 
 fn may_share(coach: &Coach, of: Option<Uuid>) -> bool {

@@ -1,5 +1,6 @@
 //! Players: listed, shown with their sessions, added.
 
+use super::privacy::{ConsentView, consent_of};
 use super::sessions::ListedSession;
 use crate::app::App;
 use crate::coach::Coach;
@@ -36,6 +37,8 @@ struct PlayerView {
     left_handed: bool,
     aim: String,
     sessions: Vec<ListedSession>,
+    /// A guardian's consent.
+    consent: ConsentView,
 }
 
 /// A player to add.
@@ -80,7 +83,9 @@ async fn players(coach: Coach) -> Result<Json<Vec<ListedPlayer>>, Problem> {
 async fn player(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<PlayerView>, Problem> {
     let player = coach.store().player(coach.school(), id).await?;
     let sessions = coach.store().player_sessions(coach.school(), id).await?;
+    let consent = consent_of(coach.store(), coach.school(), id, player.born).await?;
     Ok(Json(PlayerView {
+        consent,
         id: player.id,
         name: player.name,
         born: player.born,

@@ -1,6 +1,7 @@
 //! Sessions: begun, shown, changed, given blocks, ended.
 
 use super::bag::in_words;
+use super::privacy::with_consent;
 use crate::app::App;
 use crate::coach::Coach;
 use crate::extract::{Body, Path};
@@ -251,6 +252,7 @@ async fn begin_session(coach: Coach, Body(new): Body<NewSession>) -> Result<Stat
     let (devices, hidden) = (new.devices.clone(), new.hidden.clone());
     let (session, blocks) = new.check(Utc::now())?;
     let school = coach.school();
+    with_consent(coach.store(), school, session.player_id).await?;
     coach.store().add_session(school, &session, &blocks).await?;
     for (i, quantity) in hidden.into_iter().enumerate() {
         // The same identifier each time, so that a repeated request is harmless.

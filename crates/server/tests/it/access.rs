@@ -58,6 +58,7 @@ async fn things(stage: &Stage, player: &str) -> BTreeMap<&'static str, String> {
         ("reading", nothing.clone()),
         ("decision", nothing.clone()),
         ("template", nothing.clone()),
+        ("link", nothing.clone()),
         ("import", nothing),
     ])
 }

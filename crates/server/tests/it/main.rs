@@ -12,6 +12,7 @@ mod devices;
 mod durability;
 mod files;
 mod house_rules;
+mod privacy;
 mod run_a_session;
 mod sign_in;
 mod stage;

@@ -1,0 +1,254 @@
+//! What is owed to those whose records are kept: consent, erasure, and who saw what.
+
+use crate::app::App;
+use crate::coach::Coach;
+use crate::extract::{Body, Path};
+use crate::problem::Problem;
+use axum::Json;
+use axum::http::StatusCode;
+use chrono::{DateTime, Datelike, Months, NaiveDate, Utc};
+use serde::{Deserialize, Serialize};
+use tally_core::access::needs_consent;
+use tally_core::invalid::{Invalid, text_within};
+use tally_store::Store;
+use tally_store::privacy::{Audited, Consent};
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// Rows of the audit that are shown.
+const SHOWN: i64 = 500;
+
+/// A guardian's consent.
+#[derive(Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct GivenConsent {
+    /// Who gave it.
+    guardian: String,
+    /// When; none withdraws it.
+    given_on: Option<NaiveDate>,
+}
+
+/// How it stands with a player's consent.
+#[derive(Serialize, ToSchema)]
+pub struct ConsentView {
+    /// Whether a guardian's is needed before a session is kept.
+    needed: bool,
+    given: Option<GivenConsent>,
+}
+
+/// Who is to be erased, in words, so that it is not done by mistake.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Erasure {
+    /// The player's name, as it stands.
+    name: String,
+}
+
+/// What an erasure took.
+#[derive(Serialize, ToSchema)]
+struct ErasureReport {
+    /// The player, who is no longer here.
+    name: String,
+    /// What went, and how much of it.
+    gone: Vec<Gone>,
+}
+
+/// Records of a kind that went.
+#[derive(Serialize, ToSchema)]
+struct Gone {
+    what: String,
+    rows: i64,
+}
+
+/// What was done or seen.
+#[derive(Serialize, ToSchema)]
+struct AuditEntry {
+    at: DateTime<Utc>,
+    person: String,
+    /// In words.
+    what: &'static str,
+    player: Option<String>,
+    about: String,
+}
+
+/// The audit, and whose records have been kept longer than the house rule says.
+#[derive(Serialize, ToSchema)]
+struct AuditView {
+    /// The latest, latest first.
+    entries: Vec<AuditEntry>,
+    /// Years after a player's last session for which records are kept.
+    keep_years: f64,
+    /// Whose records are past that.
+    past: Vec<PastPlayer>,
+}
+
+/// A player whose records are past the time for which they are kept.
+#[derive(Serialize, ToSchema)]
+struct PastPlayer {
+    id: Uuid,
+    name: String,
+    last_session: DateTime<Utc>,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(save_consent))
+        .routes(routes!(erase))
+        .routes(routes!(audit))
+}
+
+/// How it stands with a player's consent.
+///
+/// # Errors
+/// The store's.
+pub async fn consent_of(
+    store: &Store,
+    school: Uuid,
+    player: Uuid,
+    born: Option<i32>,
+) -> Result<ConsentView, Problem> {
+    let consent = store.consent(school, player).await?;
+    Ok(ConsentView {
+        needed: needs_consent(born, Utc::now().year()),
+        given: consent.given_on.map(|day| GivenConsent {
+            guardian: consent.guardian,
+            given_on: Some(day),
+        }),
+    })
+}
+
+/// Refuses to keep a session of a child without a guardian's consent.
+///
+/// # Errors
+/// A [`Problem`], or the store's.
+pub async fn with_consent(store: &Store, school: Uuid, player: Uuid) -> Result<(), Problem> {
+    let found = store.player(school, player).await?;
+    let consent = consent_of(store, school, player, found.born).await?;
+    if !consent.needed || consent.given.is_some() {
+        return Ok(());
+    }
+    Err(Problem::new(
+        StatusCode::CONFLICT,
+        "Consent is missing",
+        format!(
+            "{} may be under 18 and no guardian's consent is noted; note it on the player's page first",
+            found.name
+        ),
+    ))
+}
+
+/// Notes a guardian's consent, or that it is withdrawn.
+#[utoipa::path(put, path = "/players/{player}/consent", params(("player" = Uuid, Path)), request_body = GivenConsent, responses((status = NO_CONTENT), Problem))]
+async fn save_consent(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+    Body(given): Body<GivenConsent>,
+) -> Result<StatusCode, Problem> {
+    let consent = match given.given_on {
+        None => Consent {
+            guardian: String::new(),
+            given_on: None,
+        },
+        Some(day) if day > Utc::now().date_naive() => {
+            let remedy = "give the day on which the guardian consented";
+            return Err(Invalid::new("given_on", day, "is still to come", remedy).into());
+        }
+        Some(day) => Consent {
+            guardian: text_within("guardian", &given.guardian, 200)?,
+            given_on: Some(day),
+        },
+    };
+    let (store, school) = (coach.store(), coach.school());
+    store.save_consent(school, player, &consent).await?;
+    let about = match consent.given_on {
+        Some(day) => format!("given by {} on {day}", consent.guardian),
+        None => "withdrawn".to_owned(),
+    };
+    store
+        .note(school, coach.id(), Audited::Consent, Some(player), &about)
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Erases a player with all that is kept of them, and says what went. Backups made before
+/// still hold it until they are thrown away.
+#[utoipa::path(post, path = "/players/{player}/erasure", params(("player" = Uuid, Path)), request_body = Erasure, responses((status = OK, body = ErasureReport), Problem))]
+async fn erase(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+    Body(asked): Body<Erasure>,
+) -> Result<Json<ErasureReport>, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let name = store.player(school, player).await?.name;
+    if asked.name.trim() != name {
+        let remedy = "type the player's name as it stands";
+        return Err(Invalid::new("name", asked.name, "is not this player's name", remedy).into());
+    }
+    let erased = store.erase_player(school, player).await?;
+    let gone: Vec<Gone> = erased
+        .into_iter()
+        .filter(|(_, rows)| *rows > 0)
+        .map(|(table, rows)| Gone {
+            what: table.replace('_', " "),
+            rows,
+        })
+        .collect();
+    let told: Vec<String> = gone
+        .iter()
+        .map(|g| format!("{} {}", g.rows, g.what))
+        .collect();
+    store
+        .note(
+            school,
+            coach.id(),
+            Audited::Erasure,
+            Some(player),
+            &told.join(", "),
+        )
+        .await?;
+    Ok(Json(ErasureReport { name, gone }))
+}
+
+/// Who saw children's records, took records out, erased them, and changed roles; and
+/// whose records are past the time for which the house keeps them.
+#[utoipa::path(get, path = "/audit", responses((status = OK, body = AuditView), Problem))]
+async fn audit(coach: Coach) -> Result<Json<AuditView>, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let rows = store.audit(school, SHOWN).await?;
+    let rules = store.house_rules(school).await?;
+    let before = Utc::now() - Months::new((rules.keep_years * 12.0) as u32);
+    let past = store.players_unseen_since(school, before).await?;
+    let entries = rows.into_iter().map(|row| AuditEntry {
+        at: row.at,
+        person: row.person,
+        what: in_words(&row.act),
+        player: row.player,
+        about: row.about,
+    });
+    Ok(Json(AuditView {
+        entries: entries.collect(),
+        keep_years: rules.keep_years,
+        past: past
+            .into_iter()
+            .map(|(id, name, last_session)| PastPlayer {
+                id,
+                name,
+                last_session,
+            })
+            .collect(),
+    }))
+}
+
+fn in_words(act: &str) -> &'static str {
+    match act {
+        "child_read" => "read a child's records",
+        "export" => "took records out",
+        "archive" => "took the whole school out, or put one in",
+        "erasure" => "erased a player",
+        "role" => "changed who may do what",
+        "consent" => "noted a consent",
+        _ => "shared a player otherwise",
+    }
+}

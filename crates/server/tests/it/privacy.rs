@@ -1,0 +1,197 @@
+//! Children's consent, erasure, and who saw what.
+
+use crate::stage::{PLAYER, Stage, id, session};
+use serde_json::{Value, json};
+use tally_server::cli::demo::DEMO_PASSWORD;
+
+async fn player_called(stage: &Stage, name: &str) -> String {
+    let (_, players) = stage.get("/players").await;
+    let mut players = players.as_array().unwrap().iter();
+    let found = players.find(|p| p["name"] == name).unwrap();
+    found["id"].as_str().unwrap().to_owned()
+}
+
+fn audited(audit: &Value) -> Vec<(String, String, String)> {
+    let text = |value: &Value| value.as_str().unwrap_or_default().to_owned();
+    let entries = audit["entries"].as_array().unwrap().iter();
+    entries
+        .map(|e| (text(&e["person"]), text(&e["what"]), text(&e["player"])))
+        .collect()
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn no_session_of_a_child_is_kept_before_a_guardian_consented() {
+    let stage = Stage::set().await;
+    let child = json!({"id": PLAYER, "name": "Wren Aldous", "born": 2014});
+    assert_eq!(stage.post("/players", &child).await.0, 201);
+    let (status, told) = stage.post("/sessions", &session()).await;
+    assert_eq!(
+        (status, &told["title"]),
+        (409, &json!("Consent is missing"))
+    );
+    let consent = |guardian: &str, day: Value| json!({"guardian": guardian, "given_on": day});
+    let path = format!("/players/{PLAYER}/consent");
+    let (status, told) = stage.put(&path, &consent(" ", json!("2026-04-01"))).await;
+    assert_eq!(
+        (status, &told["errors"][0]["field"]),
+        (422, &json!("guardian"))
+    );
+    let (status, told) = stage
+        .put(&path, &consent("Ada Aldous", json!("2126-04-01")))
+        .await;
+    assert_eq!(
+        (status, &told["errors"][0]["field"]),
+        (422, &json!("given_on"))
+    );
+    let given = consent("Ada Aldous", json!("2026-04-01"));
+    assert_eq!(stage.put(&path, &given).await.0, 204);
+    assert_eq!(stage.post("/sessions", &session()).await.0, 201);
+    let (_, player) = stage.get(&format!("/players/{PLAYER}")).await;
+    assert_eq!(player["consent"], json!({"needed": true, "given": given}));
+    // Withdrawn, what there is stays until it is erased, and nothing is added.
+    assert_eq!(stage.put(&path, &consent("", Value::Null)).await.0, 204);
+    let mut another = session();
+    another["id"] = json!(id(7));
+    another["blocks"][0]["id"] = json!(id(8));
+    assert_eq!(stage.post("/sessions", &another).await.0, 409);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn whoever_reads_a_child_s_records_is_noted_once_an_hour() {
+    let stage = Stage::demo().await;
+    let (ayla, dov) = (
+        player_called(&stage, "Ayla Tarrant").await,
+        player_called(&stage, "Dov Ransley").await,
+    );
+    let maren = stage.as_client(stage.signed_in("maren", DEMO_PASSWORD).await);
+    let (_, seen) = maren.get(&format!("/players/{ayla}")).await;
+    let read = format!(
+        "/sessions/{}/read",
+        seen["sessions"][0]["id"].as_str().unwrap()
+    );
+    for _ in 0..3 {
+        assert_eq!(maren.get(&read).await.0, 200);
+    }
+    assert_eq!(stage.get(&format!("/players/{dov}")).await.0, 200);
+    assert_eq!(stage.get(&read).await.0, 200);
+    let shots = maren.text("/shots.csv?units=mph_yd").await;
+    assert!(shots.starts_with("player,hit_at"), "{shots}");
+    let (_, audit) = stage.get("/audit").await;
+    let of = |person: &str, what: &str, player: &str| {
+        (person.to_owned(), what.to_owned(), player.to_owned())
+    };
+    assert_eq!(
+        audited(&audit),
+        [
+            of("Maren Tolle", "took records out", ""),
+            of("Tova Veld", "read a child's records", "Ayla Tarrant"),
+            of("Maren Tolle", "read a child's records", "Ayla Tarrant"),
+        ]
+    );
+    // Nobody came for more than a house's years: nobody is past them; then all are.
+    assert_eq!(audit["past"], json!([]));
+    stage
+        .sql("UPDATE session SET started_at = started_at - interval '9 years'")
+        .await;
+    let (_, audit) = stage.get("/audit").await;
+    assert_eq!(audit["past"].as_array().unwrap().len(), 6);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_erased_player_leaves_nothing_behind_and_nobody_else_anything() {
+    let stage = Stage::demo().await;
+    let dov = player_called(&stage, "Dov Ransley").await;
+    let archive: Value =
+        serde_json::from_str(&stage.text(&format!("/players/{dov}/archive")).await).unwrap();
+    let kept = |table: &str| archive["tables"][table].as_array().unwrap().len();
+    assert_eq!(
+        (kept("player"), kept("house_rule"), kept("device")),
+        (1, 0, 0)
+    );
+    assert!(kept("shot") > 50 && kept("reading") >= kept("shot"));
+    let path = format!("/players/{dov}/erasure");
+    let (status, told) = stage.post(&path, &json!({"name": "Dov"})).await;
+    assert_eq!((status, &told["errors"][0]["field"]), (422, &json!("name")));
+    let all = stage.text("/school/archive").await;
+    let (status, report) = stage.post(&path, &json!({"name": "Dov Ransley"})).await;
+    assert_eq!(status, 200, "{report}");
+    for (what, table) in [
+        ("shot", "shot"),
+        ("reading", "reading"),
+        ("session act", "session_act"),
+    ] {
+        let gone = report["gone"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .find(|g| g["what"] == what);
+        assert_eq!(
+            gone.map_or(0, |g| g["rows"].as_u64().unwrap()),
+            kept(table) as u64,
+            "{what}"
+        );
+    }
+    assert_eq!(stage.get(&format!("/players/{dov}")).await.0, 404);
+    let left: Value = serde_json::from_str(&stage.text("/school/archive").await).unwrap();
+    let all: Value = serde_json::from_str(&all).unwrap();
+    for (table, rows) in all["tables"].as_object().unwrap() {
+        if ["school", "coach", "device"].contains(&table.as_str()) {
+            continue;
+        }
+        let before = rows.as_array().unwrap().len();
+        let after = left["tables"][table].as_array().unwrap().len();
+        assert_eq!(after, before - kept(table), "{table}");
+    }
+    assert!(!left.to_string().contains(&dov));
+    // The audit says that it was done, and of how much; not of whom by name.
+    let (_, audit) = stage.get("/audit").await;
+    assert_eq!(audit["entries"][1]["what"], "erased a player");
+    assert!(
+        audit["entries"][1]["about"]
+            .as_str()
+            .unwrap()
+            .contains(" shot")
+    );
+    assert!(!audit.to_string().contains("Dov Ransley"));
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_link_shows_what_was_shared_until_it_is_revoked_or_over() {
+    let stage = Stage::demo().await;
+    let dov = player_called(&stage, "Dov Ransley").await;
+    let path = format!("/players/{dov}/links");
+    let new = |number: u32, days: f64| json!({"id": id(number), "decisions": true, "sessions": false, "days": days});
+    let (status, told) = stage.post(&path, &new(1, 0.0)).await;
+    assert_eq!((status, &told["errors"][0]["field"]), (422, &json!("days")));
+    let (_, made) = stage.post(&path, &new(1, 30.0)).await;
+    let read = async |token: &str| {
+        let asked = reqwest::Client::new().get(format!("{}/api/v1/shared", stage.web));
+        let answer = asked.bearer_auth(token).send().await.unwrap();
+        (
+            answer.status().as_u16(),
+            answer.json::<Value>().await.unwrap(),
+        )
+    };
+    let token = made["token"].as_str().unwrap();
+    let (status, page) = read(token).await;
+    assert_eq!((status, &page["player"]), (200, &json!("Dov Ransley")));
+    assert_eq!(page["decisions"].as_array().unwrap().len(), 1);
+    assert_eq!(page["sessions"], Value::Null);
+    assert_eq!(read("page-0123").await.0, 404);
+    // The secret opens this page and nothing else.
+    let asked = reqwest::Client::new().get(format!("{}/api/v1/players", stage.web));
+    assert_eq!(asked.bearer_auth(token).send().await.unwrap().status(), 401);
+    assert_eq!(stage.get(&path).await.1.as_array().unwrap().len(), 1);
+    assert_eq!(stage.delete(&format!("{path}/{}", id(1))).await, 204);
+    assert_eq!(read(token).await.0, 404);
+    let (_, made) = stage.post(&path, &new(2, 1.0)).await;
+    let token = made["token"].as_str().unwrap();
+    assert_eq!(read(token).await.0, 200);
+    stage.sql("UPDATE player_link SET until = now()").await;
+    assert_eq!(read(token).await.0, 404);
+    assert_eq!(stage.get(&path).await.1, json!([]));
+    stage.clear().await;
+}

@@ -1,0 +1,253 @@
+//! What is owed to those whose records are kept: consent, who saw what, and until when.
+
+use crate::schema::{audit, coach, player, session};
+use crate::{Store, StoreError};
+use chrono::{DateTime, Duration, NaiveDate, Utc};
+use diesel::prelude::*;
+use diesel_async::RunQueryDsl;
+use uuid::Uuid;
+
+/// Within how long a second reading of the same child's records by the same person is
+/// part of the first, min.
+const ONE_READING_MIN: i64 = 60;
+
+/// A guardian's consent.
+#[derive(Debug, Clone, PartialEq, Eq, Queryable)]
+pub struct Consent {
+    /// Who gave it; empty when nobody did.
+    pub guardian: String,
+    /// When.
+    pub given_on: Option<NaiveDate>,
+}
+
+/// What was done or seen.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Audited {
+    /// A child's records were read.
+    ChildRead,
+    /// Records were taken out.
+    Export,
+    /// All records were taken out, or put in.
+    Archive,
+    /// A player was erased.
+    Erasure,
+    /// A person came, left, or got another role.
+    Role,
+    /// A guardian's consent was noted or withdrawn.
+    Consent,
+    /// A player was shared otherwise.
+    Sharing,
+}
+
+impl Audited {
+    /// Its stable name.
+    pub fn key(self) -> &'static str {
+        match self {
+            Audited::ChildRead => "child_read",
+            Audited::Export => "export",
+            Audited::Archive => "archive",
+            Audited::Erasure => "erasure",
+            Audited::Role => "role",
+            Audited::Consent => "consent",
+            Audited::Sharing => "sharing",
+        }
+    }
+}
+
+/// A row of the audit.
+#[derive(Debug, Clone, PartialEq, Eq, Queryable)]
+pub struct AuditRow {
+    /// When.
+    pub at: DateTime<Utc>,
+    /// Who.
+    pub person: String,
+    /// What, as [`Audited::key`] names it.
+    pub act: String,
+    /// Whose records, when the player is still there.
+    pub player: Option<String>,
+    /// In more words.
+    pub about: String,
+}
+
+impl Store {
+    /// The consent that a player's guardian gave.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn consent(&self, school: Uuid, id: Uuid) -> Result<Consent, StoreError> {
+        player::table
+            .find((school, id))
+            .select((player::guardian, player::consent_on))
+            .first(&mut self.connection().await?)
+            .await
+            .optional()?
+            .ok_or(StoreError::NotFound("player"))
+    }
+
+    /// Notes a guardian's consent; without a day it is withdrawn.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn save_consent(
+        &self,
+        school: Uuid,
+        id: Uuid,
+        consent: &Consent,
+    ) -> Result<(), StoreError> {
+        let done = diesel::update(player::table.find((school, id)))
+            .set((
+                player::guardian.eq(&consent.guardian),
+                player::consent_on.eq(consent.given_on),
+            ))
+            .execute(&mut self.connection().await?)
+            .await?;
+        if done == 1 {
+            Ok(())
+        } else {
+            Err(StoreError::NotFound("player"))
+        }
+    }
+
+    /// Notes what a person did.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn note(
+        &self,
+        school: Uuid,
+        person: Uuid,
+        act: Audited,
+        of: Option<Uuid>,
+        about: &str,
+    ) -> Result<(), StoreError> {
+        diesel::insert_into(audit::table)
+            .values((
+                audit::school_id.eq(school),
+                audit::id.eq(Uuid::now_v7()),
+                audit::coach_id.eq(person),
+                audit::act.eq(act.key()),
+                audit::player_id.eq(of),
+                audit::about.eq(about),
+            ))
+            .execute(&mut self.connection().await?)
+            .await?;
+        Ok(())
+    }
+
+    /// Notes that a person read the records of a player born after `born_after`, once an
+    /// hour. The player is named, or a session of theirs.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn note_child_read(
+        &self,
+        school: Uuid,
+        person: Uuid,
+        of_player: Option<Uuid>,
+        of_session: Option<Uuid>,
+        born_after: i32,
+    ) -> Result<(), StoreError> {
+        let connection = &mut self.connection().await?;
+        let of = match (of_player, of_session) {
+            (Some(id), _) => Some(id),
+            (None, Some(id)) => session::table
+                .find((school, id))
+                .select(session::player_id)
+                .first(connection)
+                .await
+                .optional()?,
+            (None, None) => None,
+        };
+        let Some(of) = of else {
+            return Ok(());
+        };
+        let children: i64 = player::table
+            .find((school, of))
+            .filter(player::born.gt(born_after))
+            .count()
+            .get_result(connection)
+            .await?;
+        if children == 0 {
+            return Ok(());
+        }
+        let lately = Utc::now() - Duration::minutes(ONE_READING_MIN);
+        let noted: i64 = audit::table
+            .filter(audit::school_id.eq(school))
+            .filter(audit::player_id.eq(of))
+            .filter(audit::coach_id.eq(person))
+            .filter(audit::act.eq(Audited::ChildRead.key()))
+            .filter(audit::at.gt(lately))
+            .count()
+            .get_result(connection)
+            .await?;
+        if noted > 0 {
+            return Ok(());
+        }
+        self.note(school, person, Audited::ChildRead, Some(of), "")
+            .await
+    }
+
+    /// The latest `most` rows of the audit, latest first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn audit(&self, school: Uuid, most: i64) -> Result<Vec<AuditRow>, StoreError> {
+        let rows = audit::table
+            .inner_join(
+                coach::table.on(coach::school_id
+                    .eq(audit::school_id)
+                    .and(coach::id.eq(audit::coach_id))),
+            )
+            .left_join(
+                player::table.on(player::school_id
+                    .eq(audit::school_id)
+                    .and(player::id.nullable().eq(audit::player_id))),
+            )
+            .filter(audit::school_id.eq(school))
+            .order((audit::at.desc(), audit::id))
+            .limit(most)
+            .select((
+                audit::at,
+                coach::name,
+                audit::act,
+                player::name.nullable(),
+                audit::about,
+            ))
+            .load(&mut self.connection().await?)
+            .await?;
+        Ok(rows)
+    }
+
+    /// Players whose last session, or whose being added, lies before `before`.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn players_unseen_since(
+        &self,
+        school: Uuid,
+        before: DateTime<Utc>,
+    ) -> Result<Vec<(Uuid, String, DateTime<Utc>)>, StoreError> {
+        let connection = &mut self.connection().await?;
+        let added: Vec<(Uuid, String, DateTime<Utc>)> = player::table
+            .filter(player::school_id.eq(school))
+            .order((player::name, player::id))
+            .select((player::id, player::name, player::created_at))
+            .load(connection)
+            .await?;
+        let sessions: Vec<(Uuid, Option<DateTime<Utc>>)> = session::table
+            .filter(session::school_id.eq(school))
+            .group_by(session::player_id)
+            .select((session::player_id, diesel::dsl::max(session::started_at)))
+            .load(connection)
+            .await?;
+        let last = |id: Uuid, added: DateTime<Utc>| {
+            let found = sessions.iter().find(|(player, _)| *player == id);
+            found.and_then(|(_, at)| *at).unwrap_or(added)
+        };
+        Ok(added
+            .into_iter()
+            .map(|(id, name, at)| (id, name, last(id, at)))
+            .filter(|(.., at)| *at < before)
+            .collect())
+    }
+}
