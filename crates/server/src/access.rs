@@ -5,7 +5,7 @@ use crate::coach::{Coach, token_of};
 use crate::problem::Problem;
 use axum::extract::{FromRequestParts, MatchedPath, RawPathParams, Request, State};
 use axum::http::request::Parts;
-use axum::http::{HeaderMap, Method, StatusCode, header};
+use axum::http::{HeaderMap, Method, StatusCode};
 use axum::middleware::Next;
 use axum::response::Response;
 use chrono::{Datelike, Utc};
@@ -143,7 +143,7 @@ pub async fn admit(
         // The application's files, and addresses that lead nowhere.
         return Ok(next.run(Request::from_parts(parts, body)).await);
     };
-    own_site(&parts.method, &parts.headers)?;
+    own_site(&parts)?;
     let Some(right) = right(&parts.method, matched.as_str()) else {
         // A method that the route does not have; it says so itself.
         return Ok(next.run(Request::from_parts(parts, body)).await);
@@ -217,21 +217,25 @@ async fn named(parts: &mut Parts, app: &App) -> (Option<Uuid>, Option<Uuid>) {
 
 /// Refuses what another site's page sends with our cookie. Browsers say where a request
 /// comes from; programs send no such header and no cookie of a browser.
-fn own_site(method: &Method, headers: &HeaderMap) -> Result<(), Problem> {
-    if matches!(*method, Method::GET | Method::HEAD | Method::OPTIONS) {
+fn own_site(asked: &Parts) -> Result<(), Problem> {
+    if matches!(asked.method, Method::GET | Method::HEAD | Method::OPTIONS) {
         return Ok(());
     }
-    let text = |name| headers.get(name).and_then(|value| value.to_str().ok());
-    let own = match (
-        text("sec-fetch-site".parse().unwrap_or(header::ORIGIN)),
-        text(header::ORIGIN),
-    ) {
-        (Some(site), _) if !site.contains(':') => matches!(site, "same-origin" | "none"),
-        (_, Some(origin)) => {
-            let host = origin.split_once("://").map(|(_, host)| host);
-            host.is_some() && host == text(header::HOST)
+    let text = |name: &str| {
+        asked
+            .headers
+            .get(name)
+            .and_then(|value| value.to_str().ok())
+    };
+    let own = match (text("sec-fetch-site"), text("origin")) {
+        (Some(site), _) => matches!(site, "same-origin" | "none"),
+        (None, Some(origin)) => {
+            // HTTP/2 tells the host with the address.
+            let asked_of = text("host").or(asked.uri.authority().map(|host| host.as_str()));
+            let from = origin.split_once("://").map(|(_, host)| host);
+            from.is_some() && from == asked_of
         }
-        _ => true,
+        (None, None) => true,
     };
     if own {
         Ok(())
