@@ -12,6 +12,9 @@ use tally_core::quantity::Quantity;
 use tally_core::reading::{Provenance, Reading};
 use uuid::Uuid;
 
+/// The problem of a line that the server could not store just then: it is to be sent again.
+pub const NOT_NOW: &str = "could not be stored just now";
+
 /// The version this module speaks.
 pub const VERSION: u64 = 1;
 /// Longest line accepted, bytes. A full shot takes about 1,500.

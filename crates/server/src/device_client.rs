@@ -2,7 +2,7 @@
 //! acknowledgement, and sends again over a new connection what was not acknowledged.
 
 use std::time::Duration;
-use tally_formats::device_line::{Answer, Hello, ShotLine, write_hello, write_shot};
+use tally_formats::device_line::{Answer, Hello, NOT_NOW, ShotLine, write_hello, write_shot};
 use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader, Lines};
 use tokio::net::TcpStream;
 use tokio::net::tcp::{OwnedReadHalf, OwnedWriteHalf};
@@ -165,6 +165,10 @@ async fn say(conversation: &mut Conversation, line: &str) -> Result<Answer, Trou
         .map_err(Trouble::Line)?;
     let heard = heard.ok_or_else(|| Trouble::Line(std::io::ErrorKind::UnexpectedEof.into()))?;
     match serde_json::from_str(&heard) {
+        // The database is away for a moment, say: as good as a broken line.
+        Ok(Answer::Error { problem, .. }) if problem == NOT_NOW => {
+            Err(Trouble::Line(std::io::Error::other(problem)))
+        }
         Ok(Answer::Error {
             field,
             problem,

@@ -311,7 +311,7 @@ async fn session_for(
 /// A refusal that is the store's, not the line's: the device should send it again.
 fn store_says(error: StoreError) -> Invalid {
     tracing::error!(%error, "intake: store");
-    Invalid::new("line", "", "could not be stored just now", "send it again")
+    Invalid::new("line", "", device_line::NOT_NOW, "send it again")
 }
 
 fn too_long(bytes: usize) -> Invalid {
