@@ -63,7 +63,7 @@ pub enum StoreError {
     Conflict(String),
     /// The database refused or could not be reached.
     #[error("the database could not do it: {0}")]
-    Database(#[from] diesel::result::Error),
+    Database(#[source] diesel::result::Error),
     /// The database refused a COPY or a row as JSON.
     #[error("the database could not do it: {0}")]
     Raw(#[from] tokio_postgres::Error),
@@ -73,6 +73,24 @@ pub enum StoreError {
     /// The schema could not be brought up to date.
     #[error("the database could not be migrated: {0}")]
     Migration(String),
+}
+
+impl From<diesel::result::Error> for StoreError {
+    /// What the sender's identifiers are to blame for is told as such.
+    fn from(error: diesel::result::Error) -> Self {
+        use diesel::result::DatabaseErrorKind::{ForeignKeyViolation, UniqueViolation};
+        use diesel::result::Error::DatabaseError;
+        match &error {
+            DatabaseError(UniqueViolation, _) => Self::Conflict(
+                "something else already has this identifier or name; give it another".into(),
+            ),
+            DatabaseError(ForeignKeyViolation, _) => Self::NotFound("thing as this refers to"),
+            DatabaseError(_, told) if told.message().contains("row-level security") => {
+                Self::NotFound("player")
+            }
+            _ => Self::Database(error),
+        }
+    }
 }
 
 /// The school's records, as far as they may be seen.

@@ -4,6 +4,7 @@ use crate::stage::{PLAYER, SESSION, Stage, session, shot};
 use insta::{assert_json_snapshot, rounded_redaction};
 use serde_json::{Value, json};
 
+const OTHER_BLOCK: &str = "01890000-0000-7000-8000-00000000000b";
 const MARK: &str = "01890000-0000-7000-8000-000000000009";
 
 /// Snapshots with sorted keys: their order in JSON is nobody's business, and depends
@@ -198,6 +199,14 @@ async fn a_new_block_takes_the_shots_that_follow() {
     assert_eq!(read["session"]["blocks"][1]["label"], "Ball forward");
     assert_eq!(read["shots"][1]["block"], MARK);
     assert_ne!(read["shots"][0]["block"], MARK);
+    // Its identifier is another's: told, and not a fault of the server.
+    let mut another = session();
+    another["id"] = json!(PLAYER);
+    another["blocks"][0]["id"] = json!(OTHER_BLOCK);
+    assert_eq!(stage.post("/sessions", &another).await.0, 201);
+    let taken = json!({"id": OTHER_BLOCK, "label": "Ball back"});
+    let path = format!("/sessions/{SESSION}/blocks");
+    assert_eq!(stage.post(&path, &taken).await.0, 409);
     let unnamed = json!({"id": PLAYER, "label": "  "});
     assert_eq!(
         stage
