@@ -145,8 +145,15 @@ pub async fn admit(
     };
     own_site(&parts)?;
     let Some(right) = right(&parts.method, matched.as_str()) else {
-        // A method that the route does not have; it says so itself.
-        return Ok(next.run(Request::from_parts(parts, body)).await);
+        return Err(Problem::new(
+            StatusCode::METHOD_NOT_ALLOWED,
+            "Not done here",
+            format!(
+                "{} is not something that {} does; /api/openapi.json lists what is",
+                parts.method,
+                parts.uri.path()
+            ),
+        ));
     };
     if right != Open {
         let coach = who(&app, &parts.headers).await?;

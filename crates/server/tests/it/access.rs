@@ -92,6 +92,8 @@ async fn every_route_is_open_to_those_whom_the_table_names_and_to_nobody_else() 
         .map(|(method, path, _)| ((*method).to_owned(), (*path).to_owned()));
     assert_eq!(described(&stage).await, listed.collect());
     let things = things(&stage, "Ayla Tarrant").await;
+    // What is not in the table is done for nobody.
+    assert_eq!(ask(&stage, &stage.http, "DELETE", "/players").await, 405);
     let people = [
         (None, reqwest::Client::new()),
         (
