@@ -155,7 +155,15 @@ impl Stage {
     /// # Panics
     /// When the owner is not let in.
     pub async fn client(&self) -> reqwest::Client {
-        let asked = json!({"sign_in_name": "orla", "password": PASSWORD});
+        self.client_of("orla").await
+    }
+
+    /// A client of the API that is signed in as somebody of a new school.
+    ///
+    /// # Panics
+    /// When they are not let in.
+    pub async fn client_of(&self, name: &str) -> reqwest::Client {
+        let asked = json!({"sign_in_name": name, "password": PASSWORD});
         let answer = self.ask("/sign-in", &asked).await;
         let cookie = answer.headers()["set-cookie"].clone();
         reqwest::Client::builder()

@@ -8,10 +8,8 @@ use axum::http::request::Parts;
 use axum::http::{HeaderMap, Method, StatusCode};
 use axum::middleware::Next;
 use axum::response::Response;
-use chrono::{Datelike, Utc};
 use std::time::Duration;
 use tally_core::access::Right::{self, Keep, Open, Own, Run};
-use tally_core::access::children_born_after;
 use uuid::Uuid;
 
 /// Every route below `/api/v1` with the right that it needs. A route that is not here is
@@ -169,16 +167,20 @@ pub async fn admit(
             ));
         }
         let (player, session) = named(&mut parts, &app).await;
-        if let Some(session) = session {
-            coach.store().session(coach.school(), session).await?;
-        }
-        if parts.method == Method::GET {
-            let children = children_born_after(Utc::now().year());
-            coach
-                .store()
-                .note_child_read(coach.school(), coach.id(), player, session, children)
-                .await?;
-        }
+        let of_session = match session {
+            Some(session) => Some(
+                coach
+                    .store()
+                    .player_of_session(coach.school(), session)
+                    .await?,
+            ),
+            None => None,
+        };
+        // Whatever is done with them, their records are seen.
+        let seen: Vec<Uuid> = player.or(of_session).into_iter().collect();
+        coach.has_seen(&seen).await?;
+        // A body may come slowly.
+        coach.store().let_go();
         parts.extensions.insert(coach);
     }
     let answer = next.run(Request::from_parts(parts, body));

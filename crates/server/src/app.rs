@@ -26,8 +26,13 @@ const LARGEST_BODY: usize = 1 << 20;
 
 /// How long a request's head may take to come.
 const HEADERS_WITHIN: Duration = Duration::from_secs(20);
+/// Connections to the database that devices' shots take turns at.
+const INTAKE_CONNECTIONS: usize = 8;
 /// How long until a database that did not answer is asked again.
 const ASK_AGAIN: Duration = Duration::from_millis(500);
+
+/// How often an open stream is looked at again.
+pub const LOOK_AGAIN: Duration = Duration::from_secs(60);
 
 /// What every route can reach.
 #[derive(Clone)]
@@ -42,6 +47,8 @@ pub struct App {
     pub secure: bool,
     /// Whether a proxy of ours stands before us and tells whom it speaks for.
     pub behind_proxy: bool,
+    /// How often an open stream is looked at again: whether its browser may hear it.
+    pub look_again: Duration,
 }
 
 /// How to serve.
@@ -61,6 +68,8 @@ pub struct Config {
     pub figures: Option<SocketAddr>,
     /// How long a database that is not there yet is waited for.
     pub wait_for_database: Duration,
+    /// How often an open stream is looked at again: whether its browser may hear it.
+    pub look_again: Duration,
 }
 
 impl Config {
@@ -75,6 +84,7 @@ impl Config {
             certificate: None,
             figures: None,
             wait_for_database: Duration::ZERO,
+            look_again: LOOK_AGAIN,
         }
     }
 }
@@ -142,6 +152,7 @@ impl Server {
             intake: intake.local_addr()?,
             secure: config.behind_tls_proxy || tls.is_some(),
             behind_proxy: config.behind_tls_proxy,
+            look_again: config.look_again,
         };
         Ok(Server {
             app,
@@ -186,7 +197,9 @@ impl Server {
     /// # Errors
     /// [`StartError::Serve`].
     pub async fn run(self) -> Result<(), StartError> {
-        let intake = intake::run(self.app.store.clone(), self.intake);
+        // Where commits are slow, on a busy disk say, shots wait, and readers do not.
+        let apart = self.app.store.apart(INTAKE_CONNECTIONS)?;
+        let intake = intake::run(apart, self.intake);
         let figures = async {
             match self.figures {
                 Some(listener) => axum::serve(listener, watch::figures_router()).await,

@@ -12,7 +12,8 @@ use tally_core::house_rules::HouseRules;
 use tally_core::plan::PlannedBlock;
 use tally_core::read::standing;
 use tally_store::Store;
-use tally_store::sessions::{Block, Session};
+use tally_store::blocks::Block;
+use tally_store::sessions::Session;
 use tally_store::shots::{Mark, Shot};
 use uuid::Uuid;
 

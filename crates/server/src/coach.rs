@@ -6,10 +6,11 @@ use crate::token::Token;
 use axum::extract::FromRequestParts;
 use axum::http::request::Parts;
 use axum::http::{HeaderMap, header};
+use chrono::{Datelike, Utc};
 use cookie::{Cookie, SameSite, time};
-use tally_core::access::{Role, SIGNED_IN_S};
-use tally_store::Store;
+use tally_core::access::{Role, SIGNED_IN_S, children_born_after};
 use tally_store::school::SignedIn;
+use tally_store::{Store, StoreError};
 use uuid::Uuid;
 
 /// The one who asks, let in by [`crate::access::admit`].
@@ -23,7 +24,7 @@ impl Coach {
     /// Someone who signed in; what `all` holds and they may see is theirs.
     pub fn new(all: &Store, who: SignedIn) -> Coach {
         Coach {
-            store: all.for_person(&who),
+            store: all.for_person(&who).for_now(),
             who,
         }
     }
@@ -56,6 +57,18 @@ impl Coach {
     /// What they are in the school.
     pub fn role(&self) -> Role {
         self.who.role
+    }
+
+    /// Notes that they were shown the records of these players: a child's stand in the
+    /// audit then.
+    ///
+    /// # Errors
+    /// The store's.
+    pub async fn has_seen(&self, players: &[Uuid]) -> Result<(), StoreError> {
+        let children = children_born_after(Utc::now().year());
+        self.store
+            .note_children_read(self.school(), self.id(), players, children)
+            .await
     }
 
     /// The browser that they are signed in with.

@@ -22,6 +22,14 @@ pub enum ClientError {
         /// Why.
         source: std::io::Error,
     },
+    /// The server answers, and cannot store it.
+    #[error(
+        "the server at {server} could not store it, however often it was sent; its log says why"
+    )]
+    NotStored {
+        /// The address.
+        server: String,
+    },
     /// The server refused a line.
     #[error("the server refused it: {field} {problem}; {remedy}")]
     Refused {
@@ -60,6 +68,8 @@ struct Conversation {
 
 enum Trouble {
     Line(std::io::Error),
+    /// The server could not store it just then: the database is away, say.
+    NotNow,
     Refused(ClientError),
 }
 
@@ -81,8 +91,7 @@ impl DeviceClient {
     pub async fn connect(&mut self) -> Result<(), ClientError> {
         match self.greeted().await {
             Ok(()) => Ok(()),
-            Err(Trouble::Refused(refused)) => Err(refused),
-            Err(Trouble::Line(source)) => Err(self.unreachable(source)),
+            Err(trouble) => Err(self.gives_up(trouble)),
         }
     }
 
@@ -110,24 +119,31 @@ impl DeviceClient {
                         remedy: "check that the server speaks this version".to_owned(),
                     });
                 }
-                Err(Trouble::Refused(refused)) => return Err(refused),
-                Err(Trouble::Line(source)) => {
+                Err(trouble) => {
                     self.line = None;
                     tries += 1;
-                    if tries >= TRIES || !self.welcomed {
-                        return Err(self.unreachable(source));
+                    let refused = matches!(trouble, Trouble::Refused(_));
+                    if tries >= TRIES || refused || !self.welcomed {
+                        return Err(self.gives_up(trouble));
                     }
-                    tracing::warn!(%source, "the line broke; connecting again");
+                    match trouble {
+                        Trouble::Line(source) => {
+                            tracing::warn!(%source, "the line broke; connecting again");
+                        }
+                        _ => tracing::warn!("it could not be stored just now; sending it again"),
+                    }
                     tokio::time::sleep(Duration::from_secs(1)).await;
                 }
             }
         }
     }
 
-    fn unreachable(&self, source: std::io::Error) -> ClientError {
-        ClientError::Unreachable {
-            server: self.server.clone(),
-            source,
+    fn gives_up(&self, trouble: Trouble) -> ClientError {
+        let server = self.server.clone();
+        match trouble {
+            Trouble::Line(source) => ClientError::Unreachable { server, source },
+            Trouble::NotNow => ClientError::NotStored { server },
+            Trouble::Refused(refused) => refused,
         }
     }
 
@@ -165,10 +181,7 @@ async fn say(conversation: &mut Conversation, line: &str) -> Result<Answer, Trou
         .map_err(Trouble::Line)?;
     let heard = heard.ok_or_else(|| Trouble::Line(std::io::ErrorKind::UnexpectedEof.into()))?;
     match serde_json::from_str(&heard) {
-        // The database is away for a moment, say: as good as a broken line.
-        Ok(Answer::Error { problem, .. }) if problem == NOT_NOW => {
-            Err(Trouble::Line(std::io::Error::other(problem)))
-        }
+        Ok(Answer::Error { problem, .. }) if problem == NOT_NOW => Err(Trouble::NotNow),
         Ok(Answer::Error {
             field,
             problem,

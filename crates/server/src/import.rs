@@ -119,10 +119,16 @@ pub async fn run(wanted: Wanted, body: Body) -> Result<(), StoreError> {
         Ok(Some((state, message))) => (state, message),
         Err(error) => {
             tracing::error!(%error, "import");
-            (
-                "failed",
-                "the database could not store it; nothing was added, try again".to_owned(),
-            )
+            let why = match error {
+                StoreError::Full(_) => {
+                    "the server's disk is full; nothing was added, send it again when there is room"
+                }
+                StoreError::Unreachable(_) => {
+                    "the database went away; nothing was added, send it again"
+                }
+                _ => "the database could not store it; nothing was added, try again",
+            };
+            ("failed", why.to_owned())
         }
     };
     let Wanted {

@@ -12,7 +12,7 @@ use tally_core::house_rules::HouseRules;
 use tally_core::invalid::Invalid;
 use tally_formats::device_line::{self, Answer, Hello, LONGEST_LINE, Line, ShotLine};
 use tally_store::devices::Greeting;
-use tally_store::shots::NewShot;
+use tally_store::shot_intake::NewShot;
 use tally_store::{Store, StoreError};
 use tokio::io::{AsyncBufRead, AsyncBufReadExt, AsyncWriteExt, BufReader};
 use tokio::net::{TcpListener, TcpStream};
@@ -207,7 +207,7 @@ fn hit_at(told: DateTime<Utc>, clock_ahead_s: f64, now: DateTime<Utc>) -> DateTi
 }
 
 async fn keep(device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
-    let store = &device.store.clone();
+    let store = &device.store.for_now();
     let (sequence, school) = (shot.sequence, device.school);
     if device.rules.1.elapsed() > RULES_HOLD {
         let rules = store.house_rules(school).await.map_err(store_says)?;

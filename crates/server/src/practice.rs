@@ -146,7 +146,7 @@ async fn next_swing(wanted: &Wanted, own: Club) -> Result<Option<(Club, f64)>, P
         if session.ended_at.is_some() || !now.practising {
             return Ok(None);
         }
-        let current = tally_store::sessions::current(&blocks);
+        let current = tally_store::blocks::current(&blocks);
         if let Some(block) = blocks.get(current)
             && !now.paused
         {

@@ -43,6 +43,15 @@ impl Problem {
         )
     }
 
+    /// The database's disk is full.
+    pub fn disk_full() -> Self {
+        Self::new(
+            StatusCode::INSUFFICIENT_STORAGE,
+            "Disk full",
+            "the server's disk is full, so nothing was changed; ask whoever keeps the server to free room, then do it again",
+        )
+    }
+
     /// It took too long.
     pub fn too_slow() -> Self {
         Self::new(
@@ -112,6 +121,10 @@ impl From<StoreError> for Problem {
             StoreError::Unreachable(_) => {
                 tracing::error!(%error, "store");
                 Self::database_away()
+            }
+            StoreError::Full(_) => {
+                tracing::error!(%error, "store");
+                Self::disk_full()
             }
             StoreError::Database(_) | StoreError::Raw(_) | StoreError::Migration(_) => {
                 tracing::error!(%error, "store");

@@ -13,6 +13,9 @@ use uuid::Uuid;
 
 /// Renews what the planner knows of the tables that an import fills.
 const LOOK_AGAIN: &str = "ANALYZE session, block, shot, reading";
+/// Rows from which on an import is large: PostgreSQL sees to smaller ones by itself, and
+/// many small ones together would keep it busy.
+const LARGE: i64 = 5_000;
 
 /// A session of a file.
 #[derive(Debug, Clone)]
@@ -297,12 +300,14 @@ impl ImportWriter {
         match told {
             Ok(_) => {
                 self.client.batch_execute("COMMIT").await?;
-                // The shots are in; nobody need wait for this.
-                tokio::spawn(async move {
-                    if let Err(error) = self.client.batch_execute(LOOK_AGAIN).await {
-                        tracing::warn!(%error, "imports: the planner was not told");
-                    }
-                });
+                if good >= LARGE {
+                    // The shots are in; nobody need wait for this.
+                    tokio::spawn(async move {
+                        if let Err(error) = self.client.batch_execute(LOOK_AGAIN).await {
+                            tracing::warn!(%error, "imports: the planner was not told");
+                        }
+                    });
+                }
                 Ok(Finished::Done)
             }
             Err(error)
@@ -326,10 +331,17 @@ impl ImportWriter {
 }
 
 /// Takes out all that an import brought, and what was done with its shots since.
-pub(crate) async fn take_out(mut client: Client, school: Uuid, id: Uuid) -> Result<(), StoreError> {
-    // Just after a large import the database has not looked at it yet, and would go
-    // through all of it for each row.
-    client.batch_execute(LOOK_AGAIN).await?;
+pub(crate) async fn take_out(
+    mut client: Client,
+    school: Uuid,
+    id: Uuid,
+    rows: i64,
+) -> Result<(), StoreError> {
+    if rows >= LARGE {
+        // Just after a large import the database has not looked at it yet, and would go
+        // through all of it for each row.
+        client.batch_execute(LOOK_AGAIN).await?;
+    }
     let transaction = client.transaction().await?;
     const SHOTS: &str = "(SELECT shot.id FROM shot JOIN session s \
             ON (s.school_id, s.id) = (shot.school_id, shot.session_id) \

@@ -304,6 +304,6 @@ impl Store {
                 found.state
             )));
         }
-        import_writer::take_out(self.raw_connection().await?, school, id).await
+        import_writer::take_out(self.raw_connection().await?, school, id, found.rows_good).await
     }
 }

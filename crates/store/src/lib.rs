@@ -11,7 +11,9 @@ pub mod accounts;
 pub mod acts;
 pub mod archive;
 pub mod bag;
+pub mod blocks;
 pub mod decisions;
+pub mod device_pairs;
 pub mod devices;
 mod erasure;
 pub mod house_rules;
@@ -19,19 +21,25 @@ pub mod import_writer;
 pub mod imports;
 pub mod links;
 pub mod live;
+pub mod people;
 pub mod plan_templates;
 pub mod players;
 pub mod privacy;
 mod schema;
 pub mod school;
+pub(crate) mod scoped;
 pub mod sessions;
+pub mod shot_edits;
+pub mod shot_intake;
 pub mod shots;
 pub mod target_windows;
 #[cfg(feature = "testing")]
 pub mod testing;
 
 use crate::school::SignedIn;
+use crate::scoped::{Kept, Scoped};
 use diesel::ConnectionError;
+use diesel::result::DatabaseErrorInformation;
 use diesel::sql_types::Text;
 use diesel_async::pooled_connection::deadpool::{Object, Pool};
 use diesel_async::pooled_connection::{
@@ -42,6 +50,7 @@ use diesel_async::{
 };
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use std::time::Duration;
+use tokio_postgres::error::SqlState;
 use uuid::Uuid;
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
@@ -61,13 +70,16 @@ pub enum StoreError {
     /// It contradicts what is already stored.
     #[error("{0}")]
     Conflict(String),
-    /// The database refused or could not be reached.
+    /// The database has no room left on its disk.
+    #[error("the database's disk is full: {0}")]
+    Full(String),
+    /// The database refused.
     #[error("the database could not do it: {0}")]
     Database(#[source] diesel::result::Error),
     /// The database refused a COPY or a row as JSON.
     #[error("the database could not do it: {0}")]
-    Raw(#[from] tokio_postgres::Error),
-    /// No connection to the database could be had.
+    Raw(#[source] tokio_postgres::Error),
+    /// No connection to the database could be had, or it broke.
     #[error("the database cannot be reached: {0}")]
     Unreachable(String),
     /// The schema could not be brought up to date.
@@ -75,10 +87,41 @@ pub enum StoreError {
     Migration(String),
 }
 
+/// What PostgreSQL says when it cannot write, or not all of it: Diesel hands on its
+/// words, not its codes.
+fn no_room(told: &dyn DatabaseErrorInformation) -> bool {
+    told.message().contains("No space left on device")
+        || told.hint() == Some("Check free disk space.")
+}
+
+impl From<tokio_postgres::Error> for StoreError {
+    /// A full disk and a lost connection are told as such.
+    fn from(error: tokio_postgres::Error) -> Self {
+        match error.code() {
+            Some(code) if *code == SqlState::DISK_FULL => Self::Full(error.to_string()),
+            Some(code)
+                if [
+                    SqlState::ADMIN_SHUTDOWN,
+                    SqlState::CRASH_SHUTDOWN,
+                    SqlState::CANNOT_CONNECT_NOW,
+                ]
+                .contains(code) =>
+            {
+                Self::Unreachable(error.to_string())
+            }
+            None if error.is_closed() => Self::Unreachable(error.to_string()),
+            _ => Self::Raw(error),
+        }
+    }
+}
+
 impl From<diesel::result::Error> for StoreError {
-    /// What the sender's identifiers are to blame for is told as such.
+    /// What the sender's identifiers are to blame for is told as such, and so are a full
+    /// disk and a lost connection.
     fn from(error: diesel::result::Error) -> Self {
-        use diesel::result::DatabaseErrorKind::{ForeignKeyViolation, UniqueViolation};
+        use diesel::result::DatabaseErrorKind::{
+            ClosedConnection, ForeignKeyViolation, UniqueViolation,
+        };
         use diesel::result::Error::DatabaseError;
         match &error {
             DatabaseError(UniqueViolation, _) => Self::Conflict(
@@ -88,6 +131,8 @@ impl From<diesel::result::Error> for StoreError {
             DatabaseError(_, told) if told.message().contains("row-level security") => {
                 Self::NotFound("player")
             }
+            DatabaseError(ClosedConnection, told) => Self::Unreachable(told.message().to_owned()),
+            DatabaseError(_, told) if no_room(&**told) => Self::Full(told.message().to_owned()),
             _ => Self::Database(error),
         }
     }
@@ -102,6 +147,8 @@ pub struct Store {
     owners: Pool<AsyncPgConnection>,
     url: String,
     scope: Scope,
+    /// The connection used last, when it is kept for the next query.
+    kept: Option<Kept>,
 }
 
 /// Whose rows a store sees.
@@ -126,6 +173,7 @@ impl Store {
             owners: pool(url, 8, false)?,
             url: url.to_owned(),
             scope: Scope::default(),
+            kept: None,
         };
         store.migrate().await?;
         Ok(store)
@@ -169,6 +217,44 @@ impl Store {
                 school: Some(school),
                 ..Scope::default()
             },
+            kept: None,
+            ..self.clone()
+        }
+    }
+
+    /// The same records for what is done now and at once, a request: its queries take
+    /// turns at one connection, which is held until the store is dropped.
+    pub fn for_now(&self) -> Store {
+        Store {
+            kept: Some(Kept::default()),
+            ..self.clone()
+        }
+    }
+
+    /// The same records over connections of its own, up to so many: what waits there
+    /// keeps nobody else waiting.
+    ///
+    /// # Errors
+    /// [`StoreError::Unreachable`] when the address is none.
+    pub fn apart(&self, connections: usize) -> Result<Store, StoreError> {
+        Ok(Store {
+            pool: pool(&self.url, connections, true)?,
+            kept: None,
+            ..self.clone()
+        })
+    }
+
+    /// Gives the held connection back before something that takes its time; the next
+    /// query takes another.
+    pub fn let_go(&self) {
+        drop(self.kept.as_ref().and_then(Kept::take));
+    }
+
+    /// The same records for what goes on for long: no connection is held between its
+    /// queries.
+    pub fn for_long(&self) -> Store {
+        Store {
+            kept: None,
             ..self.clone()
         }
     }
@@ -181,6 +267,7 @@ impl Store {
                 person: Some(who.coach_id),
                 own_players: !who.role.sees_all(),
             },
+            kept: None,
             ..self.clone()
         }
     }
@@ -218,8 +305,12 @@ impl Store {
         Ok(client)
     }
 
-    /// A connection that sees what this store may see.
-    async fn connection(&self) -> Result<Object<AsyncPgConnection>, StoreError> {
+    /// A connection that sees what this store may see. Nothing that takes one of its own
+    /// may be called while it is held: when all do so at once, all wait for ever.
+    async fn connection(&self) -> Result<Scoped, StoreError> {
+        if let Some(connection) = self.kept.as_ref().and_then(Kept::take) {
+            return Ok(Scoped::new(connection, self.kept.clone()));
+        }
         let text = |id: Option<Uuid>| id.map(|id| id.to_string()).unwrap_or_default();
         let Scope {
             school,
@@ -237,7 +328,7 @@ impl Store {
             .execute(&mut connection)
             .await;
             match scoped {
-                Ok(_) => return Ok(connection),
+                Ok(_) => return Ok(Scoped::new(connection, self.kept.clone())),
                 Err(error) => {
                     tracing::info!(%error, "store: a connection broke; taking another");
                     drop(Object::take(connection));
@@ -262,6 +353,8 @@ fn pool(
 ) -> Result<Pool<AsyncPgConnection>, StoreError> {
     let mut config = ManagerConfig::default();
     if as_application {
+        // Saying whose rows it may see tells whether it is broken.
+        config.recycling_method = RecyclingMethod::Fast;
         config.custom_setup = Box::new(|url| {
             let url = url.to_owned();
             Box::pin(async move {
@@ -296,7 +389,8 @@ async fn checked_out(
 }
 
 /// Makes the application's role where it is missing and gives it what it may use: every
-/// table of a school's records, and nothing of how people sign in.
+/// table of a school's records, and nothing of how people sign in. What the audit notes
+/// stays as it was noted.
 async fn grant(connection: &mut AsyncPgConnection) -> Result<(), StoreError> {
     connection
         .batch_execute(&format!(
@@ -313,7 +407,8 @@ async fn grant(connection: &mut AsyncPgConnection) -> Result<(), StoreError> {
              END $$;
              GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO {ROLE};
              REVOKE ALL ON credential, web_session, wrong_try, __diesel_schema_migrations FROM {ROLE};
-             REVOKE INSERT, UPDATE, DELETE ON school, coach FROM {ROLE};"
+             REVOKE INSERT, UPDATE, DELETE ON school, coach FROM {ROLE};
+             REVOKE UPDATE, DELETE ON audit FROM {ROLE};"
         ))
         .await
         .map_err(|error| {

@@ -96,6 +96,19 @@ impl Store {
             .collect())
     }
 
+    /// The names of the school's players.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn player_names(&self, school: Uuid) -> Result<HashMap<Uuid, String>, StoreError> {
+        let names: Vec<(Uuid, String)> = player::table
+            .filter(player::school_id.eq(school))
+            .select((player::id, player::name))
+            .load(&mut self.connection().await?)
+            .await?;
+        Ok(names.into_iter().collect())
+    }
+
     /// One player.
     ///
     /// # Errors

@@ -40,6 +40,22 @@ pub enum Audited {
 }
 
 impl Audited {
+    /// All of them.
+    pub const ALL: [Audited; 7] = [
+        Audited::ChildRead,
+        Audited::Export,
+        Audited::Archive,
+        Audited::Erasure,
+        Audited::Role,
+        Audited::Consent,
+        Audited::Sharing,
+    ];
+
+    /// The one of this name.
+    pub fn from_key(key: &str) -> Option<Audited> {
+        Audited::ALL.into_iter().find(|act| act.key() == key)
+    }
+
     /// Its stable name.
     pub fn key(self) -> &'static str {
         match self {
@@ -54,9 +70,24 @@ impl Audited {
     }
 }
 
+/// Which rows of the audit are wanted; absent parts leave it open.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct AuditFilter {
+    /// Who did it.
+    pub person: Option<Uuid>,
+    /// Whose records.
+    pub player: Option<Uuid>,
+    /// What was done.
+    pub act: Option<Audited>,
+    /// Rows before this one.
+    pub before: Option<Uuid>,
+}
+
 /// A row of the audit.
 #[derive(Debug, Clone, PartialEq, Eq, Queryable)]
 pub struct AuditRow {
+    /// Identifier; later rows have greater ones.
+    pub id: Uuid,
     /// When.
     pub at: DateTime<Utc>,
     /// Who.
@@ -134,65 +165,76 @@ impl Store {
         Ok(())
     }
 
-    /// Notes that a person read the records of a player born after `born_after`, once an
-    /// hour. The player is named, or a session of theirs.
+    /// Notes that a person read the records of those of these players who were born after
+    /// `born_after`, each once an hour.
     ///
     /// # Errors
     /// [`StoreError::Database`].
-    pub async fn note_child_read(
+    pub async fn note_children_read(
         &self,
         school: Uuid,
         person: Uuid,
-        of_player: Option<Uuid>,
-        of_session: Option<Uuid>,
+        players: &[Uuid],
         born_after: i32,
     ) -> Result<(), StoreError> {
-        let connection = &mut self.connection().await?;
-        let of = match (of_player, of_session) {
-            (Some(id), _) => Some(id),
-            (None, Some(id)) => session::table
-                .find((school, id))
-                .select(session::player_id)
-                .first(connection)
-                .await
-                .optional()?,
-            (None, None) => None,
-        };
-        let Some(of) = of else {
+        if players.is_empty() {
             return Ok(());
-        };
-        let children: i64 = player::table
-            .find((school, of))
+        }
+        let children: Vec<Uuid> = player::table
+            .filter(player::school_id.eq(school))
+            .filter(player::id.eq_any(players))
             .filter(player::born.gt(born_after))
-            .count()
-            .get_result(connection)
+            .select(player::id)
+            .load(&mut self.connection().await?)
             .await?;
-        if children == 0 {
+        if children.is_empty() {
             return Ok(());
         }
         let lately = Utc::now() - Duration::minutes(ONE_READING_MIN);
-        let noted: i64 = audit::table
+        let noted: Vec<Option<Uuid>> = audit::table
             .filter(audit::school_id.eq(school))
-            .filter(audit::player_id.eq(of))
             .filter(audit::coach_id.eq(person))
             .filter(audit::act.eq(Audited::ChildRead.key()))
             .filter(audit::at.gt(lately))
-            .count()
-            .get_result(connection)
+            .filter(audit::player_id.eq_any(&children))
+            .select(audit::player_id)
+            .load(&mut self.connection().await?)
             .await?;
-        if noted > 0 {
-            return Ok(());
+        for child in children
+            .into_iter()
+            .filter(|id| !noted.contains(&Some(*id)))
+        {
+            self.note(school, person, Audited::ChildRead, Some(child), "")
+                .await?;
         }
-        self.note(school, person, Audited::ChildRead, Some(of), "")
-            .await
+        Ok(())
     }
 
-    /// The latest `most` rows of the audit, latest first.
+    /// Whose session it is, when it may be seen.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn player_of_session(&self, school: Uuid, id: Uuid) -> Result<Uuid, StoreError> {
+        session::table
+            .find((school, id))
+            .select(session::player_id)
+            .first(&mut self.connection().await?)
+            .await
+            .optional()?
+            .ok_or(StoreError::NotFound("session"))
+    }
+
+    /// The latest `most` wanted rows of the audit, latest first.
     ///
     /// # Errors
     /// [`StoreError::Database`].
-    pub async fn audit(&self, school: Uuid, most: i64) -> Result<Vec<AuditRow>, StoreError> {
-        let rows = audit::table
+    pub async fn audit(
+        &self,
+        school: Uuid,
+        wanted: AuditFilter,
+        most: i64,
+    ) -> Result<Vec<AuditRow>, StoreError> {
+        let mut rows = audit::table
             .inner_join(
                 coach::table.on(coach::school_id
                     .eq(audit::school_id)
@@ -204,18 +246,30 @@ impl Store {
                     .and(player::id.nullable().eq(audit::player_id))),
             )
             .filter(audit::school_id.eq(school))
-            .order((audit::at.desc(), audit::id))
+            .order(audit::id.desc())
             .limit(most)
             .select((
+                audit::id,
                 audit::at,
                 coach::name,
                 audit::act,
                 player::name.nullable(),
                 audit::about,
             ))
-            .load(&mut self.connection().await?)
-            .await?;
-        Ok(rows)
+            .into_boxed();
+        if let Some(person) = wanted.person {
+            rows = rows.filter(audit::coach_id.eq(person));
+        }
+        if let Some(player) = wanted.player {
+            rows = rows.filter(audit::player_id.eq(player));
+        }
+        if let Some(act) = wanted.act {
+            rows = rows.filter(audit::act.eq(act.key()));
+        }
+        if let Some(before) = wanted.before {
+            rows = rows.filter(audit::id.lt(before));
+        }
+        Ok(rows.load(&mut self.connection().await?).await?)
     }
 
     /// Players whose last session, or whose being added, lies before `before`.

@@ -1,6 +1,6 @@
 //! The school and the coach who speaks for it.
 
-use crate::accounts::signed_in_as;
+use crate::people::signed_in_as;
 use crate::schema::{coach, school};
 use crate::{Store, StoreError};
 use diesel::prelude::*;

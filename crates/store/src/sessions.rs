@@ -1,7 +1,8 @@
-//! Sessions and their blocks.
+//! Sessions.
 
+use crate::blocks::{Block, insert_blocks, load_blocks};
 use crate::live::announce;
-use crate::schema::{block, session, shot};
+use crate::schema::{session, shot};
 use crate::{Store, StoreError};
 use chrono::{DateTime, Utc};
 use diesel::dsl::count_star;
@@ -10,7 +11,6 @@ use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::air::Conditions;
 use tally_core::ground::{Ground, Surface};
-use tally_core::plan::PlannedBlock;
 use tally_core::wind::Wind;
 use uuid::Uuid;
 
@@ -90,57 +90,6 @@ impl Session {
     }
 }
 
-/// A stretch of a session with a label of its own.
-#[derive(Debug, Clone, PartialEq, Queryable, Selectable, Insertable)]
-#[diesel(table_name = block)]
-pub struct Block {
-    /// Identifier.
-    pub id: Uuid,
-    /// Its session.
-    pub session_id: Uuid,
-    /// Place in the order, from 0.
-    pub position: i32,
-    /// What it is called.
-    pub label: String,
-    /// What is planned for it, as [`PlannedBlock`].
-    pub plan: Option<serde_json::Value>,
-    /// When it was begun; absent while it is only planned.
-    pub begun_at: Option<DateTime<Utc>>,
-}
-
-impl Block {
-    /// A planned block.
-    pub fn planned(id: Uuid, session_id: Uuid, position: i32, plan: &PlannedBlock) -> Self {
-        Self {
-            id,
-            session_id,
-            position,
-            label: plan.label.clone(),
-            plan: Some(serde_json::to_value(plan).expect("a plan is plain data")),
-            begun_at: None,
-        }
-    }
-
-    /// What is planned for it; a block without plan asks for nothing.
-    pub fn plan(&self) -> PlannedBlock {
-        let planned = self.plan.clone();
-        planned
-            .and_then(|plan| serde_json::from_value(plan).ok())
-            .unwrap_or_else(|| PlannedBlock::new(self.label.clone(), 0))
-    }
-}
-
-/// Place of the block that shots go to: the latest begun.
-pub fn current(blocks: &[Block]) -> usize {
-    let begun = blocks
-        .iter()
-        .enumerate()
-        .filter(|(_, b)| b.begun_at.is_some());
-    begun
-        .max_by_key(|(i, b)| (b.begun_at, *i))
-        .map_or(0, |(i, _)| i)
-}
-
 /// A place where sessions were held, as it was last.
 #[derive(Debug, Clone, PartialEq, Queryable)]
 pub struct Place {
@@ -209,7 +158,6 @@ impl Store {
         school: Uuid,
         player: Uuid,
     ) -> Result<Vec<(Session, i64)>, StoreError> {
-        let connection = &mut self.connection().await?;
         let sessions: Vec<Session> = session::table
             .filter(
                 session::school_id
@@ -218,7 +166,7 @@ impl Store {
             )
             .order((session::started_at.desc(), session::id))
             .select(Session::as_select())
-            .load(connection)
+            .load(&mut self.connection().await?)
             .await?;
         let ids: Vec<Uuid> = sessions.iter().map(|s| s.id).collect();
         let counts = self.shots_in(school, &ids).await?;
@@ -320,115 +268,6 @@ impl Store {
                     insert_blocks(connection, school, &blocks).await?;
                 }
                 Ok::<_, StoreError>(())
-            })
-            .await
-    }
-
-    /// Begins a block that was not planned, after those begun; new shots go to it.
-    /// Beginning the same block again changes nothing.
-    ///
-    /// # Errors
-    /// [`StoreError::NotFound`] when the school has no such session.
-    pub async fn add_block(
-        &self,
-        school: Uuid,
-        session_id: Uuid,
-        id: Uuid,
-        label: &str,
-    ) -> Result<(), StoreError> {
-        let plan = PlannedBlock::new(label, 0);
-        self.connection()
-            .await?
-            .transaction(async |connection| {
-                lock_session(connection, school, session_id).await?;
-                let blocks = load_blocks(connection, school, session_id).await?;
-                if blocks.iter().any(|block| block.id == id) {
-                    return Ok(());
-                }
-                let (begun, waiting): (Vec<_>, Vec<_>) =
-                    blocks.into_iter().partition(|b| b.begun_at.is_some());
-                let next = begun.last().map_or(0, |block| block.position + 1);
-                replace_waiting(connection, school, session_id, waiting, next + 1).await?;
-                let block = Block {
-                    plan: None,
-                    begun_at: Some(Utc::now()),
-                    ..Block::planned(id, session_id, next, &plan)
-                };
-                insert_blocks(connection, school, &[block]).await?;
-                announce(connection, school, session_id).await
-            })
-            .await
-    }
-
-    /// Begins a planned block; new shots go to it. Beginning it again changes nothing.
-    ///
-    /// # Errors
-    /// [`StoreError::NotFound`] when the session has no such block.
-    pub async fn begin_block(
-        &self,
-        school: Uuid,
-        session_id: Uuid,
-        id: Uuid,
-    ) -> Result<(), StoreError> {
-        self.connection()
-            .await?
-            .transaction(async |connection| {
-                lock_session(connection, school, session_id).await?;
-                let blocks = load_blocks(connection, school, session_id).await?;
-                let found = blocks.iter().find(|block| block.id == id);
-                let found = found.ok_or(StoreError::NotFound("block"))?;
-                if found.begun_at.is_some() {
-                    return Ok(());
-                }
-                diesel::update(
-                    block::table.filter(block::school_id.eq(school).and(block::id.eq(id))),
-                )
-                .set(block::begun_at.eq(Utc::now()))
-                .execute(connection)
-                .await?;
-                announce(connection, school, session_id).await
-            })
-            .await
-    }
-
-    /// Replaces the blocks that are not begun yet.
-    ///
-    /// # Errors
-    /// [`StoreError::NotFound`] when the school has no such session;
-    /// [`StoreError::Conflict`] when an identifier is that of a block already begun.
-    pub async fn save_plan(
-        &self,
-        school: Uuid,
-        session_id: Uuid,
-        plan: &[(Uuid, PlannedBlock)],
-    ) -> Result<(), StoreError> {
-        let plan = plan.to_vec();
-        self.connection()
-            .await?
-            .transaction(async |connection| {
-                lock_session(connection, school, session_id).await?;
-                let blocks = load_blocks(connection, school, session_id).await?;
-                let begun: Vec<_> = blocks.iter().filter(|b| b.begun_at.is_some()).collect();
-                if let Some(taken) = begun
-                    .iter()
-                    .find(|b| plan.iter().any(|(id, _)| *id == b.id))
-                {
-                    return Err(StoreError::Conflict(format!(
-                        "“{}” is already begun; only blocks to come can be changed",
-                        taken.label
-                    )));
-                }
-                let next = begun
-                    .iter()
-                    .map(|block| block.position + 1)
-                    .max()
-                    .unwrap_or(0);
-                let waiting = plan
-                    .iter()
-                    .map(|(id, planned)| Block::planned(*id, session_id, next, planned))
-                    .collect();
-                replace_waiting(connection, school, session_id, waiting, next).await?;
-                announce(connection, school, session_id).await
             })
             .await
     }
@@ -555,65 +394,6 @@ impl Store {
         }
         announce(connection, school, id).await
     }
-}
-
-async fn load_blocks(
-    connection: &mut AsyncPgConnection,
-    school: Uuid,
-    session_id: Uuid,
-) -> Result<Vec<Block>, StoreError> {
-    Ok(block::table
-        .filter(
-            block::school_id
-                .eq(school)
-                .and(block::session_id.eq(session_id)),
-        )
-        .order(block::position)
-        .select(Block::as_select())
-        .load(connection)
-        .await?)
-}
-
-async fn insert_blocks(
-    connection: &mut AsyncPgConnection,
-    school: Uuid,
-    blocks: &[Block],
-) -> Result<(), StoreError> {
-    let rows: Vec<_> = blocks
-        .iter()
-        .map(|b| (block::school_id.eq(school), b))
-        .collect();
-    diesel::insert_into(block::table)
-        .values(rows)
-        .execute(connection)
-        .await?;
-    Ok(())
-}
-
-/// Puts these blocks, numbered from `first`, in place of those not begun.
-async fn replace_waiting(
-    connection: &mut AsyncPgConnection,
-    school: Uuid,
-    session_id: Uuid,
-    waiting: Vec<Block>,
-    first: i32,
-) -> Result<(), StoreError> {
-    diesel::delete(
-        block::table.filter(
-            block::school_id
-                .eq(school)
-                .and(block::session_id.eq(session_id))
-                .and(block::begun_at.is_null()),
-        ),
-    )
-    .execute(connection)
-    .await?;
-    let numbered: Vec<Block> = waiting
-        .into_iter()
-        .zip(first..)
-        .map(|(block, position)| Block { position, ..block })
-        .collect();
-    insert_blocks(connection, school, &numbered).await
 }
 
 /// Holds a session still while something is added to it.

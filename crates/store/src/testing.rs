@@ -1,5 +1,8 @@
 //! A database of its own for each test, on the cluster that `bin/test` starts.
 
+use crate::people::Founder;
+use crate::players::Player;
+use crate::school::SignedIn;
 use crate::{Store, StoreError};
 use diesel::QueryableByName;
 use diesel::sql_types::BigInt;
@@ -23,6 +26,14 @@ impl TestDatabase {
     pub async fn create() -> TestDatabase {
         let server = std::env::var("TALLY_TEST_DATABASE_URL")
             .expect("TALLY_TEST_DATABASE_URL is not set: run the tests with bin/test");
+        TestDatabase::create_on(server).await
+    }
+
+    /// Makes an empty database on another cluster.
+    ///
+    /// # Panics
+    /// When `server`, the address of one of its databases, does not answer.
+    pub async fn create_on(server: String) -> TestDatabase {
         let name = format!("tally_{}", Uuid::now_v7().simple());
         let (base, _) = server
             .rsplit_once('/')
@@ -79,6 +90,32 @@ impl TestDatabase {
     }
 }
 
+/// A player to add.
+pub fn player(name: &str) -> Player {
+    Player {
+        id: Uuid::now_v7(),
+        name: name.to_owned(),
+        born: None,
+        left_handed: false,
+        aim: String::new(),
+    }
+}
+
+/// A school with an owner of the same name, who has no password yet.
+///
+/// # Panics
+/// When the name is taken.
+pub async fn founded(store: &Store, sign_in_name: &str) -> SignedIn {
+    let founder = Founder {
+        school: sign_in_name,
+        name: sign_in_name,
+        sign_in_name,
+        password_hash: None,
+    };
+    let founded = store.found_another(founder).await;
+    founded.expect("the name is free")
+}
+
 /// How many rows of a table a store sees when its query forgets to name the school.
 ///
 /// # Errors
@@ -93,6 +130,17 @@ pub async fn count_forgetfully(store: &Store, table: &str) -> Result<i64, StoreE
         .get_result(&mut store.connection().await?)
         .await?;
     Ok(counted.n)
+}
+
+/// Runs a statement as the application's role, as a store sees the records.
+///
+/// # Errors
+/// [`StoreError::Database`], when the role may not do it.
+pub async fn change_as_application(store: &Store, sql: &str) -> Result<(), StoreError> {
+    diesel::sql_query(sql)
+        .execute(&mut store.connection().await?)
+        .await?;
+    Ok(())
 }
 
 async fn run(url: &str, sql: &str) -> Result<(), tokio_postgres::Error> {

@@ -4,10 +4,11 @@
 
 use tally_core::access::Role;
 use tally_store::Store;
-use tally_store::accounts::Founder;
-use tally_store::players::Player;
+use tally_store::privacy::{AuditFilter, Audited};
 use tally_store::school::SignedIn;
-use tally_store::testing::{TestDatabase, count_forgetfully};
+use tally_store::testing::{
+    TestDatabase, change_as_application, count_forgetfully, founded, player,
+};
 use uuid::Uuid;
 
 /// Tables that hold no school's data.
@@ -19,26 +20,6 @@ const SECRETS: [&str; 4] = [
     "wrong_try",
     "__diesel_schema_migrations",
 ];
-
-async fn founded(store: &Store, sign_in_name: &str) -> SignedIn {
-    let founder = Founder {
-        school: sign_in_name,
-        name: sign_in_name,
-        sign_in_name,
-        password_hash: None,
-    };
-    store.found_another(founder).await.unwrap()
-}
-
-fn player(name: &str) -> Player {
-    Player {
-        id: Uuid::now_v7(),
-        name: name.to_owned(),
-        born: None,
-        left_handed: false,
-        aim: String::new(),
-    }
-}
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_query_that_forgets_its_school_sees_its_own_and_one_without_a_school_nothing() {
@@ -69,6 +50,28 @@ async fn a_query_that_forgets_its_school_sees_its_own_and_one_without_a_school_n
             "{table} can be read"
         );
     }
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_was_noted_stays_as_it_was_noted() {
+    let database = TestDatabase::create().await;
+    let all = Store::open(&database.url).await.unwrap();
+    let owner = founded(&all, "north").await;
+    let (school, of_north) = (owner.school_id, all.for_person(&owner));
+    of_north
+        .note(school, owner.coach_id, Audited::Archive, None, "out")
+        .await
+        .unwrap();
+    for change in ["UPDATE audit SET about = ''", "DELETE FROM audit"] {
+        let done = change_as_application(&of_north, change).await;
+        assert!(done.is_err(), "{change}");
+    }
+    let noted = of_north.audit(school, AuditFilter::default(), 10).await;
+    let [row] = &noted.unwrap()[..] else {
+        panic!("one was noted");
+    };
+    assert_eq!((row.act.as_str(), row.about.as_str()), ("archive", "out"));
     database.remove().await.unwrap();
 }
 

@@ -2,19 +2,9 @@
 
 use tally_store::decisions::NewDecision;
 use tally_store::players::Player;
-use tally_store::testing::TestDatabase;
+use tally_store::testing::{TestDatabase, player};
 use tally_store::{Store, StoreError};
 use uuid::Uuid;
-
-fn player(name: &str) -> Player {
-    Player {
-        id: Uuid::now_v7(),
-        name: name.to_owned(),
-        born: None,
-        left_handed: false,
-        aim: String::new(),
-    }
-}
 
 #[tokio::test(flavor = "multi_thread")]
 async fn two_servers_that_start_together_migrate_once_and_found_one_school() {

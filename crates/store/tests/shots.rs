@@ -7,11 +7,13 @@ use tally_core::plan::PlannedBlock;
 use tally_core::progress::SessionAct;
 use tally_core::quantity::Quantity;
 use tally_core::reading::{Provenance, Reading};
-use tally_store::players::Player;
+use tally_store::blocks::Block;
 use tally_store::school::SignedIn;
-use tally_store::sessions::{Block, Session};
-use tally_store::shots::{NewEntry, NewMark, NewShot, Shot};
-use tally_store::testing::TestDatabase;
+use tally_store::sessions::Session;
+use tally_store::shot_edits::{NewEntry, NewMark};
+use tally_store::shot_intake::NewShot;
+use tally_store::shots::Shot;
+use tally_store::testing::{TestDatabase, player};
 use tally_store::{Store, StoreError};
 use uuid::Uuid;
 
@@ -32,14 +34,7 @@ impl Scene {
         let store = Store::open(&database.url).await.unwrap();
         let coach = store.found_school("A", "B").await.unwrap();
         let store = store.for_school(coach.school_id);
-        let store = store.for_school(coach.school_id);
-        let player = Player {
-            id: Uuid::now_v7(),
-            name: "Wren".into(),
-            born: None,
-            left_handed: false,
-            aim: String::new(),
-        };
+        let player = player("Wren");
         store.add_player(coach.school_id, &player).await.unwrap();
         let start = "2026-04-18T10:00:00Z".parse().unwrap();
         let session = Session {

@@ -993,7 +993,8 @@ export interface paths {
         };
         /**
          * Changes of a session as server-sent events named `changed`. Their data says only
-         *     what changed: browsers drop an event without data.
+         *     what changed: browsers drop an event without data. The stream ends when its browser
+         *     is signed out or may see the session no longer.
          */
         get: operations["live"];
         put?: never;
@@ -1445,8 +1446,16 @@ export interface components {
              */
             distance: number;
         };
+        /** @description Something that the audit notes. */
+        AuditAct: {
+            key: string;
+            /** @description In words. */
+            label: string;
+        };
         /** @description What was done or seen. */
         AuditEntry: {
+            /** Format: uuid */
+            id: string;
             /** Format: date-time */
             at: string;
             person: string;
@@ -1457,8 +1466,12 @@ export interface components {
         };
         /** @description The audit, and whose records have been kept longer than the house rule says. */
         AuditView: {
-            /** @description The latest, latest first. */
+            /** @description The latest of those wanted, latest first. */
             entries: components["schemas"]["AuditEntry"][];
+            /** @description Whether there are earlier ones. */
+            earlier: boolean;
+            /** @description What is noted at all. */
+            acts: components["schemas"]["AuditAct"][];
             /**
              * Format: double
              * @description Years after a player's last session for which records are kept.
@@ -4592,7 +4605,16 @@ export interface operations {
     };
     audit: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Who did it. */
+                person?: string;
+                /** @description Whose records. */
+                player?: string;
+                /** @description Key of what was done. */
+                act?: string;
+                /** @description Entries before this one. */
+                before?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -5,7 +5,7 @@ use chrono::{Duration, Utc};
 use clap::Args;
 use tally_core::access::{CODE_HOLDS_S, sign_in_name};
 use tally_core::invalid::{Invalid, text_within};
-use tally_store::accounts::Founder;
+use tally_store::people::Founder;
 use tally_store::{Store, StoreError};
 use uuid::Uuid;
 

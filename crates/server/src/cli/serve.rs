@@ -1,6 +1,6 @@
 //! `amber-tally serve`: the server.
 
-use crate::app::{Config, Server, StartError};
+use crate::app::{Config, LOOK_AGAIN, Server, StartError};
 use clap::Args;
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::PathBuf;
@@ -53,6 +53,7 @@ pub async fn run(serve: Serve) -> Result<(), StartError> {
         certificate: serve.certificate.zip(serve.key),
         figures: serve.figures,
         wait_for_database: Duration::from_secs(serve.wait_for_database),
+        look_again: LOOK_AGAIN,
     })
     .await?;
     println!("intake {}", server.intake_address());

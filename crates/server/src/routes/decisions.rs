@@ -9,7 +9,6 @@ use axum::Json;
 use axum::http::StatusCode;
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
-use std::collections::HashMap;
 use tally_core::invalid::{Invalid, text_within};
 use tally_store::decisions::{Decision, NewDecision};
 use utoipa::ToSchema;
@@ -156,23 +155,18 @@ async fn set_done(
 #[utoipa::path(get, path = "/today", responses((status = OK, body = TodayView), Problem))]
 async fn today(coach: Coach) -> Result<Json<TodayView>, Problem> {
     let school = coach.school();
-    let players = coach.store().players(school).await?;
-    let names: HashMap<Uuid, &str> = players
-        .iter()
-        .map(|listed| (listed.player.id, listed.player.name.as_str()))
-        .collect();
+    let names = coach.store().player_names(school).await?;
     let in_progress = coach.store().sessions_in_progress(school).await?;
     let ids: Vec<Uuid> = in_progress.iter().map(|s| s.id).collect();
     let shots = coach.store().shots_in(school, &ids).await?;
     let rechecks = coach.store().decisions_to_recheck(school).await?;
+    let decided: Vec<Uuid> = rechecks.iter().map(|(d, _)| d.player_id).collect();
+    coach.has_seen(&decided).await?;
     Ok(Json(TodayView {
         in_progress: in_progress
             .into_iter()
             .map(|session| PlayersSession {
-                player_name: names
-                    .get(&session.player_id)
-                    .map(|name| (*name).to_owned())
-                    .unwrap_or_default(),
+                player_name: names.get(&session.player_id).cloned().unwrap_or_default(),
                 session: {
                     let n = shots.get(&session.id).copied().unwrap_or(0);
                     ListedSession::new(session, n)
@@ -186,7 +180,7 @@ async fn today(coach: Coach) -> Result<Json<TodayView>, Problem> {
                 decision: decision.into(),
             })
             .collect(),
-        any_players: !players.is_empty(),
+        any_players: !names.is_empty(),
     }))
 }
 

@@ -8,7 +8,6 @@ use crate::problem::Problem;
 use axum::Json;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
-use std::collections::HashMap;
 use tally_core::club::Club;
 use tally_core::doubt::{Doubt, doubts};
 use tally_core::read::{Standing, standing};
@@ -62,13 +61,10 @@ async fn doubtful(coach: Coach) -> Result<Json<DoubtfulList>, Problem> {
         .store()
         .latest_sessions(school, rules.doubtful_sessions())
         .await?;
-    let players = coach.store().players(school).await?;
-    let names: HashMap<Uuid, String> = players
-        .into_iter()
-        .map(|p| (p.player.id, p.player.name))
-        .collect();
+    let names = coach.store().player_names(school).await?;
     let looked_through = latest.len();
     let mut sessions = Vec::new();
+    let mut shown = Vec::new();
     for session in latest {
         let (_, blocks) = coach.store().session(school, session.id).await?;
         let shots = coach.store().session_shots(school, session.id).await?;
@@ -92,6 +88,7 @@ async fn doubtful(coach: Coach) -> Result<Json<DoubtfulList>, Problem> {
         })
         .await;
         if !waiting.is_empty() {
+            shown.push(session.player_id);
             sessions.push(DoubtfulSession {
                 session: session.id,
                 player_name: names.get(&session.player_id).cloned().unwrap_or_default(),
@@ -101,6 +98,7 @@ async fn doubtful(coach: Coach) -> Result<Json<DoubtfulList>, Problem> {
             });
         }
     }
+    coach.has_seen(&shown).await?;
     Ok(Json(DoubtfulList {
         looked_through,
         sessions,

@@ -10,7 +10,7 @@ use chrono::{DateTime, Utc};
 use serde::Deserialize;
 use tally_core::invalid::Invalid;
 use tally_core::quantity::Quantity;
-use tally_store::shots::NewEntry;
+use tally_store::shot_edits::NewEntry;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;

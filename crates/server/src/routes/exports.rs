@@ -95,13 +95,9 @@ async fn export_shots(coach: Coach, Query(wanted): Query<Wanted>) -> Result<Resp
         .store()
         .note(school, coach.id(), Audited::Export, filter.player, &about)
         .await?;
-    let players = coach.store().players(school).await?;
-    let names: HashMap<Uuid, String> = players
-        .into_iter()
-        .map(|p| (p.player.id, p.player.name))
-        .collect();
+    let names = coach.store().player_names(school).await?;
     let writer = Arc::new(Export {
-        store: coach.store().clone(),
+        store: coach.store().for_long(),
         school,
         rules: coach.store().house_rules(school).await?,
         names,

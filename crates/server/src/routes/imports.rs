@@ -17,7 +17,6 @@ use tally_core::club::Club;
 use tally_core::invalid::{Invalid, text_within};
 use tally_core::reading::Reading;
 use tally_formats::shot_csv::{CellTrouble, Guess, ImportedShot, Layout, Rows, When, guess};
-use tally_store::Store;
 use tally_store::imports::{Import, MOST_BAD_ROWS, NewImport};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
@@ -236,7 +235,7 @@ async fn import_shots(
     with_consent(coach.store(), school, how.player).await?;
     let told = headers.get(header::CONTENT_LENGTH);
     let wanted = Wanted {
-        store: coach.store().clone(),
+        store: coach.store().for_long(),
         school,
         new: NewImport {
             id: how.id,
@@ -254,6 +253,7 @@ async fn import_shots(
         day: how.day,
         club: Club::from_key("club", &how.club)?,
     };
+    coach.store().let_go();
     // On its own, so that its record is closed even when the browser goes away.
     let running = tokio::spawn(run(wanted, body));
     running.await.map_err(|error| {
@@ -264,11 +264,13 @@ async fn import_shots(
             "the import broke off; nothing was added",
         )
     })??;
-    shown(coach.store(), school, how.id).await.map(Json)
+    shown(&coach, how.id).await.map(Json)
 }
 
-async fn shown(store: &Store, school: Uuid, id: Uuid) -> Result<ImportView, Problem> {
+async fn shown(coach: &Coach, id: Uuid) -> Result<ImportView, Problem> {
+    let (store, school) = (coach.store(), coach.school());
     let import = store.import(school, id).await?;
+    coach.has_seen(&[import.player_id]).await?;
     let (_, rows) = store.bad_rows(school, id, LISTED).await?;
     let troubles = rows
         .into_iter()
@@ -288,7 +290,7 @@ async fn imports(coach: Coach) -> Result<Json<Vec<ImportView>>, Problem> {
 /// One import, with the first of its rows that could not be used.
 #[utoipa::path(get, path = "/imports/{import}", params(("import" = Uuid, Path)), responses((status = OK, body = ImportView), Problem))]
 async fn import(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<ImportView>, Problem> {
-    shown(coach.store(), coach.school(), id).await.map(Json)
+    shown(&coach, id).await.map(Json)
 }
 
 /// Asks a running import to stop; nothing of it is kept.
@@ -308,6 +310,8 @@ async fn undo_import(coach: Coach, Path(id): Path<Uuid>) -> Result<StatusCode, P
 /// The rows that could not be used, as CSV: as they were, with what is wrong behind.
 #[utoipa::path(get, path = "/imports/{import}/bad-rows.csv", params(("import" = Uuid, Path)), responses((status = OK, body = String, content_type = "text/csv"), Problem))]
 async fn bad_rows(coach: Coach, Path(id): Path<Uuid>) -> Result<Response, Problem> {
+    let player = coach.store().import(coach.school(), id).await?.player_id;
+    coach.has_seen(&[player]).await?;
     let (mut names, rows) = coach
         .store()
         .bad_rows(coach.school(), id, MOST_BAD_ROWS)

@@ -2,7 +2,7 @@
 
 use crate::app::App;
 use crate::coach::Coach;
-use crate::extract::{Body, Path};
+use crate::extract::{Body, Path, Query};
 use crate::problem::Problem;
 use axum::Json;
 use axum::http::StatusCode;
@@ -11,14 +11,14 @@ use serde::{Deserialize, Serialize};
 use tally_core::access::needs_consent;
 use tally_core::invalid::{Invalid, text_within};
 use tally_store::Store;
-use tally_store::privacy::{Audited, Consent};
-use utoipa::ToSchema;
+use tally_store::privacy::{AuditFilter, Audited, Consent};
+use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
-/// Rows of the audit that are shown.
-const SHOWN: i64 = 500;
+/// Rows of the audit that are shown at once.
+const SHOWN: i64 = 200;
 
 /// A guardian's consent.
 #[derive(Serialize, Deserialize, ToSchema)]
@@ -62,9 +62,32 @@ struct Gone {
     rows: i64,
 }
 
+/// Which entries of the audit are wanted; absent parts leave it open.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct AuditWanted {
+    /// Who did it.
+    person: Option<Uuid>,
+    /// Whose records.
+    player: Option<Uuid>,
+    /// Key of what was done.
+    act: Option<String>,
+    /// Entries before this one.
+    before: Option<Uuid>,
+}
+
+/// Something that the audit notes.
+#[derive(Serialize, ToSchema)]
+struct AuditAct {
+    key: &'static str,
+    /// In words.
+    label: &'static str,
+}
+
 /// What was done or seen.
 #[derive(Serialize, ToSchema)]
 struct AuditEntry {
+    id: Uuid,
     at: DateTime<Utc>,
     person: String,
     /// In words.
@@ -76,8 +99,12 @@ struct AuditEntry {
 /// The audit, and whose records have been kept longer than the house rule says.
 #[derive(Serialize, ToSchema)]
 struct AuditView {
-    /// The latest, latest first.
+    /// The latest of those wanted, latest first.
     entries: Vec<AuditEntry>,
+    /// Whether there are earlier ones.
+    earlier: bool,
+    /// What is noted at all.
+    acts: Vec<AuditAct>,
     /// Years after a player's last session for which records are kept.
     keep_years: f64,
     /// Whose records are past that.
@@ -213,22 +240,41 @@ async fn erase(
 
 /// Who saw children's records, took records out, erased them, and changed roles; and
 /// whose records are past the time for which the house keeps them.
-#[utoipa::path(get, path = "/audit", responses((status = OK, body = AuditView), Problem))]
-async fn audit(coach: Coach) -> Result<Json<AuditView>, Problem> {
+#[utoipa::path(get, path = "/audit", params(AuditWanted), responses((status = OK, body = AuditView), Problem))]
+async fn audit(
+    coach: Coach,
+    Query(wanted): Query<AuditWanted>,
+) -> Result<Json<AuditView>, Problem> {
     let (store, school) = (coach.store(), coach.school());
-    let rows = store.audit(school, SHOWN).await?;
+    let wanted = AuditFilter {
+        person: wanted.person,
+        player: wanted.player,
+        act: wanted.act.as_deref().map(act_called).transpose()?,
+        before: wanted.before,
+    };
+    let mut rows = store.audit(school, wanted, SHOWN + 1).await?;
+    let earlier = rows.len() as i64 > SHOWN;
+    rows.truncate(SHOWN as usize);
     let rules = store.house_rules(school).await?;
     let before = Utc::now() - Months::new((rules.keep_years * 12.0) as u32);
     let past = store.players_unseen_since(school, before).await?;
     let entries = rows.into_iter().map(|row| AuditEntry {
+        id: row.id,
         at: row.at,
         person: row.person,
-        what: in_words(&row.act),
+        what: Audited::from_key(&row.act).map_or("did something else", in_words),
         player: row.player,
         about: row.about,
     });
     Ok(Json(AuditView {
         entries: entries.collect(),
+        earlier,
+        acts: Audited::ALL
+            .map(|act| AuditAct {
+                key: act.key(),
+                label: in_words(act),
+            })
+            .into(),
         keep_years: rules.keep_years,
         past: past
             .into_iter()
@@ -241,14 +287,22 @@ async fn audit(coach: Coach) -> Result<Json<AuditView>, Problem> {
     }))
 }
 
-fn in_words(act: &str) -> &'static str {
+fn act_called(key: &str) -> Result<Audited, Invalid> {
+    Audited::from_key(key).ok_or_else(|| {
+        let keys: Vec<_> = Audited::ALL.iter().map(|act| act.key()).collect();
+        let remedy = format!("give one of {}", keys.join(", "));
+        Invalid::new("act", key, "is not something that is noted", remedy)
+    })
+}
+
+fn in_words(act: Audited) -> &'static str {
     match act {
-        "child_read" => "read a child's records",
-        "export" => "took records out",
-        "archive" => "took the whole school out, or put one in",
-        "erasure" => "erased a player",
-        "role" => "changed who may do what",
-        "consent" => "noted a consent",
-        _ => "shared a player otherwise",
+        Audited::ChildRead => "read a child's records",
+        Audited::Export => "took records out",
+        Audited::Archive => "took the whole school out, or put one in",
+        Audited::Erasure => "erased a player",
+        Audited::Role => "changed who may do what",
+        Audited::Consent => "noted a consent",
+        Audited::Sharing => "shared a player otherwise",
     }
 }

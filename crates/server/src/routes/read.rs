@@ -14,7 +14,7 @@ use tally_core::club::Club;
 use tally_core::quantity::Quantity;
 use tally_core::read::{self, Decision, Question, Report};
 use tally_core::reading::Reading;
-use tally_store::sessions::Block;
+use tally_store::blocks::Block;
 use tally_store::shots::{Mark, Shot};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;

@@ -1,7 +1,7 @@
 //! Every route as every role, and as another school's owner: the table of rights, its
 //! document and the API's description say the same.
 
-use crate::stage::{PASSWORD, Stage};
+use crate::stage::{PASSWORD, PLAYER, Stage, id, session};
 use axum::http::Method;
 use serde_json::{Value, json};
 use std::collections::{BTreeMap, BTreeSet};
@@ -10,7 +10,7 @@ use tally_server::access::{BASE, ROUTES};
 use tally_server::cli::demo::DEMO_PASSWORD;
 use tally_server::password;
 use tally_store::Store;
-use tally_store::accounts::Founder;
+use tally_store::people::Founder;
 
 /// Routes as the description tells them: method and path below the base.
 async fn described(stage: &Stage) -> BTreeSet<(String, String)> {
@@ -191,9 +191,95 @@ async fn another_school_and_a_coach_with_whom_nothing_is_shared_find_nothing() {
     assert_eq!(stage.get("/players").await.1, before);
     // Nor can a session be begun for a player who is not theirs.
     let maren = stage.as_client(stage.signed_in("maren", DEMO_PASSWORD).await);
-    let mut new = crate::stage::session();
+    let mut new = session();
     new["player"] = json!(things["player"]);
     assert_eq!(maren.post("/sessions", &new).await.0, 404);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn another_school_s_identifiers_in_a_body_refer_to_nothing() {
+    let stage = Stage::demo().await;
+    let store = Store::open(&stage.url).await.unwrap();
+    let hash = password::hash(PASSWORD);
+    let ines = Founder {
+        school: "South Bay",
+        name: "Ines Marsh",
+        sign_in_name: "ines",
+        password_hash: Some(&hash),
+    };
+    store.found_another(ines).await.unwrap();
+    let theirs = things(&stage, "Dov Ransley").await;
+    let ines = stage.as_client(stage.signed_in("ines", PASSWORD).await);
+    let mine = json!({"id": PLAYER, "name": "Wren Aldous", "born": 1990});
+    assert_eq!(ines.post("/players", &mine).await.0, 201);
+    let mut own = session();
+    own["id"] = json!(id(1));
+    own["blocks"][0]["id"] = json!(id(2));
+    assert_eq!(ines.post("/sessions", &own).await.0, 201);
+    let (_, before) = stage
+        .get(&format!("/sessions/{}/read", theirs["session"]))
+        .await;
+    let session_with = |change: &dyn Fn(&mut Value)| {
+        let mut new = session();
+        new["id"] = json!(id(3));
+        new["blocks"][0]["id"] = json!(id(4));
+        change(&mut new);
+        new
+    };
+    let (player, of_mine) = (format!("/players/{PLAYER}"), format!("/sessions/{}", id(1)));
+    let asked = [
+        (
+            "POST",
+            "/sessions".to_owned(),
+            session_with(&|s| s["player"] = json!(theirs["player"])),
+        ),
+        (
+            "POST",
+            "/sessions".to_owned(),
+            session_with(&|s| s["devices"] = json!([theirs["device"]])),
+        ),
+        (
+            "POST",
+            format!("{of_mine}/shots/{}/marks", theirs["shot"]),
+            json!({"id": id(5), "act": {"kind": "set_aside", "reason": "mishit"}}),
+        ),
+        (
+            "POST",
+            format!("{of_mine}/blocks/{}/begin", theirs["block"]),
+            json!({}),
+        ),
+        (
+            "PUT",
+            format!("{player}/sharing"),
+            json!({"coach": theirs["person"], "shared_with": []}),
+        ),
+        (
+            "POST",
+            format!("{player}/decisions"),
+            json!({"id": id(6), "words": "Go on", "session": theirs["session"]}),
+        ),
+    ];
+    for (method, path, body) in asked {
+        let (status, told) = match method {
+            "POST" => ines.post(&path, &body).await,
+            _ => ines.put(&path, &body).await,
+        };
+        assert!(
+            matches!(status, 404 | 409 | 422),
+            "{method} {path} {body}: {status} {told}"
+        );
+        assert!(!told.to_string().contains("Ransley"), "{told}");
+    }
+    // An identifier that another school used is free in this one, and changes nothing there.
+    let taken = json!({"id": theirs["player"], "name": "Lark Sorrel", "born": 1991});
+    assert_eq!(ines.post("/players", &taken).await.0, 201);
+    let (_, after) = stage
+        .get(&format!("/sessions/{}/read", theirs["session"]))
+        .await;
+    assert_eq!(after, before);
+    let (_, dov) = stage.get(&format!("/players/{}", theirs["player"])).await;
+    assert_eq!(dov["name"], "Dov Ransley");
     stage.clear().await;
 }
 

@@ -1,45 +1,16 @@
 //! What happens when something breaks: nothing acknowledged is lost, nothing is doubled.
 
+use crate::program::{program, serve};
 use crate::stage::{Device, SESSION, Stage, hello, shot};
 use serde_json::{Value, json};
-use std::process::Stdio;
 use std::time::Duration;
 use tally_server::app::{Config, Server};
 use tally_store::testing::TestDatabase;
-use tokio::io::{AsyncBufReadExt, BufReader};
-use tokio::process::{Child, Command};
 
 /// How often the server is killed; `TALLY_KILL_ROUNDS` sets another number.
 const ROUNDS: i64 = 6;
 /// Shots that a device has in each round.
 const SHOTS: i64 = 40;
-
-fn program() -> Command {
-    let mut command = Command::new(env!("CARGO_BIN_EXE_amber-tally"));
-    command.env("RUST_LOG", "warn").kill_on_drop(true);
-    command
-}
-
-/// A server of its own process, with the address of its intake.
-async fn serve(database_url: &str) -> (Child, String) {
-    let mut server = program()
-        .args(["serve", "--port", "0", "--intake-port", "0"])
-        .args(["--database-url", database_url])
-        .stdout(Stdio::piped())
-        .spawn()
-        .unwrap();
-    let mut lines = BufReader::new(server.stdout.take().unwrap()).lines();
-    let mut intake = String::new();
-    while let Some(line) = lines.next_line().await.unwrap() {
-        if let Some(address) = line.strip_prefix("intake ") {
-            address.clone_into(&mut intake);
-        }
-        if line.starts_with("web ") {
-            break;
-        }
-    }
-    (server, intake)
-}
 
 async fn ran(arguments: &[&str]) -> (bool, String) {
     let out = program().args(arguments).output().await.unwrap();
@@ -52,15 +23,16 @@ async fn a_server_killed_at_intake_loses_no_acknowledged_shot_and_doubles_none()
     let stage = Stage::with_session().await;
     let rounds = std::env::var("TALLY_KILL_ROUNDS").map_or(ROUNDS, |n| n.parse().unwrap());
     for round in 0..rounds {
-        let (mut server, intake) = serve(&stage.url).await;
+        let server = serve(&stage.url).await;
         let mut greeting = hello();
         greeting["run"] = json!(format!("round {round}"));
-        let mut device = Device::connect(&intake).await;
+        let mut device = Device::connect(&server.intake).await;
         assert_eq!(device.say(&greeting).await["type"], "welcome");
+        let mut child = server.child;
         // Later and later in the run, and within a shot's storing as well as between.
         let killed = tokio::spawn(async move {
             tokio::time::sleep(Duration::from_micros(3_000 + 3_700 * (round as u64 % 30))).await;
-            server.kill().await.unwrap();
+            child.kill().await.unwrap();
         });
         let mut acknowledged = 0;
         for sequence in 1..=SHOTS {
@@ -76,14 +48,14 @@ async fn a_server_killed_at_intake_loses_no_acknowledged_shot_and_doubles_none()
             "round {round}: {stored} of {acknowledged}"
         );
         // The device sends again what it does not know to be stored, and a few more.
-        let (mut server, intake) = serve(&stage.url).await;
-        let mut device = Device::connect(&intake).await;
+        let mut server = serve(&stage.url).await;
+        let mut device = Device::connect(&server.intake).await;
         assert_eq!(device.say(&greeting).await["type"], "welcome");
         for sequence in (acknowledged - 3).max(1)..=SHOTS {
             assert_eq!(device.say(&shot(sequence, 90.0)).await["type"], "ack");
         }
         assert_eq!(stage.count(&format!("run = 'round {round}'")).await, SHOTS);
-        server.kill().await.unwrap();
+        server.child.kill().await.unwrap();
     }
     let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
     assert_eq!(
@@ -104,15 +76,79 @@ async fn a_database_that_drops_every_connection_is_taken_up_again() {
                   WHERE datname = current_database() AND pid <> pg_backend_pid()",
             )
             .await;
-        let sequence = 3 + round;
-        let mut answer = device.say(&shot(sequence, 95.0)).await;
-        // A device sends again what could not be stored just then.
-        while answer["type"] != "ack" {
-            answer = device.say(&shot(sequence, 95.0)).await;
-        }
+        device.say_until_stored(&shot(3 + round, 95.0)).await;
         assert_eq!(stage.get("/players").await.0, 200);
     }
     assert_eq!(stage.count("true").await, 5);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn however_many_ask_at_once_each_waits_its_turn_and_none_is_turned_away() {
+    let stage = Stage::demo().await;
+    // All of them children, of whose reading notes are made at once.
+    stage
+        .sql("UPDATE player SET born = 2014, guardian = 'Ada', consent_on = '2026-04-01'")
+        .await;
+    let (_, players) = stage.get("/players").await;
+    let mut pages = vec!["/today".to_owned(), "/players".to_owned()];
+    for player in players.as_array().unwrap() {
+        let player = format!("/players/{}", player["id"].as_str().unwrap());
+        pages.push(format!("{player}/prepare?purpose=benchmark&club=driver"));
+        pages.push(format!("{player}/decisions"));
+        pages.push(player);
+    }
+    // Far more than there are connections to the database, each page by many.
+    let asked = (0..160).map(|i| {
+        let url = format!("{}/api/v1{}", stage.web, pages[i % pages.len()]);
+        let sent = stage.http.get(url).send();
+        tokio::spawn(async move { sent.await.unwrap().status().as_u16() })
+    });
+    for answer in asked.collect::<Vec<_>>() {
+        assert_eq!(answer.await.unwrap(), 200);
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn shots_that_wait_for_the_database_keep_no_reader_waiting() {
+    let stage = Stage::with_session().await;
+    let (client, connection) = tokio_postgres::connect(&stage.url, tokio_postgres::NoTls)
+        .await
+        .unwrap();
+    let connection = tokio::spawn(connection);
+    let mut devices = Vec::new();
+    for run in 0..20 {
+        let mut device = stage.device().await;
+        let mut greeting = hello();
+        greeting["run"] = json!(format!("run {run}"));
+        assert_eq!(device.say(&greeting).await["type"], "welcome");
+        devices.push(device);
+    }
+    // Nothing can be stored meanwhile, as when the disk is slow.
+    client
+        .batch_execute("BEGIN; SELECT FROM session FOR NO KEY UPDATE")
+        .await
+        .unwrap();
+    let waiting: Vec<_> = devices
+        .into_iter()
+        .map(|mut device| {
+            tokio::spawn(async move { device.say_until_stored(&shot(1, 90.0)).await })
+        })
+        .collect();
+    let held = "pg_stat_activity WHERE datname = current_database() AND wait_event_type = 'Lock'";
+    while stage.counted(held).await < 8 {
+        tokio::time::sleep(Duration::from_millis(10)).await;
+    }
+    for page in ["/players", "/today", "/devices"] {
+        assert_eq!(stage.get(page).await.0, 200, "{page}");
+    }
+    client.batch_execute("COMMIT").await.unwrap();
+    for device in waiting {
+        device.await.unwrap();
+    }
+    assert_eq!(stage.count("true").await, 20);
+    connection.abort();
     stage.clear().await;
 }
 

@@ -1,9 +1,12 @@
 //! Files of shots and the archive of a school.
 
-use crate::stage::{PLAYER, SESSION, Stage, id};
+use crate::stage::{PLAYER, SESSION, Stage, Visitor, id};
 use serde_json::{Value, json};
+use std::time::Duration;
+use tokio::task::JoinHandle;
 
-const TABLE: &str = "date;club;club speed (mph);carry (yd);block\n\
+/// Three good rows and a bad one.
+pub const TABLE: &str = "date;club;club speed (mph);carry (yd);block\n\
     18.04.2026 10:15;driver;92,4;231;A\n\
     18.04.2026 10:16;driver;fast;231;A\n\
     18.04.2026 10:17;driver;93,1;233;B\n\
@@ -25,7 +28,7 @@ fn path(number: u32, layout: &str, more: &str) -> String {
     )
 }
 
-async fn bring(stage: &Stage, number: u32, table: &str, more: &str) -> Value {
+pub async fn bring(stage: &Stage, number: u32, table: &str, more: &str) -> Value {
     let layout = layout(stage, table).await;
     let (status, told) = stage
         .raw("POST", &path(number, &layout, more), table.to_owned())
@@ -34,8 +37,48 @@ async fn bring(stage: &Stage, number: u32, table: &str, more: &str) -> Value {
     told
 }
 
+/// A file that never ends by itself, brought in as the first.
+pub struct Endless {
+    feeding: JoinHandle<()>,
+    sending: JoinHandle<reqwest::Result<reqwest::Response>>,
+}
+
+impl Endless {
+    /// Sends it until some of it was read.
+    pub async fn begin(stage: &Stage, to: &Visitor) -> Endless {
+        let layout = layout(stage, "club speed (mph),carry (yd)\n92,231\n").await;
+        let (out, rows) = tokio::sync::mpsc::channel::<Result<String, std::io::Error>>(1);
+        let body = reqwest::Body::wrap_stream(tokio_stream::wrappers::ReceiverStream::new(rows));
+        let feeding = tokio::spawn(async move {
+            let _ = out
+                .send(Ok("club speed (mph),carry (yd)\n".to_owned()))
+                .await;
+            while out.send(Ok("92.4,231\n".repeat(2000))).await.is_ok() {}
+        });
+        let url = format!("{}/api/v1{}", to.web, path(1, &layout, ""));
+        let sending = tokio::spawn(to.http.post(url).body(body).send());
+        let import = format!("/imports/{}", id(1));
+        while to.get(&import).await.1["rows_good"].as_i64().unwrap_or(0) < 4000 {
+            tokio::time::sleep(Duration::from_millis(20)).await;
+        }
+        Endless { feeding, sending }
+    }
+
+    /// Waits for what becomes of it.
+    pub async fn ended(self) -> reqwest::Result<reqwest::Response> {
+        let ended = self.sending.await.unwrap();
+        self.feeding.abort();
+        ended
+    }
+
+    fn give_up(self) {
+        self.feeding.abort();
+        self.sending.abort();
+    }
+}
+
 /// Sessions of the player, with how many shots each.
-async fn sessions(stage: &Stage) -> Vec<(String, i64)> {
+pub async fn sessions(stage: &Stage) -> Vec<(String, i64)> {
     let (_, player) = stage.get(&format!("/players/{PLAYER}")).await;
     let sessions = player["sessions"].as_array().unwrap().iter();
     sessions
@@ -161,40 +204,16 @@ async fn all_or_nothing_lets_nothing_in_for_one_bad_row() {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_running_import_tells_how_far_it_is_and_leaves_nothing_when_cancelled() {
     let stage = Stage::with_session().await;
-    let layout = layout(&stage, "club speed (mph),carry (yd)\n92,231\n").await;
-    // A file that never ends by itself.
-    let (out, rows) = tokio::sync::mpsc::channel::<Result<String, std::io::Error>>(1);
-    let body = reqwest::Body::wrap_stream(tokio_stream::wrappers::ReceiverStream::new(rows));
-    let feeding = tokio::spawn(async move {
-        let _ = out
-            .send(Ok("club speed (mph),carry (yd)\n".to_owned()))
-            .await;
-        while out.send(Ok("92.4,231\n".repeat(2000))).await.is_ok() {}
-    });
-    let web = stage.web.clone();
-    let sent = stage
-        .http
-        .post(format!("{web}/api/v1{}", path(1, &layout, "")))
-        .body(body)
-        .send();
-    let sending = tokio::spawn(sent);
+    let endless = Endless::begin(&stage, &stage.visitor()).await;
     let import = format!("/imports/{}", id(1));
-    while stage.get(&import).await.1["rows_good"]
-        .as_i64()
-        .unwrap_or(0)
-        < 4000
-    {
-        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
-    }
     assert_eq!(
         stage.post(&format!("{import}/cancel"), &json!({})).await.0,
         204
     );
     while stage.get(&import).await.1["state"] != "cancelled" {
-        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+        tokio::time::sleep(Duration::from_millis(20)).await;
     }
-    feeding.abort();
-    sending.abort();
+    endless.give_up();
     assert_eq!(sessions(&stage).await.len(), 1);
     stage.clear().await;
 }
@@ -214,7 +233,7 @@ async fn a_browser_that_goes_away_half_way_leaves_nothing() {
     out.send(Ok(rows)).await.unwrap();
     let import = format!("/imports/{}", id(1));
     while stage.get(&import).await.0 == 404 {
-        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+        tokio::time::sleep(Duration::from_millis(20)).await;
     }
     let gone = out.send(Err(std::io::Error::other("the lid was shut")));
     gone.await.unwrap();
@@ -224,7 +243,7 @@ async fn a_browser_that_goes_away_half_way_leaves_nothing() {
         if !matches!(told["state"].as_str(), Some("running") | None) {
             break told;
         }
-        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+        tokio::time::sleep(Duration::from_millis(20)).await;
     };
     assert_eq!(ended["state"], "failed");
     assert_eq!(sessions(&stage).await.len(), 1);

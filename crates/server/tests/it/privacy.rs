@@ -100,6 +100,116 @@ async fn whoever_reads_a_child_s_records_is_noted_once_an_hour() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn what_is_done_with_a_child_s_records_is_noted_wherever_they_are_shown() {
+    let stage = Stage::demo().await;
+    // Everybody a child.
+    stage
+        .sql("UPDATE player SET born = 2014, guardian = 'Ada', consent_on = '2026-04-01'")
+        .await;
+    let (_, today) = stage.get("/today").await;
+    let mut expected: Vec<_> = today["rechecks"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|r| r["player_name"].clone())
+        .collect();
+    let noted = async || {
+        let (_, audit) = stage.get("/audit?act=child_read").await;
+        let of = audit["entries"].as_array().unwrap().iter();
+        let mut of: Vec<String> = of.map(|e| e["player"].to_string()).collect();
+        of.sort();
+        of
+    };
+    expected.sort_by_key(Value::to_string);
+    expected.dedup();
+    let expected: Vec<_> = expected.iter().map(Value::to_string).collect();
+    assert!(!expected.is_empty());
+    assert_eq!(noted().await, expected);
+    // Names in a list are not yet their records; a question about their balls is.
+    let (_, players) = stage.get("/players").await;
+    assert_eq!(noted().await, expected);
+    let other = players
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|p| !expected.contains(&p["name"].to_string()))
+        .unwrap();
+    let path = format!("/players/{}/compare", other["id"].as_str().unwrap());
+    stage.post(&path, &json!({})).await;
+    assert!(noted().await.contains(&other["name"].to_string()));
+    // Doubtful shots are shown with whose they are.
+    let (_, doubtful) = stage.get("/doubtful").await;
+    let after = noted().await;
+    for session in doubtful["sessions"].as_array().unwrap() {
+        assert!(after.contains(&session["player_name"].to_string()));
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_audit_is_looked_through_by_who_what_and_whose_page_by_page() {
+    let stage = Stage::demo().await;
+    let (ayla, dov) = (
+        player_called(&stage, "Ayla Tarrant").await,
+        player_called(&stage, "Dov Ransley").await,
+    );
+    let maren = stage.as_client(stage.signed_in("maren", DEMO_PASSWORD).await);
+    for visitor in [&maren, &stage.visitor()] {
+        visitor.get(&format!("/players/{ayla}")).await;
+        visitor.text(&format!("/players/{ayla}/archive")).await;
+    }
+    stage.text(&format!("/players/{dov}/archive")).await;
+    let (_, people) = stage.get("/people").await;
+    let people = people.as_array().unwrap();
+    let id_of = |name: &str| {
+        let found = people.iter().find(|p| p["name"] == name).unwrap();
+        found["id"].as_str().unwrap().to_owned()
+    };
+    let asked = async |query: String| {
+        let (status, audit) = stage.get(&format!("/audit?{query}")).await;
+        assert_eq!(status, 200, "{audit}");
+        audited(&audit)
+    };
+    assert_eq!(asked(String::new()).await.len(), 5);
+    let by_maren = asked(format!("person={}", id_of("Maren Tolle"))).await;
+    assert_eq!(by_maren.len(), 2);
+    assert!(by_maren.iter().all(|(person, ..)| person == "Maren Tolle"));
+    let of_dov = asked(format!("player={dov}")).await;
+    assert_eq!(of_dov.len(), 1);
+    let taken = asked(format!("act=export&player={ayla}")).await;
+    assert_eq!(taken.len(), 2);
+    assert!(taken.iter().all(|(_, what, _)| what == "took records out"));
+    // Before the second: the rest, in the same order.
+    let (_, all) = stage.get("/audit").await;
+    let second = all["entries"][1]["id"].as_str().unwrap();
+    assert_eq!(asked(format!("before={second}")).await, audited(&all)[2..]);
+    assert_eq!(all["earlier"], false);
+    let (status, told) = stage.get("/audit?act=peeked").await;
+    assert_eq!((status, &told["errors"][0]["field"]), (422, &json!("act")));
+    // More than a page of them: the next one goes on where this one ends.
+    stage
+        .sql(
+            "INSERT INTO audit (school_id, id, coach_id, act, about)
+             SELECT school_id, gen_random_uuid(), id, 'sharing', n::text
+             FROM coach, generate_series(1, 450) n WHERE name = 'Tova Veld'",
+        )
+        .await;
+    let (mut seen, mut pages, mut query) = (0, 0, "act=sharing".to_owned());
+    loop {
+        let (_, page) = stage.get(&format!("/audit?{query}")).await;
+        let entries = page["entries"].as_array().unwrap();
+        (seen, pages) = (seen + entries.len(), pages + 1);
+        if page["earlier"] == false {
+            break;
+        }
+        let last = entries.last().unwrap()["id"].as_str().unwrap();
+        query = format!("act=sharing&before={last}");
+    }
+    assert_eq!((seen, pages), (450, 3));
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn an_erased_player_leaves_nothing_behind_and_nobody_else_anything() {
     let stage = Stage::demo().await;
     let dov = player_called(&stage, "Dov Ransley").await;

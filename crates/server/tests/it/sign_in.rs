@@ -1,8 +1,10 @@
 //! Who comes in, and who does not.
 
-use crate::stage::{OWNER, PASSWORD, Stage, id};
+use crate::stage::{OWNER, PASSWORD, Stage, Visitor, id};
 use serde_json::{Value, json};
-use std::time::{SystemTime, UNIX_EPOCH};
+use std::time::{Duration, SystemTime, UNIX_EPOCH};
+use tally_server::app::{Config, Server};
+use tally_server::cli::demo::DEMO_PASSWORD;
 use totp_rs::{Builder, Secret};
 
 async fn try_in(stage: &Stage, name: &str, password: &str, code: &str) -> (u16, Value) {
@@ -96,6 +98,60 @@ async fn a_cookie_that_is_forged_old_or_signed_out_opens_nothing() {
     );
     assert_eq!(one.delete("/sign-in/everywhere").await, 204);
     assert_eq!(other.get("/players").await.0, 401);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_open_stream_ends_when_its_browser_may_hear_it_no_longer() {
+    let stage = Stage::demo().await;
+    let often = Config {
+        look_again: Duration::from_millis(30),
+        ..Config::local(&stage.url)
+    };
+    let server = Server::start(&often).await.unwrap();
+    let owner = stage.elsewhere(&server);
+    let serving = tokio::spawn(async move { server.run().await.is_ok() });
+    let maren = Visitor {
+        web: owner.web.clone(),
+        http: stage.signed_in("maren", DEMO_PASSWORD).await,
+    };
+    let (_, players) = maren.get("/players").await;
+    let path = format!("/players/{}", players[0]["id"].as_str().unwrap());
+    let (_, player) = maren.get(&path).await;
+    let session = player["sessions"][0]["id"].as_str().unwrap();
+    let live = format!("{}/api/v1/sessions/{session}/live", maren.web);
+    let open = async || {
+        let answer = maren.http.get(&live).send().await.unwrap();
+        (answer.status().as_u16(), answer)
+    };
+    let to_its_end = async |mut stream: reqwest::Response| {
+        while stream.chunk().await.unwrap().is_some() {}
+    };
+    let (status, stream) = open().await;
+    assert_eq!(status, 200);
+    let share = async |coach: &Value| {
+        let with = json!({"coach": coach, "shared_with": []});
+        let done = owner.put(&format!("{path}/sharing"), &with).await;
+        assert_eq!(done.0, 204);
+    };
+    let (mine, theirs) = (owner.get("/me").await.1, maren.get("/me").await.1);
+    share(&mine["id"]).await;
+    to_its_end(stream).await;
+    assert_eq!(open().await.0, 404);
+    share(&theirs["id"]).await;
+    let (status, stream) = open().await;
+    assert_eq!(status, 200);
+    // Another role sees other players.
+    let path = format!("/people/{}", theirs["id"].as_str().unwrap());
+    let person = json!({"name": "Maren Tolle", "role": "assistant", "away": false});
+    assert_eq!(owner.put(&path, &person).await.0, 204);
+    to_its_end(stream).await;
+    let (status, stream) = open().await;
+    assert_eq!(status, 200);
+    assert_eq!(maren.delete("/sign-in").await, 204);
+    to_its_end(stream).await;
+    assert_eq!(open().await.0, 401);
+    serving.abort();
     stage.clear().await;
 }
 

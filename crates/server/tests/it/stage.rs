@@ -3,6 +3,8 @@
 use reqwest::header::{COOKIE, SET_COOKIE};
 use serde_json::{Value, json};
 use sha2::{Digest, Sha256};
+use std::time::Duration;
+use tally_formats::device_line::NOT_NOW;
 use tally_server::app::{Config, Server};
 use tally_server::cli::demo::{DEMO_PASSWORD, DEMO_SIGN_IN};
 use tally_store::Store;
@@ -35,7 +37,11 @@ pub const PASSWORD: &str = "four plain words";
 impl Stage {
     /// A school with two devices and nothing else.
     pub async fn set() -> Stage {
-        let stage = Stage::bare().await;
+        Stage::bare().await.equipped().await
+    }
+
+    async fn equipped(self) -> Stage {
+        let stage = self;
         let store = stage.store().await;
         let school = store.founder().await.unwrap().school_id;
         for (id, name, kind, token) in [
@@ -63,14 +69,17 @@ impl Stage {
 
     /// An empty school, with its owner signed in.
     pub async fn bare() -> Stage {
-        let mut stage = Stage::unfounded().await;
+        Stage::unfounded().await.founded().await
+    }
+
+    async fn founded(mut self) -> Stage {
         let school = json!({
             "school": "Test school", "name": "Orla Finch",
             "sign_in_name": OWNER, "password": PASSWORD,
         });
-        assert_eq!(stage.post("/set-up", &school).await.0, 201);
-        stage.http = stage.signed_in(OWNER, PASSWORD).await;
-        stage
+        assert_eq!(self.post("/set-up", &school).await.0, 201);
+        self.http = self.signed_in(OWNER, PASSWORD).await;
+        self
     }
 
     /// The cookie that signs somebody in, as it is set.
@@ -108,7 +117,10 @@ impl Stage {
 
     /// A server before any school.
     pub async fn unfounded() -> Stage {
-        let database = TestDatabase::create().await;
+        Stage::on(TestDatabase::create().await).await
+    }
+
+    async fn on(database: TestDatabase) -> Stage {
         let config = Config::local(&database.url);
         let server = Server::start(&config).await.unwrap();
         let web = format!("http://{}", server.web_address().unwrap());
@@ -125,7 +137,19 @@ impl Stage {
 
     /// A school with a player and a session in progress.
     pub async fn with_session() -> Stage {
-        let stage = Stage::set().await;
+        Stage::set().await.begun().await
+    }
+
+    /// The same on a cluster that a test may kill: `server` is the address of one of its
+    /// databases.
+    pub async fn with_session_on(server: String) -> Stage {
+        let database = TestDatabase::create_on(server).await;
+        let stage = Stage::on(database).await.founded().await;
+        stage.equipped().await.begun().await
+    }
+
+    async fn begun(self) -> Stage {
+        let stage = self;
         let player =
             json!({"id": PLAYER, "name": "Wren Aldous", "born": 1990, "aim": "Clear the ditch"});
         assert_eq!(stage.post("/players", &player).await.0, 201);
@@ -161,7 +185,7 @@ impl Stage {
         self.visitor().text(path).await
     }
 
-    fn visitor(&self) -> Visitor {
+    pub fn visitor(&self) -> Visitor {
         self.as_client(self.http.clone())
     }
 
@@ -200,16 +224,26 @@ impl Stage {
 
     /// How many readings of a kind are stored.
     pub async fn count(&self, which: &str) -> i64 {
-        let sql = format!("SELECT count(*)::text FROM reading WHERE {which}");
-        self.database.ask(&sql).await.unwrap()[0].parse().unwrap()
+        self.counted(&format!("reading WHERE {which}")).await
     }
 
     /// The same visitor, at another server.
     pub fn elsewhere(&self, server: &Server) -> Visitor {
+        self.at(&format!("http://{}", server.web_address().unwrap()))
+    }
+
+    /// The same visitor, at another address.
+    pub fn at(&self, web: &str) -> Visitor {
         Visitor {
-            web: format!("http://{}", server.web_address().unwrap()),
+            web: web.to_owned(),
             http: self.http.clone(),
         }
+    }
+
+    /// How many rows of a query there are.
+    pub async fn counted(&self, rows: &str) -> i64 {
+        let sql = format!("SELECT count(*)::text FROM {rows}");
+        self.database.ask(&sql).await.unwrap()[0].parse().unwrap()
     }
 
     pub async fn device(&self) -> Device {
@@ -245,8 +279,8 @@ impl Stage {
 
 /// Somebody who asks the API.
 pub struct Visitor {
-    web: String,
-    http: reqwest::Client,
+    pub web: String,
+    pub http: reqwest::Client,
 }
 
 impl Visitor {
@@ -346,6 +380,19 @@ impl Device {
         Device {
             answers: BufReader::new(read).lines(),
             write,
+        }
+    }
+
+    /// Says a shot until it is acknowledged, as a device does whose shot could not be
+    /// stored just then.
+    pub async fn say_until_stored(&mut self, shot: &Value) {
+        loop {
+            let answer = self.say(shot).await;
+            if answer["type"] == "ack" {
+                return;
+            }
+            assert_eq!(answer["problem"], NOT_NOW, "{answer}");
+            tokio::time::sleep(Duration::from_millis(10)).await;
         }
     }
 

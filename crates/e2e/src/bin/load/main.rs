@@ -1,8 +1,12 @@
-//! How the server bears a full house: `bin/measure`.
+//! How the server bears a full house: `bin/measure`, or this alone with the names of
+//! the figures wanted: `import`, `live`, `readers`, `keys`.
 //!
-//! Three figures: bringing in 100,000 rows against PostgreSQL's own COPY of the same
+//! Four figures: bringing in 100,000 rows against PostgreSQL's own COPY of the same
 //! rows into the same tables; a shot on every open screen with fifty sessions of one
-//! shot a second; a key in a session of 500 shots.
+//! shot a second; a page of two hundred coaches who read meanwhile; a key in a session
+//! of 500 shots.
+
+mod readers;
 
 use futures_util::StreamExt;
 use serde_json::{Value, json};
@@ -31,13 +35,29 @@ async fn main() {
         http: stage.client().await,
         base: format!("{}/api/v1", stage.web),
     };
-    import(&stage, &api).await;
-    live(&stage, &api).await;
-    let keys = keys(&stage, &api).await;
+    let asked: Vec<String> = std::env::args().skip(1).collect();
+    let wanted = |figure: &str| asked.is_empty() || asked.iter().any(|a| a == figure);
+    if wanted("import") {
+        import(&stage, &api).await;
+    }
+    if wanted("live") {
+        live(&stage, &api, &readers::Readers::default()).await;
+    }
+    if wanted("readers") {
+        let readers = readers::gather(&stage, &api).await;
+        live(&stage, &api, &readers).await;
+    }
+    let keys = if wanted("keys") {
+        keys(&stage, &api).await
+    } else {
+        Ok(())
+    };
     stage.clear().await;
     keys.expect("the journey goes to its end");
 }
 
+/// The API, as somebody asks it.
+#[derive(Clone)]
 struct Api {
     http: reqwest::Client,
     base: String,
@@ -57,6 +77,34 @@ impl Api {
         let body = json!({"id": id, "name": name, "born": null, "aim": ""});
         self.send("POST", "/players", body).await;
         id
+    }
+
+    /// Brings in a table of shots; answers with what became of it.
+    async fn import(&self, player: Uuid, table: &str) -> Value {
+        let guess: Value = {
+            let head: String = table.chars().take(64_000).collect();
+            let asked = self
+                .http
+                .post(format!("{}/import-previews", self.base))
+                .body(head);
+            let answer = asked.send().await.expect("the server answers");
+            answer.json().await.expect("an answer in JSON")
+        };
+        let query = [
+            ("id", Uuid::now_v7().to_string()),
+            ("player", player.to_string()),
+            ("file_name", "many.csv".to_owned()),
+            ("layout", guess["guess"]["layout"].to_string()),
+            ("place", "Bay".to_owned()),
+            ("zone", "UTC".to_owned()),
+            ("day", "2025-06-01".to_owned()),
+            ("club", "driver".to_owned()),
+        ];
+        let url = reqwest::Url::parse_with_params(&format!("{}/imports", self.base), &query)
+            .expect("an address");
+        let sent = self.http.post(url).body(table.to_owned()).send().await;
+        let answer = sent.expect("the server answers");
+        answer.json().await.expect("an answer in JSON")
     }
 
     /// A session in progress with a device of its own; its secret comes with it.
@@ -97,38 +145,8 @@ async fn import(stage: &Stage, api: &Api) {
         )
         .expect("a text takes what is written to it");
     }
-    let guess: Value = {
-        let head = table[..64_000].to_owned();
-        let asked = api
-            .http
-            .post(format!("{}/import-previews", api.base))
-            .body(head);
-        let answer = asked.send().await.expect("the server answers");
-        answer.json().await.expect("an answer in JSON")
-    };
-    let layout = guess["guess"]["layout"].to_string();
-    let id = Uuid::now_v7();
-    let query = [
-        ("id", id.to_string()),
-        ("player", player.to_string()),
-        ("file_name", "many.csv".to_owned()),
-        ("layout", layout),
-        ("place", "Bay".to_owned()),
-        ("zone", "UTC".to_owned()),
-        ("day", "2025-06-01".to_owned()),
-        ("club", "driver".to_owned()),
-    ];
-    let url = reqwest::Url::parse_with_params(&format!("{}/imports", api.base), &query)
-        .expect("an address");
     let began = Instant::now();
-    let answer = api
-        .http
-        .post(url)
-        .body(table)
-        .send()
-        .await
-        .expect("the server answers");
-    let told: Value = answer.json().await.expect("an answer in JSON");
+    let told = api.import(player, &table).await;
     let ours = began.elapsed();
     assert_eq!(told["rows_good"], ROWS, "{told}");
     let theirs = copy_again(&stage.database_url()).await;
@@ -138,6 +156,7 @@ async fn import(stage: &Stage, api: &Api) {
         theirs.as_secs_f64(),
         100.0 * theirs.as_secs_f64() / ours.as_secs_f64()
     );
+    let id = told["id"].as_str().expect("an identifier");
     api.send("DELETE", &format!("/imports/{id}"), json!({}))
         .await;
 }
@@ -188,13 +207,15 @@ async fn copy_again(url: &str) -> Duration {
     took
 }
 
-async fn live(stage: &Stage, api: &Api) {
+/// Fifty sessions of one shot a second, while these coaches read.
+async fn live(stage: &Stage, api: &Api, readers: &readers::Readers) {
     let waits = Arc::new(Mutex::new(Vec::new()));
     let mut tasks = Vec::new();
     let mut opened = Vec::new();
     for i in 0..SESSIONS {
         let player = api.player(&format!("Player {i}")).await;
-        let (session, token) = api.session(player, &format!("Bay {i}")).await;
+        let bay = format!("Bay {i}, {} reading", readers.count());
+        let (session, token) = api.session(player, &bay).await;
         opened.push(session);
         let sent = Arc::new(Mutex::new(Vec::<Instant>::new()));
         tasks.push(tokio::spawn(watch(
@@ -206,23 +227,34 @@ async fn live(stage: &Stage, api: &Api) {
         let (intake, offset) = (stage.intake.clone(), i as u64 * 1000 / SESSIONS as u64);
         tasks.push(tokio::spawn(hit(intake, token, offset, sent)));
     }
+    let reading = readers.read();
     for task in tasks {
         task.await.expect("every screen sees every shot");
     }
-    let mut waits = waits.lock().expect("no one failed").clone();
-    waits.sort_by(f64::total_cmp);
-    let at = |share: f64| waits[((waits.len() - 1) as f64 * share) as usize];
+    let waits = waits.lock().expect("no one failed").clone();
     println!(
-        "shot on every open screen, {SESSIONS} sessions of one shot a second, {} shots: median {:.0} ms, 99 % {:.0} ms, worst {:.0} ms",
-        waits.len(),
-        at(0.5),
-        at(0.99),
-        at(1.0)
+        "shot on every open screen, {SESSIONS} sessions of one shot a second, {} coaches reading: {}",
+        readers.count(),
+        spread(waits)
     );
+    reading.tell().await;
     for session in opened {
         let path = format!("/sessions/{session}/progress");
         api.send("PUT", &path, json!({"in_progress": false})).await;
     }
+}
+
+/// How long things took, ms.
+fn spread(mut waits: Vec<f64>) -> String {
+    waits.sort_by(f64::total_cmp);
+    let at = |share: f64| waits[((waits.len() - 1) as f64 * share) as usize];
+    format!(
+        "{} in all, median {:.0} ms, 99 % {:.0} ms, worst {:.0} ms",
+        waits.len(),
+        at(0.5),
+        at(0.99),
+        at(1.0)
+    )
 }
 
 /// Sends a shot each second and notes when.

@@ -1,0 +1,137 @@
+//! A PostgreSQL of a test's own, which it may kill.
+
+use std::path::{Path, PathBuf};
+use std::process::{Command, Stdio};
+use tally_store::testing::TestDatabase;
+use uuid::Uuid;
+
+pub struct Cluster {
+    folder: PathBuf,
+    /// Where PostgreSQL's programs are.
+    programs: PathBuf,
+    port: u16,
+}
+
+impl Cluster {
+    /// Makes one of the same version as the tests' common one, and starts it.
+    pub async fn begin() -> Cluster {
+        let common = TestDatabase::create().await;
+        let programs = "SELECT setting FROM pg_config WHERE name = 'BINDIR'";
+        let programs = common.ask(programs).await.unwrap().remove(0).into();
+        common.remove().await.unwrap();
+        let free = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
+        let cluster = Cluster {
+            folder: std::env::temp_dir().join(format!("tally-cluster-{}", Uuid::now_v7())),
+            programs,
+            port: free.local_addr().unwrap().port(),
+        };
+        drop(free);
+        let made = cluster.run(
+            "initdb",
+            &[
+                "-U",
+                "tally",
+                "--auth=trust",
+                "--locale=C.UTF-8",
+                "-E",
+                "UTF8",
+            ],
+        );
+        assert!(made, "initdb failed");
+        cluster.start();
+        cluster
+    }
+
+    /// The address of its first database.
+    pub fn url(&self) -> String {
+        format!("postgres://tally@127.0.0.1:{}/postgres", self.port)
+    }
+
+    /// Starts it, once what was killed has gone.
+    pub fn start(&self) {
+        let how = format!(
+            "-p {} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''",
+            self.port
+        );
+        let log = self.folder.join("log").display().to_string();
+        while !self.run("pg_ctl", &["-w", "-l", &log, "-o", &how, "start"]) {
+            std::thread::sleep(std::time::Duration::from_millis(50));
+        }
+    }
+
+    /// Kills all of its processes at once, as a power cut would.
+    pub fn kill(&self) {
+        let held = std::fs::read_to_string(self.folder.join("postmaster.pid")).unwrap();
+        let postmaster = held.lines().next().unwrap().to_owned();
+        let mut all = children_of(&postmaster);
+        all.push(postmaster);
+        // Some may have ended by themselves meanwhile.
+        let _ = Command::new("sh")
+            .args(["-c", "kill -9 \"$@\"", "sh"])
+            .args(&all)
+            .stderr(Stdio::null())
+            .status()
+            .unwrap();
+        while all.iter().any(|process| runs(process)) {
+            std::thread::sleep(std::time::Duration::from_millis(5));
+        }
+        std::fs::remove_file(self.folder.join("postmaster.pid")).unwrap();
+    }
+
+    /// Runs one of PostgreSQL's programs on it; PostgreSQL refuses to run as root.
+    fn run(&self, program: &str, arguments: &[&str]) -> bool {
+        let program = self.programs.join(program);
+        let mut command = if is_root() {
+            let mut command = Command::new("runuser");
+            command.args(["-u", "postgres", "--"]).arg(program);
+            command
+        } else {
+            Command::new(program)
+        };
+        command
+            .arg("-D")
+            .arg(&self.folder)
+            .args(arguments)
+            .current_dir("/")
+            .stdin(Stdio::null())
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .status()
+            .unwrap()
+            .success()
+    }
+}
+
+impl Drop for Cluster {
+    fn drop(&mut self) {
+        if self.folder.join("postmaster.pid").exists() {
+            self.kill();
+        }
+        let _ = std::fs::remove_dir_all(&self.folder);
+    }
+}
+
+fn is_root() -> bool {
+    use std::os::unix::fs::MetadataExt;
+    std::fs::metadata("/proc/self").unwrap().uid() == 0
+}
+
+/// State and parent of a process, when there is one.
+fn state(process: &str) -> Option<(String, String)> {
+    let text = std::fs::read_to_string(Path::new("/proc").join(process).join("stat")).ok()?;
+    // The name before them may hold anything.
+    let mut parts = text.rsplit_once(')')?.1.split_whitespace();
+    Some((parts.next()?.to_owned(), parts.next()?.to_owned()))
+}
+
+fn runs(process: &str) -> bool {
+    state(process).is_some_and(|(state, _)| state != "Z" && state != "X")
+}
+
+fn children_of(parent: &str) -> Vec<String> {
+    let entries = std::fs::read_dir("/proc").unwrap().flatten();
+    let names = entries.map(|entry| entry.file_name().to_string_lossy().into_owned());
+    names
+        .filter(|name| state(name).is_some_and(|(_, of)| of == parent))
+        .collect()
+}
