@@ -1,12 +1,149 @@
 //! Who comes in, who sees what, and what becomes of typed words when time is over.
 
+use std::time::{SystemTime, UNIX_EPOCH};
 use tally_e2e::{DEMO_PASSWORD, PASSWORD, Stage, play, play_from_nothing};
 use thirtyfour::prelude::*;
+use totp_rs::{Builder, Secret};
 
 async fn enter(stage: &Stage, name: &str, password: &str) -> WebDriverResult<()> {
     stage.fill("Sign-in name", name).await?;
     stage.fill("Password", password).await?;
     stage.submit().await
+}
+
+/// Signs everybody of one's name out, on another machine.
+async fn sign_out_elsewhere(stage: &mut Stage) -> WebDriverResult<()> {
+    let other = stage.second_browser().await?;
+    let here = std::mem::replace(&mut stage.browser, other);
+    stage.go("/account").await?;
+    stage.press("Sign out everywhere").await?;
+    stage.says("Sign-in name").await?;
+    let other = std::mem::replace(&mut stage.browser, here);
+    other.quit().await
+}
+
+/// Answers the dialog that lies over the page when one is no longer signed in.
+async fn sign_in_over_the_page(stage: &Stage, name: &str, password: &str) -> WebDriverResult<()> {
+    stage.says("Sign in again").await?;
+    let over = "//*[@class='door-over']";
+    for (field, text) in [(1, name), (2, password)] {
+        stage
+            .find(&format!("({over}//input)[{field}]"))
+            .await?
+            .send_keys(text)
+            .await?;
+    }
+    stage
+        .find(&format!("{over}//button[@type='submit']"))
+        .await?
+        .click()
+        .await?;
+    stage.find("//body[not(.//*[@class='door-over'])]").await?;
+    Ok(())
+}
+
+/// The code that an authenticator shows now, and the one that it shows next.
+fn codes(secret: &str) -> [String; 2] {
+    let secret = Secret::try_from_base32(secret).expect("the secret is base32");
+    let totp = Builder::new().with_secret(secret).build_noncompliant();
+    let now = SystemTime::now().duration_since(UNIX_EPOCH);
+    let now = now.expect("it is after 1970").as_secs();
+    [0, 30].map(|ahead| totp.generate(now + ahead).to_string())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_second_factor_is_set_up_asked_for_and_taken_away() {
+    play(false, async |stage| {
+        stage.go("/account").await?;
+        stage.fill("Your password", "not that one").await?;
+        stage.press("Set up a second factor").await?;
+        stage.says("is not your password").await?;
+        stage.fill("Your password", PASSWORD).await?;
+        stage.press("Set up a second factor").await?;
+        let secret = stage.find("//code[@class='secret-text']").await?;
+        let [now, next] = codes(&secret.text().await?);
+        stage.fill("Code that it shows now", "000000").await?;
+        stage.press("Ask for it from now on").await?;
+        stage.says("does not hold").await?;
+        stage.fill("Code that it shows now", &now).await?;
+        stage.press("Ask for it from now on").await?;
+        stage.says("Ask for it no longer").await?;
+        stage.press("Sign out").await?;
+        enter(stage, "orla", PASSWORD).await?;
+        stage.fill("Code of your authenticator", &next).await?;
+        stage.submit().await?;
+        stage.go("/account").await?;
+        stage.fill("Your password", PASSWORD).await?;
+        stage.press("Ask for it no longer").await?;
+        stage.says("Set up a second factor").await?;
+        stage.press("Sign out").await?;
+        enter(stage, "orla", PASSWORD).await?;
+        stage.says("No players yet").await.map(|_| ())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn shots_appear_again_by_themselves_once_one_has_signed_in_again() {
+    play(false, async |stage| {
+        stage.begin_first_session().await?;
+        let token = {
+            let at = stage.browser.current_url().await?;
+            let token = stage.add_device("Bay radar").await?;
+            stage.browser.goto(at.as_str()).await?;
+            token
+        };
+        stage.press("To the mat").await?;
+        let hit = ["--shots", "2", "--pace-s", "0", "--token", &token];
+        stage.simulate(&hit).await;
+        stage
+            .find("//*[@role='option'][contains(@aria-label, 'Shot 2')]")
+            .await?;
+        sign_out_elsewhere(stage).await?;
+        // What comes in meanwhile is stored; the screen asks who is there.
+        stage.simulate(&hit).await;
+        sign_in_over_the_page(stage, "orla", PASSWORD).await?;
+        stage
+            .find("//*[@role='option'][contains(@aria-label, 'Shot 4')]")
+            .await?;
+        stage.simulate(&hit).await;
+        stage
+            .find("//*[@role='option'][contains(@aria-label, 'Shot 6')]")
+            .await
+            .map(|_| ())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_assistant_is_offered_nothing_that_deletes_or_takes_out() {
+    play(true, async |stage| {
+        let assistant = stage.second_browser().await?;
+        assistant.delete_all_cookies().await?;
+        stage.sign_in_as(&assistant, "jori").await?;
+        let owner = std::mem::replace(&mut stage.browser, assistant);
+        owner.quit().await?;
+        stage.go("/players").await?;
+        stage.press("Ayla Tarrant").await?;
+        stage.says("Who sees this player").await?;
+        stage.says("Begin a session").await?;
+        let page = stage.browser.source().await?;
+        for not_theirs in ["Erase", "as a file", "Make a link", ">Change<"] {
+            assert!(!page.contains(not_theirs), "{not_theirs} is offered");
+        }
+        for theirs_not in ["/school/people", "/school/record"] {
+            stage.go(theirs_not).await?;
+            stage.says("For owners of the school").await?;
+        }
+        stage.go("/school/devices").await?;
+        stage.says("They connect to").await?;
+        let page = stage.browser.source().await?;
+        for not_theirs in ["Add a device", "New secret"] {
+            assert!(!page.contains(not_theirs), "{not_theirs} is offered");
+        }
+        Ok(())
+    })
+    .await;
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -91,34 +228,105 @@ async fn what_was_typed_stays_when_one_is_signed_out_half_way() {
         stage.go("/players").await?;
         stage.press("Add a player").await?;
         stage.fill("Name", "Wren Aldous").await?;
-        // Signed out on another machine meanwhile.
-        let other = stage.second_browser().await?;
-        let here = std::mem::replace(&mut stage.browser, other);
-        stage.go("/account").await?;
-        stage.press("Sign out everywhere").await?;
-        stage.says("This is the demo").await?;
-        let other = std::mem::replace(&mut stage.browser, here);
-        other.quit().await?;
+        sign_out_elsewhere(stage).await?;
         stage.submit().await?;
-        stage.says("Sign in again").await?;
-        let over = "//*[@class='door-over']";
-        for (field, text) in [(1, "tova"), (2, DEMO_PASSWORD)] {
-            stage
-                .find(&format!("({over}//input)[{field}]"))
-                .await?
-                .send_keys(text)
-                .await?;
-        }
-        stage
-            .find(&format!("{over}//button[@type='submit']"))
-            .await?
-            .click()
-            .await?;
-        stage.find("//body[not(.//*[@class='door-over'])]").await?;
+        sign_in_over_the_page(stage, "tova", DEMO_PASSWORD).await?;
         let name = stage.find("//label[contains(., 'Name')]//input").await?;
         assert_eq!(name.prop("value").await?.as_deref(), Some("Wren Aldous"));
         stage.submit().await?;
         stage.says("Begin a session").await.map(|_| ())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_child_s_page_is_shared_by_a_link_looked_at_in_the_record_and_erased_at_last() {
+    play(true, async |stage| {
+        stage.go("/players").await?;
+        stage.press("Ayla Tarrant").await?;
+        stage.press("Make a link").await?;
+        stage.fill("Days that it opens", "0").await?;
+        stage.submit().await?;
+        stage.says("Days").await?;
+        stage.fill("Days that it opens", "14").await?;
+        stage.submit().await?;
+        let address = stage.find("//*[@class='secret']/code[. != '']").await?;
+        let address = address.prop("textContent").await?.unwrap_or_default();
+        // Whoever has it reads it without signing in, and reads nothing else.
+        let guest = stage.second_browser().await?;
+        guest.delete_all_cookies().await?;
+        let owner = std::mem::replace(&mut stage.browser, guest);
+        stage.browser.goto(&address).await?;
+        stage.says("Ayla Tarrant").await?;
+        let seen = stage.browser.source().await?;
+        assert!(!seen.contains("Dov Ransley"));
+        let guest = std::mem::replace(&mut stage.browser, owner);
+        stage.browser.refresh().await?;
+        stage.press("Revoke").await?;
+        stage
+            .find("//body[not(.//button[normalize-space(.)='Revoke'])]")
+            .await?;
+        let owner = std::mem::replace(&mut stage.browser, guest);
+        stage.browser.refresh().await?;
+        stage.says("no longer").await?;
+        let guest = std::mem::replace(&mut stage.browser, owner);
+        guest.quit().await?;
+        // The record says who read, and can be asked for one kind alone.
+        stage.go("/school/record").await?;
+        stage.says("read a child's records: Ayla Tarrant").await?;
+        stage.choose("What", "Erased a player").await?;
+        stage.says("Nothing of the kind").await?;
+        // Erased, by the name as it stands and no other.
+        stage.go("/players").await?;
+        stage.press("Ayla Tarrant").await?;
+        stage.press("Erase Ayla Tarrant").await?;
+        stage.fill("Type Ayla Tarrant to erase", "Ayla").await?;
+        stage.press("Erase for good").await?;
+        stage.says("is not this player's name").await?;
+        stage
+            .fill("Type Ayla Tarrant to erase", "Ayla Tarrant")
+            .await?;
+        stage.press("Erase for good").await?;
+        stage.says("Ayla Tarrant is erased").await?;
+        stage.press("To the players").await?;
+        stage.says("Petra Quill").await?;
+        let left = stage.browser.source().await?;
+        assert!(!left.contains("Ayla Tarrant"));
+        stage.go("/school/record").await?;
+        stage.choose("What", "Erased a player").await?;
+        stage.says("erased a player").await.map(|_| ())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_child_without_consent_begins_no_session_until_it_is_noted() {
+    play(false, async |stage| {
+        stage.go("/players").await?;
+        stage.press("Add a player").await?;
+        stage.fill("Name", "Wren Aldous").await?;
+        stage.fill("Year of birth", "2014").await?;
+        stage.submit().await?;
+        stage.says("A guardian’s consent is missing").await?;
+        stage.press("Begin a session").await?;
+        stage.fill("Place", "North bay").await?;
+        stage.press("Begin the session").await?;
+        stage.says("no guardian's consent is noted").await?;
+        // What was typed is still there when it was noted meanwhile.
+        let place = stage.find("//input[@value='North bay']").await?;
+        assert!(place.is_displayed().await?);
+        let other = stage.second_browser().await?;
+        let here = std::mem::replace(&mut stage.browser, other);
+        stage.go("/players").await?;
+        stage.press("Wren Aldous").await?;
+        stage.fill("Guardian", "Ada Aldous").await?;
+        stage.fill("Consented on", "04012026").await?;
+        stage.press("Note it").await?;
+        stage.says("Ada Aldous consented on").await?;
+        let other = std::mem::replace(&mut stage.browser, here);
+        other.quit().await?;
+        stage.press("Begin the session").await?;
+        stage.says("To the mat").await.map(|_| ())
     })
     .await;
 }

@@ -2,7 +2,7 @@
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, QRCode } from "antd";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, type ReactNode, useState } from "react";
 import { answered, api, type Schemas } from "../app/api";
 import { FormTrouble } from "../ui/FormTrouble";
 import { Loading, Trouble } from "../ui/Notice";
@@ -75,31 +75,17 @@ function ChangePassword() {
 }
 
 function BeginSecondFactor() {
-  const [password, setPassword] = useState("");
   const [factor, setFactor] = useState<Schemas["NewSecondFactor"]>();
-  const begin = useMutation({
-    mutationFn: () => answered(api.POST("/api/v1/me/second-factor", { body: { password } })),
-    onSuccess: setFactor,
-  });
   if (factor) return <ConfirmSecondFactor factor={factor} />;
   return (
-    <form
-      className="form"
-      onSubmit={(event: FormEvent) => {
-        event.preventDefault();
-        begin.mutate();
-      }}
+    <WithPassword
+      act="Set up a second factor"
+      ask={(password) => answered(api.POST("/api/v1/me/second-factor", { body: { password } }))}
+      done={setFactor}
     >
-      <p>
-        An authenticator on your phone shows a new code every half-minute; signing in then asks for
-        it beside the password.
-      </p>
-      <Again label="Your password" value={password} change={setPassword} />
-      <FormTrouble error={begin.error} />
-      <Button htmlType="submit" loading={begin.isPending}>
-        Set up a second factor
-      </Button>
-    </form>
+      An authenticator on your phone shows a new code every half-minute; signing in then asks for it
+      beside the password.
+    </WithPassword>
   );
 }
 
@@ -147,25 +133,40 @@ function ConfirmSecondFactor({ factor }: { factor: Schemas["NewSecondFactor"] })
 }
 
 function EndSecondFactor() {
-  const [password, setPassword] = useState("");
   const queries = useQueryClient();
-  const end = useMutation({
-    mutationFn: () => answered(api.DELETE("/api/v1/me/second-factor", { body: { password } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["me"] }),
-  });
+  return (
+    <WithPassword
+      act="Ask for it no longer"
+      ask={(password) => answered(api.DELETE("/api/v1/me/second-factor", { body: { password } }))}
+      done={() => queries.invalidateQueries({ queryKey: ["me"] })}
+    >
+      Signing in asks for the code of your authenticator.
+    </WithPassword>
+  );
+}
+
+/** What is done only when the password is said once more. */
+function WithPassword<T>(props: {
+  act: string;
+  ask: (password: string) => Promise<T>;
+  done: (answer: T) => void;
+  children: ReactNode;
+}) {
+  const [password, setPassword] = useState("");
+  const ask = useMutation({ mutationFn: props.ask, onSuccess: props.done });
   return (
     <form
       className="form"
       onSubmit={(event: FormEvent) => {
         event.preventDefault();
-        end.mutate();
+        ask.mutate(password);
       }}
     >
-      <p>Signing in asks for the code of your authenticator.</p>
+      <p>{props.children}</p>
       <Again label="Your password" value={password} change={setPassword} />
-      <FormTrouble error={end.error} />
-      <Button htmlType="submit" loading={end.isPending}>
-        Ask for it no longer
+      <FormTrouble error={ask.error} />
+      <Button htmlType="submit" loading={ask.isPending}>
+        {props.act}
       </Button>
     </form>
   );

@@ -9,6 +9,7 @@ import { answered, api } from "../app/api";
 import { day } from "../ui/day";
 import { FormTrouble } from "../ui/FormTrouble";
 import { typed } from "../ui/Measured";
+import { Secret } from "../ui/SecretOnce";
 
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
@@ -86,13 +87,9 @@ function MakeLink(props: { player: string; name: string; close: () => void; made
   return (
     <Modal open onCancel={close} title={`A page for ${name}`} footer={null}>
       {address ? (
-        <>
-          <p>Whoever has this address can read the page. It is not shown again.</p>
-          <p className="secret">
-            <code>{address}</code>
-          </p>
-          <Button onClick={() => navigator.clipboard?.writeText(address)}>Copy</Button>
-        </>
+        <Secret text={address}>
+          Whoever has this address can read the page. It is not shown again.
+        </Secret>
       ) : (
         <form
           className="form"

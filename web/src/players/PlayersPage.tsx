@@ -1,20 +1,16 @@
-import { useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import { answered, api } from "../app/api";
 import { useSchool } from "../sessions/queries";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { AddPlayer } from "./AddPlayer";
+import { usePlayers } from "./queries";
 
 export function PlayersPage() {
   const [adding, setAdding] = useState(false);
   const school = useSchool();
-  const players = useQuery({
-    queryKey: ["players"],
-    queryFn: () => answered(api.GET("/api/v1/players")),
-  });
+  const players = usePlayers();
   if (players.isError) return <Trouble error={players.error} retry={players.refetch} />;
   if (!players.data) return <Loading />;
   const hitting = new Map(school.data?.in_progress.map((s) => [s.player, s.session]));

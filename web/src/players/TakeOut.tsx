@@ -44,6 +44,8 @@ function Erase(props: { player: string; name: string; open: boolean; close: () =
           body: { name: typed },
         }),
       ),
+    // Whatever was read before may tell of them: it is read anew, not shown first.
+    onSuccess: () => queries.removeQueries({ type: "inactive" }),
   });
   const report = erase.data;
   const done = () => {

@@ -11,6 +11,7 @@ import { useSchool } from "../sessions/queries";
 import { FormTrouble } from "../ui/FormTrouble";
 import { typed } from "../ui/Measured";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
+import { SecretOnce } from "../ui/SecretOnce";
 import { SchoolHead } from "./SchoolHead";
 
 type Device = Schemas["DeviceView"];
@@ -83,18 +84,13 @@ export function DevicesPage() {
         close={() => setAdding(false)}
         added={(device, token) => setSecret({ device, token })}
       />
-      <Modal
-        open={secret !== undefined}
-        onCancel={() => setSecret(undefined)}
+      <SecretOnce
         title={`The secret of ${secret?.device}`}
-        footer={null}
+        text={secret?.token}
+        close={() => setSecret(undefined)}
       >
-        <p>Copy it into the device now: it is not shown again.</p>
-        <p className="secret">
-          <code>{secret?.token}</code>
-        </p>
-        <Button onClick={() => secret && navigator.clipboard?.writeText(secret.token)}>Copy</Button>
-      </Modal>
+        Copy it into the device now: it is not shown again.
+      </SecretOnce>
     </div>
   );
 }

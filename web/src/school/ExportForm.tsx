@@ -1,17 +1,9 @@
 // Shots as CSV: everything, or what a filter lets through.
 
-import { useQuery } from "@tanstack/react-query";
 import { Input, Select } from "antd";
 import { useState } from "react";
-import { answered, api } from "../app/api";
 import type { Words } from "../app/vocabulary";
-
-export function usePlayers() {
-  return useQuery({
-    queryKey: ["players"],
-    queryFn: () => answered(api.GET("/api/v1/players")),
-  });
-}
+import { usePlayers } from "../players/queries";
 
 export function ExportForm({ words }: { words: Words }) {
   const players = usePlayers();

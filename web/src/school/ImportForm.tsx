@@ -7,9 +7,9 @@ import { useEffect, useState } from "react";
 import { v7 as uuid } from "uuid";
 import { ApiError, answered, api, type Problem, type Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import { usePlayers } from "../players/queries";
 import { FormTrouble } from "../ui/FormTrouble";
 import { ColumnTable } from "./ColumnTable";
-import { usePlayers } from "./ExportForm";
 import { PreviewTable, Troubles } from "./PreviewTable";
 
 type Layout = Schemas["Layout"];

@@ -4,9 +4,9 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Modal } from "antd";
 import { useState } from "react";
 import { answered, api, type Schemas } from "../app/api";
+import { usePlayers } from "../players/queries";
 import { day } from "../ui/day";
 import { FormTrouble } from "../ui/FormTrouble";
-import { usePlayers } from "./ExportForm";
 
 type Import = Schemas["ImportView"];
 

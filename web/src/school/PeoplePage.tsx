@@ -1,6 +1,6 @@
 // The people of the school: what each may do, and codes for their passwords.
 
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Modal, Select } from "antd";
 import { type FormEvent, useState } from "react";
 import { v7 as uuid } from "uuid";
@@ -9,6 +9,8 @@ import { answered, api, type Schemas } from "../app/api";
 import { day } from "../ui/day";
 import { FormTrouble } from "../ui/FormTrouble";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
+import { SecretOnce } from "../ui/SecretOnce";
+import { usePeople } from "./queries";
 import { SchoolHead } from "./SchoolHead";
 
 type Person = Schemas["PersonView"];
@@ -23,11 +25,7 @@ const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 export function PeoplePage() {
   const me = useMe();
-  const found = useQuery({
-    queryKey: ["people"],
-    queryFn: () => answered(api.GET("/api/v1/people")),
-    enabled: me.data?.may_own === true,
-  });
+  const found = usePeople(me.data?.may_own === true);
   const [adding, setAdding] = useState(false);
   const [code, setCode] = useState<{ of: string; code: Schemas["Code"] }>();
   if (me.data && !me.data.may_own) {
@@ -72,20 +70,14 @@ export function PeoplePage() {
         close={() => setAdding(false)}
         added={(of, code) => setCode({ of, code })}
       />
-      <Modal
-        open={code !== undefined}
-        onCancel={() => setCode(undefined)}
+      <SecretOnce
         title={`A code for ${code?.of}`}
-        footer={null}
+        text={code?.code.code}
+        close={() => setCode(undefined)}
       >
-        <p>
-          Give it to them now: it is not shown again. With it they set their password on the sign-in
-          page, until {code && day(code.code.until, ZONE)}.
-        </p>
-        <p className="secret">
-          <code>{code?.code.code}</code>
-        </p>
-      </Modal>
+        Give it to them now: it is not shown again. With it they set their password on the sign-in
+        page, until {code && day(code.code.until, ZONE)}.
+      </SecretOnce>
     </div>
   );
 }

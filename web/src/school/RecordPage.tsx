@@ -1,21 +1,36 @@
 // Who saw children's records, took records out and erased them; and what is past its time.
 
-import { useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { Button, Select } from "antd";
+import { useState } from "react";
 import { Link } from "react-router";
 import { useMe } from "../account/queries";
-import { answered, api } from "../app/api";
+import { answered, api, type Schemas } from "../app/api";
+import { usePlayers } from "../players/queries";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
+import { usePeople } from "./queries";
 import { SchoolHead } from "./SchoolHead";
 
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
+interface Wanted {
+  person?: string;
+  player?: string;
+  act?: string;
+}
+
 export function RecordPage() {
   const me = useMe();
-  const found = useQuery({
-    queryKey: ["audit"],
-    queryFn: () => answered(api.GET("/api/v1/audit")),
+  const [wanted, setWanted] = useState<Wanted>({});
+  const found = useInfiniteQuery({
+    queryKey: ["audit", wanted],
+    queryFn: ({ pageParam }) =>
+      answered(api.GET("/api/v1/audit", { params: { query: { ...wanted, before: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (last) => (last.earlier ? last.entries.at(-1)?.id : undefined),
     enabled: me.data?.may_own === true,
+    placeholderData: (before) => before,
   });
   if (me.data && !me.data.may_own) {
     return (
@@ -28,8 +43,12 @@ export function RecordPage() {
     );
   }
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
-  if (!found.data) return <Loading />;
-  const { entries, past, keep_years } = found.data;
+  const pages = found.data?.pages ?? [];
+  const [latest] = pages;
+  if (!latest) return <Loading />;
+  const { acts, past, keep_years } = latest;
+  const entries = pages.flatMap((page) => page.entries);
+  const all = Object.values(wanted).every((part) => part === undefined);
   return (
     <div className="page">
       <SchoolHead />
@@ -60,27 +79,99 @@ export function RecordPage() {
           </ul>
         </>
       )}
-      {entries.length === 0 ? (
+      {(entries.length > 0 || !all) && <Choices wanted={wanted} change={setWanted} acts={acts} />}
+      {entries.length === 0 && all && (
         <Nothing title="Nothing to tell yet">
           <p>Reading a child’s records is the first thing that will stand here.</p>
         </Nothing>
-      ) : (
+      )}
+      {entries.length === 0 && !all && (
+        <Nothing title="Nothing of the kind">
+          <p>Nobody did this, as far back as the record goes.</p>
+          <Button onClick={() => setWanted({})}>Show all of it</Button>
+        </Nothing>
+      )}
+      {entries.length > 0 && (
         <ul className="rows audit">
-          {entries.map((entry, i) => (
-            <li key={i}>
-              <time dateTime={entry.at}>
-                {day(entry.at, ZONE)}, {new Date(entry.at).toLocaleTimeString("en-GB").slice(0, 5)}
-              </time>
-              <b>{entry.person}</b>
-              <span>
-                {entry.what}
-                {entry.player && ` of ${entry.player}`}
-                {entry.about && <small> {entry.about}</small>}
-              </span>
-            </li>
+          {entries.map((entry) => (
+            <Entry key={entry.id} entry={entry} />
           ))}
         </ul>
       )}
+      {found.hasNextPage && (
+        <Button onClick={() => found.fetchNextPage()} loading={found.isFetchingNextPage}>
+          Show earlier ones
+        </Button>
+      )}
+    </div>
+  );
+}
+
+function Entry({ entry }: { entry: Schemas["AuditEntry"] }) {
+  return (
+    <li>
+      <time dateTime={entry.at}>
+        {day(entry.at, ZONE)}, {new Date(entry.at).toLocaleTimeString("en-GB").slice(0, 5)}
+      </time>
+      <b>{entry.person}</b>
+      <span>
+        {entry.what}
+        {entry.player && `: ${entry.player}`}
+        {entry.about && <small> {entry.about}</small>}
+      </span>
+    </li>
+  );
+}
+
+/** Of whom, by whom and what is shown. */
+function Choices(props: {
+  wanted: Wanted;
+  change: (to: Wanted) => void;
+  acts: Schemas["AuditAct"][];
+}) {
+  const { wanted, change, acts } = props;
+  const people = usePeople(true);
+  const players = usePlayers();
+  const choices = [
+    {
+      part: "person" as const,
+      label: "Who",
+      any: "Everyone",
+      options: people.data?.map(({ id, name }) => ({ value: id, label: name })),
+    },
+    {
+      part: "act" as const,
+      label: "What",
+      any: "Everything",
+      options: acts.map(({ key, label }) => ({
+        value: key,
+        label: label.charAt(0).toUpperCase() + label.slice(1),
+      })),
+    },
+    {
+      part: "player" as const,
+      label: "Whose records",
+      any: "Everybody’s",
+      options: players.data?.map(({ id, name }) => ({ value: id, label: name })),
+    },
+  ];
+  return (
+    <div className="audit-choices">
+      {choices.map(({ part, label, any, options }) => (
+        <div key={part}>
+          <span className="quiet" aria-hidden="true">
+            {label}
+          </span>
+          <Select
+            aria-label={label}
+            value={wanted[part] ?? ""}
+            onChange={(value) => change({ ...wanted, [part]: value || undefined })}
+            options={[{ value: "", label: any }, ...(options ?? [])]}
+            showSearch
+            optionFilterProp="label"
+          />
+        </div>
+      ))}
     </div>
   );
 }

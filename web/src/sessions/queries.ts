@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { v7 as uuid } from "uuid";
+import { useSignedOut } from "../account/queries";
 import { answered, api, type Schemas } from "../app/api";
 import { enqueue, onSent } from "../app/outbox";
 
@@ -23,11 +24,18 @@ export function useSession(session: string) {
   });
 }
 
+/** How long a refused stream of changes waits until it is asked for again. */
+const REOPEN_MS = 5000;
+
 /** Reads what is shown of a session again whenever the server says that it changed. */
 export function useLive(session: string): "live" | "away" {
   const queries = useQueryClient();
   const [state, setState] = useState<"live" | "away">("live");
+  const out = useSignedOut();
+  const [opened, setOpened] = useState(0);
   useEffect(() => {
+    // Nobody is told anything; who signs in again is.
+    if (out) return;
     let reading = false;
     let missed = false;
     // One reading at a time, and one more for whatever changed meanwhile: a burst of
@@ -48,13 +56,21 @@ export function useLive(session: string): "live" | "away" {
       setState("live");
       readAgain();
     };
-    events.onerror = () => setState("away");
+    let again: ReturnType<typeof setTimeout> | undefined;
+    events.onerror = () => {
+      setState("away");
+      // A connection that broke comes back by itself; one that was refused does not.
+      if (events.readyState !== EventSource.CLOSED) return;
+      readAgain();
+      again = setTimeout(() => setOpened((n) => n + 1), REOPEN_MS);
+    };
     const unhear = onSent(readAgain);
     return () => {
+      clearTimeout(again);
       events.close();
       unhear();
     };
-  }, [session, queries]);
+  }, [session, queries, out, opened]);
   return state;
 }
 

@@ -1,0 +1,11 @@
+import { useQuery } from "@tanstack/react-query";
+import { answered, api } from "../app/api";
+
+/** The people of the school, for those who may see them. */
+export function usePeople(enabled: boolean) {
+  return useQuery({
+    queryKey: ["people"],
+    queryFn: () => answered(api.GET("/api/v1/people")),
+    enabled,
+  });
+}
