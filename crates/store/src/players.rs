@@ -1,9 +1,9 @@
 //! The players of a school.
 
-use crate::schema::{player, player_share, session, shot};
+use crate::schema::{player, player_share, session};
+use crate::sessions::count_shots;
 use crate::{Store, StoreError};
 use chrono::{DateTime, Utc};
-use diesel::dsl::{count_star, max};
 use diesel::prelude::*;
 use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
@@ -60,35 +60,29 @@ impl Store {
             .select(Player::as_select())
             .load(connection)
             .await?;
-        let sessions: Vec<(Uuid, i64, Option<DateTime<Utc>>)> = session::table
+        let sessions: Vec<(Uuid, Uuid, DateTime<Utc>)> = session::table
             .filter(session::school_id.eq(school))
-            .group_by(session::player_id)
-            .select((session::player_id, count_star(), max(session::started_at)))
+            .select((session::id, session::player_id, session::started_at))
             .load(connection)
             .await?;
-        let shots: Vec<(Uuid, i64)> = shot::table
-            .inner_join(
-                session::table.on(session::school_id
-                    .eq(shot::school_id)
-                    .and(session::id.eq(shot::session_id))),
-            )
-            .filter(shot::school_id.eq(school))
-            .group_by(session::player_id)
-            .select((session::player_id, count_star()))
-            .load(connection)
-            .await?;
-        let sessions: HashMap<_, _> = sessions
-            .into_iter()
-            .map(|(id, n, last)| (id, (n, last)))
-            .collect();
-        let shots: HashMap<_, _> = shots.into_iter().collect();
+        // Of sessions that may be seen, not of the whole school: those it finds by index.
+        let ids: Vec<Uuid> = sessions.iter().map(|(id, ..)| *id).collect();
+        let shots = count_shots(connection, school, &ids).await?;
+        let mut held: HashMap<Uuid, (i64, i64, Option<DateTime<Utc>>)> = HashMap::new();
+        for (id, player, started_at) in sessions {
+            let (n, hit, last) = held.entry(player).or_default();
+            *n += 1;
+            *hit += shots.get(&id).copied().unwrap_or(0);
+            *last = (*last).max(Some(started_at));
+        }
         Ok(players
             .into_iter()
             .map(|player| {
-                let (n, last_session) = sessions.get(&player.id).copied().unwrap_or((0, None));
+                let (sessions, shots, last_session) =
+                    held.get(&player.id).copied().unwrap_or_default();
                 ListedPlayer {
-                    sessions: n,
-                    shots: shots.get(&player.id).copied().unwrap_or(0),
+                    sessions,
+                    shots,
                     last_session,
                     player,
                 }

@@ -158,6 +158,7 @@ impl Store {
         school: Uuid,
         player: Uuid,
     ) -> Result<Vec<(Session, i64)>, StoreError> {
+        let connection = &mut self.connection().await?;
         let sessions: Vec<Session> = session::table
             .filter(
                 session::school_id
@@ -166,10 +167,10 @@ impl Store {
             )
             .order((session::started_at.desc(), session::id))
             .select(Session::as_select())
-            .load(&mut self.connection().await?)
+            .load(connection)
             .await?;
         let ids: Vec<Uuid> = sessions.iter().map(|s| s.id).collect();
-        let counts = self.shots_in(school, &ids).await?;
+        let counts = count_shots(connection, school, &ids).await?;
         Ok(sessions
             .into_iter()
             .map(|s| {
@@ -188,17 +189,7 @@ impl Store {
         school: Uuid,
         sessions: &[Uuid],
     ) -> Result<HashMap<Uuid, i64>, StoreError> {
-        let counts: Vec<(Uuid, i64)> = shot::table
-            .filter(
-                shot::school_id
-                    .eq(school)
-                    .and(shot::session_id.eq_any(sessions)),
-            )
-            .group_by(shot::session_id)
-            .select((shot::session_id, count_star()))
-            .load(&mut self.connection().await?)
-            .await?;
-        Ok(counts.into_iter().collect())
+        count_shots(&mut *self.connection().await?, school, sessions).await
     }
 
     /// One session with its blocks in order.
@@ -394,6 +385,25 @@ impl Store {
         }
         announce(connection, school, id).await
     }
+}
+
+/// How many shots each of some sessions has; those without are left out.
+pub(crate) async fn count_shots(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    sessions: &[Uuid],
+) -> Result<HashMap<Uuid, i64>, StoreError> {
+    let counts: Vec<(Uuid, i64)> = shot::table
+        .filter(
+            shot::school_id
+                .eq(school)
+                .and(shot::session_id.eq_any(sessions)),
+        )
+        .group_by(shot::session_id)
+        .select((shot::session_id, count_star()))
+        .load(connection)
+        .await?;
+    Ok(counts.into_iter().collect())
 }
 
 /// Holds a session still while something is added to it.

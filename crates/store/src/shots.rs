@@ -6,7 +6,7 @@ use crate::{Store, StoreError};
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel_async::{AsyncPgConnection, RunQueryDsl};
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 use tally_core::quantity::Quantity;
 use tally_core::reading::{self as core_reading, Offsets, Reading};
 use uuid::Uuid;
@@ -97,20 +97,22 @@ impl Store {
             .select((shot::id, shot::block_id, shot::hit_at))
             .load(connection)
             .await?;
-        let mut sources = session_sources(connection, school, session).await?;
+        // What belongs to them is asked for by their identifiers: joins are at the mercy of
+        // statistics, and a small table has none.
+        let ids: Vec<Uuid> = shots.iter().map(|(id, ..)| *id).collect();
+        let mut sources = sources_of(connection, school, &ids).await?;
         let marks: Vec<Mark> = shot_mark::table
-            .inner_join(
-                shot::table.on(shot::school_id
-                    .eq(shot_mark::school_id)
-                    .and(shot::id.eq(shot_mark::shot_id))),
+            .filter(
+                shot_mark::school_id
+                    .eq(school)
+                    .and(shot_mark::shot_id.eq_any(&ids)),
             )
-            .filter(of_session)
             .order((shot_mark::made_at, shot_mark::id))
             .select(Mark::as_select())
             .load(connection)
             .await?;
         let mut marks = by_shot(marks.into_iter().map(|mark| (mark.shot_id, mark)));
-        let mut entries = session_entries(connection, school, session).await?;
+        let mut entries = entries_of(connection, school, &ids).await?;
         Ok(shots
             .into_iter()
             .map(|(id, block_id, hit_at)| {
@@ -170,69 +172,63 @@ impl Store {
     }
 }
 
-/// What devices reported of a session's shots, with the offsets of each.
-async fn session_sources(
+/// What devices reported of some shots, with the offsets of each.
+async fn sources_of(
     connection: &mut AsyncPgConnection,
     school: Uuid,
-    session: Uuid,
+    shots: &[Uuid],
 ) -> Result<HashMap<Uuid, Vec<(Source, Offsets)>>, StoreError> {
-    type Row = (
-        Uuid,
-        Uuid,
-        Uuid,
-        String,
-        serde_json::Value,
-        serde_json::Value,
-    );
-    let rows: Vec<Row> = reading::table
-        .inner_join(
-            shot::table.on(shot::school_id
-                .eq(reading::school_id)
-                .and(shot::id.eq(reading::shot_id))),
-        )
-        .inner_join(
-            device::table.on(device::school_id
-                .eq(reading::school_id)
-                .and(device::id.eq(reading::device_id))),
-        )
-        .filter(shot::school_id.eq(school).and(shot::session_id.eq(session)))
+    let of_shots = reading::school_id
+        .eq(school)
+        .and(reading::shot_id.eq_any(shots));
+    let rows: Vec<(Uuid, Uuid, Uuid, serde_json::Value)> = reading::table
+        .filter(of_shots)
         .order((reading::received_at, reading::id))
         .select((
             reading::shot_id,
             reading::id,
-            device::id,
-            device::name,
-            device::offsets,
+            reading::device_id,
             reading::values,
         ))
         .load(connection)
         .await?;
+    let used: HashSet<Uuid> = rows.iter().map(|(_, _, device, _)| *device).collect();
+    let devices: Vec<(Uuid, String, serde_json::Value)> = device::table
+        .filter(device::school_id.eq(school).and(device::id.eq_any(used)))
+        .select((device::id, device::name, device::offsets))
+        .load(connection)
+        .await?;
+    let mut known = HashMap::new();
+    for (id, name, offsets) in devices {
+        known.insert(id, (name, crate::from_json::<Offsets>(offsets)?));
+    }
     let mut found: HashMap<Uuid, Vec<(Source, Offsets)>> = HashMap::new();
-    for (shot, id, device_id, device, offsets, values) in rows {
+    for (shot, id, device_id, values) in rows {
+        let (device, offsets) = known
+            .get(&device_id)
+            .cloned()
+            .ok_or(StoreError::NotFound("device"))?;
         let source = Source {
             id,
             device_id,
             device,
             reading: crate::from_json(values)?,
         };
-        let offsets = crate::from_json(offsets)?;
         found.entry(shot).or_default().push((source, offsets));
     }
     Ok(found)
 }
 
-async fn session_entries(
+async fn entries_of(
     connection: &mut AsyncPgConnection,
     school: Uuid,
-    session: Uuid,
+    shots: &[Uuid],
 ) -> Result<HashMap<Uuid, Vec<Entry>>, StoreError> {
+    let of_shots = shot_entry::school_id
+        .eq(school)
+        .and(shot_entry::shot_id.eq_any(shots));
     let rows: Vec<(Uuid, DateTime<Utc>, String, Option<f64>)> = shot_entry::table
-        .inner_join(
-            shot::table.on(shot::school_id
-                .eq(shot_entry::school_id)
-                .and(shot::id.eq(shot_entry::shot_id))),
-        )
-        .filter(shot::school_id.eq(school).and(shot::session_id.eq(session)))
+        .filter(of_shots)
         .order((shot_entry::entered_at, shot_entry::id))
         .select((
             shot_entry::shot_id,
