@@ -32,6 +32,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("POST", "/people", Own),
     ("PUT", "/people/{person}", Own),
     ("POST", "/people/{person}/code", Own),
+    ("DELETE", "/people/{person}/second-factor", Own),
     ("GET", "/players/{player}/sharing", Run),
     ("PUT", "/players/{player}/sharing", Keep),
     ("GET", "/players/{player}/links", Keep),

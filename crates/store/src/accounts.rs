@@ -6,10 +6,10 @@
 use crate::people::role_of;
 use crate::schema::{coach, credential, school, web_session, wrong_try};
 use crate::school::SignedIn;
-use crate::{Store, StoreError};
+use crate::{Store, StoreError, take_turns};
 use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
-use diesel_async::{AsyncPgConnection, RunQueryDsl};
+use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
 use tally_core::access::{IDLE_S, Role, SIGNED_IN_S, TRIES_COUNT_S, WrongTries};
 use uuid::Uuid;
 
@@ -38,6 +38,18 @@ pub struct Credential {
     pub totp_from: Option<DateTime<Utc>>,
     /// Time step of the last code that was used.
     pub totp_step: i64,
+}
+
+/// A try to sign in.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Try {
+    /// Counted as wrong until it is taken back.
+    Counted(Uuid),
+    /// Not to be looked at: there were too many wrong ones of late.
+    TooSoon {
+        /// Seconds until one may come.
+        wait_s: f64,
+    },
 }
 
 impl Store {
@@ -102,7 +114,8 @@ impl Store {
         close_all(connection, school, person, stays).await
     }
 
-    /// Keeps a one-time code for a new password.
+    /// Keeps a one-time code for a new password, and forgets the wrong tries for its name:
+    /// whoever has it need not wait because others guessed.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the person has no name to sign in with.
@@ -113,14 +126,19 @@ impl Store {
         sha256: &[u8],
         until: DateTime<Utc>,
     ) -> Result<(), StoreError> {
-        let done = diesel::update(credential::table.find((school, person)))
+        let name: Option<String> = diesel::update(credential::table.find((school, person)))
             .set((
                 credential::code_sha256.eq(sha256),
                 credential::code_until.eq(until),
             ))
-            .execute(&mut self.owner_connection().await?)
-            .await?;
-        found_one(done)
+            .returning(credential::sign_in_name)
+            .get_result(&mut self.owner_connection().await?)
+            .await
+            .optional()?;
+        match name {
+            Some(name) => self.forget_wrong_tries(&name).await,
+            None => Err(StoreError::NotFound("person")),
+        }
     }
 
     /// Keeps the secret of a second factor, not asked for before it is confirmed; none
@@ -300,68 +318,53 @@ impl Store {
         close_all(&mut *self.owner_connection().await?, school, person, None).await
     }
 
-    /// The wrong tries that count now.
+    /// Counts a try to sign in as wrong before it is looked at, so that of many that come
+    /// at once no more are looked at than of as many that come one by one. Old ones are
+    /// forgotten.
     ///
     /// # Errors
     /// [`StoreError::Database`].
-    pub async fn wrong_tries(
+    pub async fn begin_try(
         &self,
         sign_in_name: &str,
         from_address: &str,
-    ) -> Result<WrongTries, StoreError> {
-        let connection = &mut self.owner_connection().await?;
-        let now = Utc::now();
-        let since = now - Duration::milliseconds((TRIES_COUNT_S * 1000.0) as i64);
-        let latest: Option<DateTime<Utc>> = wrong_try::table
-            .filter(wrong_try::tried_at.gt(since))
-            .filter(
-                wrong_try::sign_in_name
-                    .eq(sign_in_name)
-                    .or(wrong_try::from_address.eq(from_address)),
-            )
-            .select(diesel::dsl::max(wrong_try::tried_at))
-            .first(connection)
-            .await?;
-        let for_name = wrong_try::table
-            .filter(wrong_try::tried_at.gt(since))
-            .filter(wrong_try::sign_in_name.eq(sign_in_name))
-            .count()
-            .get_result(connection)
-            .await?;
-        let from = wrong_try::table
-            .filter(wrong_try::tried_at.gt(since))
-            .filter(wrong_try::from_address.eq(from_address))
-            .count()
-            .get_result(connection)
-            .await?;
-        Ok(WrongTries {
-            for_name,
-            from_address: from,
-            latest_s: latest.map_or(0.0, |at| (now - at).num_milliseconds() as f64 / 1000.0),
-        })
+    ) -> Result<Try, StoreError> {
+        self.owner_connection()
+            .await?
+            .transaction(async |connection| {
+                // Those for the same name or from the same address take turns, in copies
+                // of the server as well.
+                take_turns(connection, &format!("from {from_address}")).await?;
+                take_turns(connection, &format!("name {sign_in_name}")).await?;
+                let before = wrong_tries(connection, sign_in_name, from_address).await?;
+                if let Some(wait_s) = before.wait_s() {
+                    return Ok(Try::TooSoon { wait_s });
+                }
+                let id = Uuid::now_v7();
+                diesel::insert_into(wrong_try::table)
+                    .values((
+                        wrong_try::id.eq(id),
+                        wrong_try::sign_in_name.eq(sign_in_name),
+                        wrong_try::from_address.eq(from_address),
+                    ))
+                    .execute(connection)
+                    .await?;
+                let over = Utc::now() - Duration::days(1);
+                diesel::delete(wrong_try::table.filter(wrong_try::tried_at.lt(over)))
+                    .execute(connection)
+                    .await?;
+                Ok(Try::Counted(id))
+            })
+            .await
     }
 
-    /// Notes a wrong try, and forgets old ones.
+    /// Takes a try back: it was not wrong.
     ///
     /// # Errors
     /// [`StoreError::Database`].
-    pub async fn note_wrong_try(
-        &self,
-        sign_in_name: &str,
-        from_address: &str,
-    ) -> Result<(), StoreError> {
-        let connection = &mut self.owner_connection().await?;
-        diesel::insert_into(wrong_try::table)
-            .values((
-                wrong_try::id.eq(Uuid::now_v7()),
-                wrong_try::sign_in_name.eq(sign_in_name),
-                wrong_try::from_address.eq(from_address),
-            ))
-            .execute(connection)
-            .await?;
-        let over = Utc::now() - Duration::days(1);
-        diesel::delete(wrong_try::table.filter(wrong_try::tried_at.lt(over)))
-            .execute(connection)
+    pub async fn take_back_try(&self, id: Uuid) -> Result<(), StoreError> {
+        diesel::delete(wrong_try::table.find(id))
+            .execute(&mut self.owner_connection().await?)
             .await?;
         Ok(())
     }
@@ -376,6 +379,42 @@ impl Store {
             .await?;
         Ok(())
     }
+}
+
+async fn wrong_tries(
+    connection: &mut AsyncPgConnection,
+    sign_in_name: &str,
+    from_address: &str,
+) -> Result<WrongTries, StoreError> {
+    let now = Utc::now();
+    let since = now - Duration::milliseconds((TRIES_COUNT_S * 1000.0) as i64);
+    let latest: Option<DateTime<Utc>> = wrong_try::table
+        .filter(wrong_try::tried_at.gt(since))
+        .filter(
+            wrong_try::sign_in_name
+                .eq(sign_in_name)
+                .or(wrong_try::from_address.eq(from_address)),
+        )
+        .select(diesel::dsl::max(wrong_try::tried_at))
+        .first(connection)
+        .await?;
+    let for_name = wrong_try::table
+        .filter(wrong_try::tried_at.gt(since))
+        .filter(wrong_try::sign_in_name.eq(sign_in_name))
+        .count()
+        .get_result(connection)
+        .await?;
+    let from = wrong_try::table
+        .filter(wrong_try::tried_at.gt(since))
+        .filter(wrong_try::from_address.eq(from_address))
+        .count()
+        .get_result(connection)
+        .await?;
+    Ok(WrongTries {
+        for_name,
+        from_address: from,
+        latest_s: latest.map_or(0.0, |at| (now - at).num_milliseconds() as f64 / 1000.0),
+    })
 }
 
 pub(crate) async fn close_all(

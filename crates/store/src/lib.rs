@@ -38,9 +38,9 @@ pub mod testing;
 
 use crate::school::SignedIn;
 use crate::scoped::{Kept, Scoped};
-use diesel::ConnectionError;
 use diesel::result::DatabaseErrorInformation;
 use diesel::sql_types::Text;
+use diesel::{ConnectionError, QueryResult};
 use diesel_async::pooled_connection::deadpool::{Object, Pool};
 use diesel_async::pooled_connection::{
     AsyncDieselConnectionManager, ManagerConfig, RecyclingMethod,
@@ -416,6 +416,15 @@ async fn grant(connection: &mut AsyncPgConnection) -> Result<(), StoreError> {
                 "{error}; the database's user needs the right to make the role {ROLE}, or to be a member of it"
             ))
         })
+}
+
+/// Waits until nobody else's transaction is about this, and holds it until this one ends.
+async fn take_turns(connection: &mut AsyncPgConnection, about: &str) -> QueryResult<()> {
+    diesel::sql_query("SELECT pg_advisory_xact_lock(hashtextextended($1, 0))")
+        .bind::<Text, _>(about)
+        .execute(connection)
+        .await?;
+    Ok(())
 }
 
 /// What a column of JSON holds.

@@ -5,10 +5,9 @@
 use crate::accounts::close_all;
 use crate::schema::{coach, credential, school, web_session};
 use crate::school::SignedIn;
-use crate::{Store, StoreError};
+use crate::{Store, StoreError, take_turns};
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::Text;
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
 use tally_core::access::Role;
 use uuid::Uuid;
@@ -317,10 +316,7 @@ async fn add_credential(
     person: Uuid,
     founder: &Founder<'_>,
 ) -> Result<(), StoreError> {
-    diesel::sql_query("SELECT pg_advisory_xact_lock(hashtextextended($1, 0))")
-        .bind::<Text, _>(founder.sign_in_name)
-        .execute(connection)
-        .await?;
+    take_turns(connection, founder.sign_in_name).await?;
     let taken: i64 = credential::table
         .filter(credential::sign_in_name.eq(founder.sign_in_name))
         .count()

@@ -37,11 +37,13 @@ pub enum Audited {
     Consent,
     /// A player was shared otherwise.
     Sharing,
+    /// An owner renewed how somebody signs in.
+    SignIn,
 }
 
 impl Audited {
     /// All of them.
-    pub const ALL: [Audited; 7] = [
+    pub const ALL: [Audited; 8] = [
         Audited::ChildRead,
         Audited::Export,
         Audited::Archive,
@@ -49,6 +51,7 @@ impl Audited {
         Audited::Role,
         Audited::Consent,
         Audited::Sharing,
+        Audited::SignIn,
     ];
 
     /// The one of this name.
@@ -66,6 +69,7 @@ impl Audited {
             Audited::Role => "role",
             Audited::Consent => "consent",
             Audited::Sharing => "sharing",
+            Audited::SignIn => "sign_in",
         }
     }
 }

@@ -4,6 +4,7 @@
 
 use chrono::{Duration, Utc};
 use tally_core::access::Role;
+use tally_store::accounts::Try;
 use tally_store::people::Founder;
 use tally_store::testing::{TestDatabase, founded};
 use tally_store::{Store, StoreError};
@@ -260,47 +261,53 @@ async fn a_second_factor_s_step_is_used_once_even_by_two_at_once() {
 #[tokio::test(flavor = "multi_thread")]
 async fn wrong_tries_count_by_name_and_by_address_for_a_while() {
     let (database, store) = opened().await;
-    let count = async |name: &str, from: &str| {
-        let tries = store.wrong_tries(name, from).await.unwrap();
-        (tries.for_name, tries.from_address)
+    // How many more are looked at, by trying.
+    let left = async |name: &str, from: &str| {
+        let mut counted = Vec::new();
+        while let Try::Counted(id) = store.begin_try(name, from).await.unwrap() {
+            counted.push(id);
+        }
+        for id in &counted {
+            store.take_back_try(*id).await.unwrap();
+        }
+        counted.len()
     };
-    assert_eq!(count("orla", "10.0.0.1").await, (0, 0));
-    for (name, from) in [
-        ("orla", "10.0.0.1"),
-        ("orla", "10.0.0.2"),
-        ("runa", "10.0.0.1"),
-    ] {
-        store.note_wrong_try(name, from).await.unwrap();
+    let wrong = async |name: &str, from: &str| {
+        let begun = store.begin_try(name, from).await.unwrap();
+        assert!(matches!(begun, Try::Counted(_)), "{begun:?}");
+    };
+    assert_eq!(left("orla", "10.0.0.1").await, 5);
+    wrong("orla", "10.0.0.1").await;
+    wrong("orla", "10.0.0.2").await;
+    // For whatever address, and for no other name.
+    assert_eq!(left("orla", "10.0.0.3").await, 3);
+    assert_eq!(left("runa", "10.0.0.2").await, 5);
+    for name in 0..39 {
+        wrong(&format!("name{name}"), "10.0.0.1").await;
     }
-    assert_eq!(count("orla", "10.0.0.1").await, (2, 2));
-    assert_eq!(count("runa", "10.0.0.2").await, (1, 1));
-    assert_eq!(count("nobody", "10.0.0.9").await, (0, 0));
-    let latest = store
-        .wrong_tries("orla", "10.0.0.1")
-        .await
-        .unwrap()
-        .latest_s;
-    assert!((0.0..60.0).contains(&latest), "{latest}");
+    assert_eq!(left("runa", "10.0.0.1").await, 0);
+    assert_eq!(left("runa", "10.0.0.2").await, 5);
     // Who came in has no wrong tries; others from there have.
     store.forget_wrong_tries("orla").await.unwrap();
-    assert_eq!(count("orla", "10.0.0.1").await, (0, 1));
+    assert_eq!(left("orla", "10.0.0.2").await, 5);
+    assert_eq!(left("orla", "10.0.0.1").await, 1);
+    wrong("orla", "10.0.0.1").await;
+    let Try::TooSoon { wait_s } = store.begin_try("orla", "10.0.0.1").await.unwrap() else {
+        panic!("a try too many is looked at");
+    };
+    assert!((0.0..=15.0).contains(&wait_s), "{wait_s}");
     database
         .run("UPDATE wrong_try SET tried_at = now() - interval '16 minutes'")
         .await
         .unwrap();
-    assert_eq!(count("runa", "10.0.0.1").await, (0, 0));
+    assert_eq!(left("orla", "10.0.0.1").await, 5);
     // Those of yesterday are not even kept.
     database
         .run("UPDATE wrong_try SET tried_at = now() - interval '25 hours'")
         .await
         .unwrap();
-    store.note_wrong_try("orla", "10.0.0.1").await.unwrap();
-    assert_eq!(
-        database
-            .ask("SELECT count(*)::text FROM wrong_try")
-            .await
-            .unwrap(),
-        ["1"]
-    );
+    wrong("orla", "10.0.0.1").await;
+    let kept = "SELECT count(*)::text FROM wrong_try";
+    assert_eq!(database.ask(kept).await.unwrap(), ["1"]);
     database.remove().await.unwrap();
 }

@@ -444,6 +444,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/people/{person}/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a person's second factor away: their authenticator is lost. */
+        delete: operations["end_their_second_factor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plan-templates": {
         parameters: {
             query?: never;
@@ -994,7 +1011,8 @@ export interface paths {
         /**
          * Changes of a session as server-sent events named `changed`. Their data says only
          *     what changed: browsers drop an event without data. The stream ends when its browser
-         *     is signed out or may see the session no longer.
+         *     is signed out, its person's role changes (it sees other players then), or the session
+         *     may be seen no longer.
          */
         get: operations["live"];
         put?: never;
@@ -5529,6 +5547,34 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Code"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_their_second_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {

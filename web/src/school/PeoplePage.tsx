@@ -132,12 +132,13 @@ function PersonRow(props: {
         </div>
       </div>
       <FormTrouble error={renew.error} />
-      {open && <ChangePerson person={person} done={() => setOpen(false)} />}
+      {open && <ChangePerson person={person} self={self} done={() => setOpen(false)} />}
     </li>
   );
 }
 
-function ChangePerson({ person, done }: { person: Person; done: () => void }) {
+function ChangePerson(props: { person: Person; self: boolean; done: () => void }) {
+  const { person, done } = props;
   const [name, setName] = useState(person.name);
   const [role, setRole] = useState(person.role);
   const queries = useQueryClient();
@@ -178,7 +179,34 @@ function ChangePerson({ person, done }: { person: Person; done: () => void }) {
         </Button>
         <Button onClick={done}>Leave it</Button>
       </div>
+      {person.second_factor && !props.self && <LostAuthenticator person={person} />}
     </form>
+  );
+}
+
+/** The way back in for one whose phone is gone. */
+function LostAuthenticator({ person }: { person: Person }) {
+  const queries = useQueryClient();
+  const end = useMutation({
+    mutationFn: () =>
+      answered(
+        api.DELETE("/api/v1/people/{person}/second-factor", {
+          params: { path: { person: person.id } },
+        }),
+      ),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["people"] }),
+  });
+  return (
+    <div>
+      <p>
+        Is their authenticator lost? Make sure that it is really they who ask. Their password alone
+        signs them in then, until they set up another.
+      </p>
+      <FormTrouble error={end.error} />
+      <Button loading={end.isPending} onClick={() => end.mutate()}>
+        Take their second factor away
+      </Button>
+    </div>
   );
 }
 

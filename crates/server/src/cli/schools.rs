@@ -35,6 +35,9 @@ pub struct NewCode {
     /// The name that the person signs in with.
     #[arg(long)]
     sign_in_name: String,
+    /// Ask for their second factor no longer: their authenticator is lost.
+    #[arg(long)]
+    without_second_factor: bool,
 }
 
 /// Why it could not be done.
@@ -75,6 +78,11 @@ pub async fn code(new: NewCode) -> Result<(), SchoolsError> {
         let remedy = "give the name as it is typed to sign in";
         Invalid::new("sign_in_name", &name, "signs in nowhere", remedy)
     })?;
+    if new.without_second_factor {
+        store
+            .save_second_factor(known.school_id, known.coach_id, None)
+            .await?;
+    }
     give(&store, known.school_id, known.coach_id).await
 }
 

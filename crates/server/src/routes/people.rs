@@ -12,6 +12,7 @@ use chrono::{DateTime, Duration, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::access::{CODE_HOLDS_S, Role, sign_in_name};
 use tally_core::invalid::text_within;
+use tally_store::accounts::Credential;
 use tally_store::privacy::Audited;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -96,6 +97,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(people, add_person))
         .routes(routes!(save_person))
         .routes(routes!(new_code))
+        .routes(routes!(end_their_second_factor))
         .routes(routes!(sharing, save_sharing))
 }
 
@@ -168,7 +170,38 @@ async fn new_code(
     Path(person): Path<Uuid>,
     State(app): State<App>,
 ) -> Result<Json<Code>, Problem> {
-    Ok(Json(code_for(&app, coach.school(), person).await?))
+    let known = another(&app, &coach, person).await?;
+    let code = code_for(&app, coach.school(), person).await?;
+    let about = format!("a code for {}", known.sign_in_name);
+    note(&coach, Audited::SignIn, None, &about).await?;
+    Ok(Json(code))
+}
+
+/// Takes a person's second factor away: their authenticator is lost.
+#[utoipa::path(delete, path = "/people/{person}/second-factor", params(("person" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
+async fn end_their_second_factor(
+    coach: Coach,
+    Path(person): Path<Uuid>,
+    State(app): State<App>,
+) -> Result<StatusCode, Problem> {
+    let known = another(&app, &coach, person).await?;
+    // Noted first: it is not done where it cannot be told.
+    let about = format!("no second factor for {} any longer", known.sign_in_name);
+    note(&coach, Audited::SignIn, None, &about).await?;
+    app.store
+        .save_second_factor(coach.school(), person, None)
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// What a person of the school signs in with, unless they ask themselves: of them their
+/// password is asked.
+async fn another(app: &App, coach: &Coach, person: Uuid) -> Result<Credential, Problem> {
+    if person == coach.id() {
+        let detail = "what you sign in with yourself is changed under your initials, where your password is asked";
+        return Err(Problem::new(StatusCode::CONFLICT, "Conflict", detail));
+    }
+    Ok(app.store.credential_of(coach.school(), person).await?)
 }
 
 async fn code_for(app: &App, school: Uuid, person: Uuid) -> Result<Code, Problem> {

@@ -304,5 +304,6 @@ fn in_words(act: Audited) -> &'static str {
         Audited::Role => "changed who may do what",
         Audited::Consent => "noted a consent",
         Audited::Sharing => "shared a player otherwise",
+        Audited::SignIn => "renewed how somebody signs in",
     }
 }

@@ -15,8 +15,9 @@ use chrono::Utc;
 use serde::{Deserialize, Serialize};
 use tally_core::access::{Role, check_password, sign_in_name};
 use tally_core::invalid::{Invalid, text_within};
-use tally_store::accounts::Credential;
+use tally_store::accounts::{Credential, Try};
 use tally_store::people::Founder;
+use tokio::sync::Semaphore;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -169,7 +170,7 @@ async fn set_up(State(app): State<App>, Body(new): Body<NewSchool>) -> Result<Wi
         ];
         return Err(errors.into_iter().flatten().collect::<Vec<_>>().into());
     };
-    let hash = compute(move || password::hash(&new.password)).await;
+    let hash = in_turn(move || password::hash(&new.password)).await;
     let founder = Founder {
         school,
         name,
@@ -188,15 +189,17 @@ async fn sign_in(
     Address(from): Address,
     Body(asked): Body<SignIn>,
 ) -> Result<WithCookie, Problem> {
-    let name = tried_name(&app, &asked.sign_in_name, &from).await?;
+    let name = sign_in_name("sign_in_name", &asked.sign_in_name)?;
+    let this_try = begin_try(&app, &name, &from).await?;
     let known = app.store.credential(&name).await?;
     let hash = known.as_ref().and_then(|k| k.password_hash.clone());
-    let right = compute(move || password::is(&asked.password, hash.as_deref())).await;
+    let right = in_turn(move || password::is(&asked.password, hash.as_deref())).await;
     let Some(known) = known.filter(|_| right) else {
-        return Err(wrong(&app, &name, &from, "the name or the password is not right").await);
+        return Err(wrong("the name or the password is not right"));
     };
     if let (Some(secret), Some(_)) = (&known.totp_secret, known.totp_from) {
         if asked.code.trim().is_empty() {
+            app.store.take_back_try(this_try).await?;
             let detail = "give the code that your authenticator shows now";
             return Err(Problem::new(
                 StatusCode::UNAUTHORIZED,
@@ -206,12 +209,8 @@ async fn sign_in(
         }
         if !use_code(&app, &known, secret, &asked.code).await? {
             return Err(wrong(
-                &app,
-                &name,
-                &from,
                 "this code does not hold, or was used; wait for the next one",
-            )
-            .await);
+            ));
         }
     }
     app.store.forget_wrong_tries(&name).await?;
@@ -231,8 +230,9 @@ async fn new_password(
     Address(from): Address,
     Body(asked): Body<NewPassword>,
 ) -> Result<WithCookie, Problem> {
-    let name = tried_name(&app, &asked.sign_in_name, &from).await?;
+    let name = sign_in_name("sign_in_name", &asked.sign_in_name)?;
     check_password("password", &asked.password, &name)?;
+    begin_try(&app, &name, &from).await?;
     let digest = Token::sent(&asked.code.to_lowercase()).digest();
     let known = app.store.credential(&name).await?.filter(|known| {
         known.code_sha256.as_ref() == Some(&digest)
@@ -240,9 +240,9 @@ async fn new_password(
     });
     let Some(known) = known else {
         let detail = "the name or the code is not right, or the code is too old; ask an owner of the school for another";
-        return Err(wrong(&app, &name, &from, detail).await);
+        return Err(wrong(detail));
     };
-    let hash = compute(move || password::hash(&asked.password)).await;
+    let hash = in_turn(move || password::hash(&asked.password)).await;
     let (school, person) = (known.school_id, known.coach_id);
     app.store.save_password(school, person, &hash, None).await?;
     app.store.forget_wrong_tries(&name).await?;
@@ -306,7 +306,7 @@ async fn change_password(
 ) -> Result<StatusCode, Problem> {
     let known = again(&app, &coach, &from, "old", change.old).await?;
     check_password("new", &change.new, &known.sign_in_name)?;
-    let hash = compute(move || password::hash(&change.new)).await;
+    let hash = in_turn(move || password::hash(&change.new)).await;
     app.store
         .save_password(coach.school(), coach.id(), &hash, coach.web_session())
         .await?;
@@ -367,28 +367,37 @@ async fn end_second_factor(
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// The name as it is kept, unless there were too many wrong tries of late.
-async fn tried_name(app: &App, typed: &str, from: &str) -> Result<String, Problem> {
-    let name = sign_in_name("sign_in_name", typed)?;
-    match app.store.wrong_tries(&name, from).await?.wait_s() {
-        None => Ok(name),
-        Some(wait) => Err(Problem::new(
+/// Counts a try for this name as wrong, unless there were too many of late; answers what
+/// to take back when it turns out right.
+async fn begin_try(app: &App, name: &str, from: &str) -> Result<Uuid, Problem> {
+    match app.store.begin_try(name, from).await? {
+        Try::Counted(id) => Ok(id),
+        Try::TooSoon { wait_s } => Err(Problem::new(
             StatusCode::TOO_MANY_REQUESTS,
             "Too many tries",
             format!(
                 "there were too many wrong tries; wait {} s and try again, or ask an owner of the school for a code",
-                wait.ceil()
+                wait_s.ceil()
             ),
         )),
     }
 }
 
-/// Notes a wrong try and refuses it.
-async fn wrong(app: &App, name: &str, from: &str, detail: &str) -> Problem {
-    if let Err(error) = app.store.note_wrong_try(name, from).await {
-        return error.into();
-    }
+fn wrong(detail: &str) -> Problem {
     Problem::new(StatusCode::UNAUTHORIZED, "Not signed in so", detail)
+}
+
+/// Hashes a password when its turn has come: each takes 19 MB and a core for a while, so
+/// that only a few may be under way, however many ask.
+async fn in_turn<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> T {
+    static TURNS: Semaphore = Semaphore::const_new(4);
+    let turn = TURNS.acquire().await.expect("it is never closed");
+    compute(move || {
+        // Whoever asked may have gone; it is under way all the same.
+        let _turn = turn;
+        work()
+    })
+    .await
 }
 
 /// Asks for the password of one who is signed in, before something that matters.
@@ -400,12 +409,12 @@ async fn again(
     password: String,
 ) -> Result<Credential, Problem> {
     let known = app.store.credential_of(coach.school(), coach.id()).await?;
-    tried_name(app, &known.sign_in_name, from).await?;
+    let this_try = begin_try(app, &known.sign_in_name, from).await?;
     let hash = known.password_hash.clone();
-    if compute(move || password::is(&password, hash.as_deref())).await {
+    if in_turn(move || password::is(&password, hash.as_deref())).await {
+        app.store.take_back_try(this_try).await?;
         return Ok(known);
     }
-    app.store.note_wrong_try(&known.sign_in_name, from).await?;
     let remedy = "type the password that you sign in with";
     Err(Invalid::new(field, "", "is not your password", remedy).into())
 }

@@ -1,6 +1,7 @@
 //! Who comes in, and who does not.
 
 use crate::stage::{OWNER, PASSWORD, Stage, Visitor, id};
+use futures_util::future::join_all;
 use serde_json::{Value, json};
 use std::time::{Duration, SystemTime, UNIX_EPOCH};
 use tally_server::app::{Config, Server};
@@ -56,6 +57,38 @@ async fn guessing_by_the_thousand_is_refused_before_it_is_looked_at() {
     assert_eq!(try_in(&stage, "nobody", PASSWORD, "").await.0, 401);
     // Who is in stays in.
     assert_eq!(stage.get("/me").await.0, 200);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn guesses_that_come_all_at_once_are_counted_like_those_that_come_one_by_one() {
+    let stage = Stage::bare().await;
+    let guesses = (0..100).map(|_| try_in(&stage, OWNER, "a wrong password", ""));
+    let answers = join_all(guesses).await;
+    let of = |status: u16| answers.iter().filter(|(s, _)| *s == status).count();
+    assert_eq!((of(401), of(429)), (5, 95));
+    // A new code from an owner lets its person in at once, whoever guessed.
+    let runa = json!({"id": id(1), "name": "Runa Holt", "role": "coach", "sign_in_name": "runa"});
+    stage.post("/people", &runa).await;
+    join_all((0..9).map(|_| try_in(&stage, "runa", "a wrong password", ""))).await;
+    assert_eq!(try_in(&stage, "runa", PASSWORD, "").await.0, 429);
+    let path = format!("/people/{}/code", id(1));
+    let (_, made) = stage.post(&path, &json!({})).await;
+    let new = json!({"sign_in_name": "runa", "code": made["code"], "password": PASSWORD});
+    let stranger = stage.as_client(reqwest::Client::new());
+    assert_eq!(stranger.post("/new-password", &new).await.0, 204);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn many_who_know_their_passwords_come_in_at_once() {
+    let stage = Stage::bare().await;
+    let answers = join_all((0..5).map(|_| try_in(&stage, OWNER, PASSWORD, ""))).await;
+    assert!(
+        answers.iter().all(|(status, _)| *status == 204),
+        "{answers:?}"
+    );
+    assert_eq!(try_in(&stage, OWNER, PASSWORD, "").await.0, 204);
     stage.clear().await;
 }
 
@@ -201,6 +234,37 @@ async fn a_second_factor_is_asked_for_once_it_was_confirmed_and_each_code_holds_
     let ended = end.json(&begin).send().await.unwrap();
     assert_eq!(ended.status(), 204);
     assert_eq!(try_in(&stage, OWNER, PASSWORD, "").await.0, 204);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_owner_lets_in_who_lost_their_authenticator_and_the_record_tells() {
+    let stage = Stage::demo().await;
+    let maren = stage.as_client(stage.signed_in("maren", DEMO_PASSWORD).await);
+    let begin = json!({"password": DEMO_PASSWORD});
+    let (_, factor) = maren.post("/me/second-factor", &begin).await;
+    let secret = Secret::try_from_base32(factor["secret"].as_str().unwrap()).unwrap();
+    let totp = Builder::new().with_secret(secret).build_noncompliant();
+    let shown = json!({"code": totp.generate_current().to_string()});
+    assert_eq!(maren.put("/me/second-factor", &shown).await.0, 204);
+    assert_eq!(try_in(&stage, "maren", DEMO_PASSWORD, "").await.0, 401);
+    let me = maren.get("/me").await.1["id"].clone();
+    let path = format!("/people/{}/second-factor", me.as_str().unwrap());
+    assert_eq!(maren.delete(&path).await, 403);
+    assert_eq!(stage.delete(&path).await, 204);
+    assert_eq!(try_in(&stage, "maren", DEMO_PASSWORD, "").await.0, 204);
+    let (_, record) = stage.get("/audit?act=sign_in").await;
+    let told = record["entries"][0]["about"].as_str().unwrap();
+    assert_eq!(told, "no second factor for maren any longer");
+    // A browser that an owner left open gives nobody the owner's account.
+    let own = stage.get("/me").await.1["id"].clone();
+    let own = format!("/people/{}", own.as_str().unwrap());
+    let factor = format!("{own}/second-factor");
+    assert_eq!(stage.delete(&factor).await, 409);
+    let (status, told) = stage.post(&format!("{own}/code"), &json!({})).await;
+    assert_eq!(status, 409, "{told}");
+    let nobody = format!("/people/{}/second-factor", id(99));
+    assert_eq!(stage.delete(&nobody).await, 404);
     stage.clear().await;
 }
 
