@@ -197,7 +197,7 @@ function LostAuthenticator({ person }: { person: Person }) {
     onSuccess: () => queries.invalidateQueries({ queryKey: ["people"] }),
   });
   return (
-    <div>
+    <div className="lost">
       <p>
         Is their authenticator lost? Make sure that it is really they who ask. Their password alone
         signs them in then, until they set up another.
