@@ -198,6 +198,30 @@ impl Stage {
         Ok(second)
     }
 
+    /// Opens a second browser, as on another machine, at which somebody else is signed in.
+    ///
+    /// # Errors
+    /// The browser's.
+    ///
+    /// # Panics
+    /// When the person is not let in.
+    pub async fn browser_of(&self, name: &str) -> WebDriverResult<WebDriver> {
+        let theirs = self.second_browser().await?;
+        theirs.delete_all_cookies().await?;
+        self.sign_in_as(&theirs, name).await?;
+        Ok(theirs)
+    }
+
+    /// Signs in on the sign-in page.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn enter(&self, name: &str, password: &str) -> WebDriverResult<()> {
+        self.fill("Sign-in name", name).await?;
+        self.fill("Password", password).await?;
+        self.submit().await
+    }
+
     /// Adds a player and prepares their first session as proposed; ends at its warm-up.
     ///
     /// # Errors

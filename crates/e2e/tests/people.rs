@@ -5,23 +5,9 @@ use tally_e2e::{DEMO_PASSWORD, Stage, play};
 use thirtyfour::prelude::*;
 use totp_rs::{Builder, Secret};
 
-/// Another machine, at which somebody of the demo school is signed in.
-async fn machine_of(stage: &Stage, name: &str) -> WebDriverResult<WebDriver> {
-    let machine = stage.second_browser().await?;
-    machine.delete_all_cookies().await?;
-    stage.sign_in_as(&machine, name).await?;
-    Ok(machine)
-}
-
 /// Goes to the other machine; answers the one that was left.
 fn at(stage: &mut Stage, machine: WebDriver) -> WebDriver {
     std::mem::replace(&mut stage.browser, machine)
-}
-
-async fn enter(stage: &Stage, name: &str) -> WebDriverResult<()> {
-    stage.fill("Sign-in name", name).await?;
-    stage.fill("Password", DEMO_PASSWORD).await?;
-    stage.submit().await
 }
 
 /// Opens what can be changed about somebody.
@@ -39,7 +25,7 @@ async fn change(stage: &Stage, person: &str) -> WebDriverResult<()> {
 #[tokio::test(flavor = "multi_thread")]
 async fn an_owner_lets_in_a_coach_whose_authenticator_is_lost() {
     play(true, async |stage| {
-        let machine = machine_of(stage, "maren").await?;
+        let machine = stage.browser_of("maren").await?;
         let office = at(stage, machine);
         stage.go("/account").await?;
         stage.fill("Your password", DEMO_PASSWORD).await?;
@@ -57,7 +43,7 @@ async fn an_owner_lets_in_a_coach_whose_authenticator_is_lost() {
         stage.press("Ask for it from now on").await?;
         stage.says("Ask for it no longer").await?;
         stage.press("Sign out").await?;
-        enter(stage, "maren").await?;
+        stage.enter("maren", DEMO_PASSWORD).await?;
         stage.says("Code of your authenticator").await?;
         let machine = at(stage, office);
         change(stage, "Maren Tolle").await?;
@@ -69,7 +55,7 @@ async fn an_owner_lets_in_a_coach_whose_authenticator_is_lost() {
         stage.says("no second factor for maren any longer").await?;
         let office = at(stage, machine);
         stage.browser.refresh().await?;
-        enter(stage, "maren").await?;
+        stage.enter("maren", DEMO_PASSWORD).await?;
         stage.says("Today").await?;
         office.quit().await
     })
@@ -79,7 +65,7 @@ async fn an_owner_lets_in_a_coach_whose_authenticator_is_lost() {
 #[tokio::test(flavor = "multi_thread")]
 async fn who_leaves_the_school_is_out_at_once_and_in_again_when_they_come_back() {
     play(true, async |stage| {
-        let machine = machine_of(stage, "maren").await?;
+        let machine = stage.browser_of("maren").await?;
         let office = at(stage, machine);
         stage.go("/players").await?;
         stage.says("Add a player").await?;
@@ -91,7 +77,7 @@ async fn who_leaves_the_school_is_out_at_once_and_in_again_when_they_come_back()
             .await?;
         let office = at(stage, machine);
         stage.browser.refresh().await?;
-        enter(stage, "maren").await?;
+        stage.enter("maren", DEMO_PASSWORD).await?;
         stage.says("the name or the password is not right").await?;
         let machine = at(stage, office);
         change(stage, "Maren Tolle").await?;
@@ -112,7 +98,7 @@ async fn who_leaves_the_school_is_out_at_once_and_in_again_when_they_come_back()
             Some("Tova Veld-Elling")
         );
         let office = at(stage, machine);
-        enter(stage, "maren").await?;
+        stage.enter("maren", DEMO_PASSWORD).await?;
         stage.says("Add a player").await?;
         office.quit().await
     })
@@ -122,7 +108,7 @@ async fn who_leaves_the_school_is_out_at_once_and_in_again_when_they_come_back()
 #[tokio::test(flavor = "multi_thread")]
 async fn a_changed_password_signs_out_the_browser_that_was_left_open() {
     play(true, async |stage| {
-        let left_open = machine_of(stage, "maren").await?;
+        let left_open = stage.browser_of("maren").await?;
         stage.browser.delete_all_cookies().await?;
         stage.sign_in_as(&stage.browser, "maren").await?;
         stage.go("/account").await?;
@@ -139,7 +125,7 @@ async fn a_changed_password_signs_out_the_browser_that_was_left_open() {
         stage.says("Other browsers were signed out").await?;
         let here = at(stage, left_open);
         stage.go("/players").await?;
-        enter(stage, "maren").await?;
+        stage.enter("maren", DEMO_PASSWORD).await?;
         stage.says("the name or the password is not right").await?;
         stage.fill("Password", "six quite other words").await?;
         stage.submit().await?;

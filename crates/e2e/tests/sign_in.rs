@@ -5,12 +5,6 @@ use tally_e2e::{DEMO_PASSWORD, PASSWORD, Stage, play, play_from_nothing};
 use thirtyfour::prelude::*;
 use totp_rs::{Builder, Secret};
 
-async fn enter(stage: &Stage, name: &str, password: &str) -> WebDriverResult<()> {
-    stage.fill("Sign-in name", name).await?;
-    stage.fill("Password", password).await?;
-    stage.submit().await
-}
-
 /// Signs everybody of one's name out, on another machine.
 async fn sign_out_elsewhere(stage: &mut Stage) -> WebDriverResult<()> {
     let other = stage.second_browser().await?;
@@ -69,7 +63,7 @@ async fn a_second_factor_is_set_up_asked_for_and_taken_away() {
         stage.press("Ask for it from now on").await?;
         stage.says("Ask for it no longer").await?;
         stage.press("Sign out").await?;
-        enter(stage, "orla", PASSWORD).await?;
+        stage.enter("orla", PASSWORD).await?;
         stage.fill("Code of your authenticator", &next).await?;
         stage.submit().await?;
         stage.go("/account").await?;
@@ -77,7 +71,7 @@ async fn a_second_factor_is_set_up_asked_for_and_taken_away() {
         stage.press("Ask for it no longer").await?;
         stage.says("Set up a second factor").await?;
         stage.press("Sign out").await?;
-        enter(stage, "orla", PASSWORD).await?;
+        stage.enter("orla", PASSWORD).await?;
         stage.says("No players yet").await.map(|_| ())
     })
     .await;
@@ -118,9 +112,7 @@ async fn shots_appear_again_by_themselves_once_one_has_signed_in_again() {
 #[tokio::test(flavor = "multi_thread")]
 async fn an_assistant_is_offered_nothing_that_deletes_or_takes_out() {
     play(true, async |stage| {
-        let assistant = stage.second_browser().await?;
-        assistant.delete_all_cookies().await?;
-        stage.sign_in_as(&assistant, "jori").await?;
+        let assistant = stage.browser_of("jori").await?;
         let owner = std::mem::replace(&mut stage.browser, assistant);
         owner.quit().await?;
         stage.go("/players").await?;
@@ -164,9 +156,9 @@ async fn a_school_is_set_up_and_its_owner_goes_out_and_comes_in_again() {
         stage.says("North Bay Golf").await?;
         stage.press("OF, the account of Orla Finch").await?;
         stage.press("Sign out").await?;
-        enter(stage, "orla", "four plain wrds").await?;
+        stage.enter("orla", "four plain wrds").await?;
         stage.says("the name or the password is not right").await?;
-        enter(stage, "Orla", PASSWORD).await?;
+        stage.enter("Orla", PASSWORD).await?;
         stage.says("North Bay Golf").await.map(|_| ())
     })
     .await;

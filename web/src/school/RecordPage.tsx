@@ -56,7 +56,8 @@ export function RecordPage() {
         <div>
           <h1>Record</h1>
           <p className="quiet">
-            Who read children’s records, took records out, erased them, or changed who may do what.
+            Who read children’s records, took records out, erased them, or changed who may do what
+            and how they sign in.
           </p>
         </div>
       </div>

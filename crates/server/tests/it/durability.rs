@@ -87,9 +87,7 @@ async fn a_database_that_drops_every_connection_is_taken_up_again() {
 async fn however_many_ask_at_once_each_waits_its_turn_and_none_is_turned_away() {
     let stage = Stage::demo().await;
     // All of them children, of whose reading notes are made at once.
-    stage
-        .sql("UPDATE player SET born = 2014, guardian = 'Ada', consent_on = '2026-04-01'")
-        .await;
+    stage.all_are_children().await;
     let (_, players) = stage.get("/players").await;
     let mut pages = vec!["/today".to_owned(), "/players".to_owned()];
     for player in players.as_array().unwrap() {

@@ -103,9 +103,7 @@ async fn whoever_reads_a_child_s_records_is_noted_once_an_hour() {
 async fn what_is_done_with_a_child_s_records_is_noted_wherever_they_are_shown() {
     let stage = Stage::demo().await;
     // Everybody a child.
-    stage
-        .sql("UPDATE player SET born = 2014, guardian = 'Ada', consent_on = '2026-04-01'")
-        .await;
+    stage.all_are_children().await;
     let (_, today) = stage.get("/today").await;
     let mut expected: Vec<_> = today["rechecks"]
         .as_array()

@@ -164,6 +164,12 @@ impl Stage {
         store.for_school(school)
     }
 
+    /// Makes every player a child whose guardian consented.
+    pub async fn all_are_children(&self) {
+        self.sql("UPDATE player SET born = 2014, guardian = 'Ada', consent_on = '2026-04-01'")
+            .await;
+    }
+
     pub async fn get(&self, path: &str) -> (u16, Value) {
         self.visitor().get(path).await
     }
