@@ -8,28 +8,28 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
-import { AccountPage } from "./account/AccountPage";
-import { Gate } from "./account/Gate";
 import { Shell } from "./app/Shell";
 import { ThemeProvider } from "./app/theme";
-import { FlightPage } from "./bench/FlightPage";
-import { ReachPage } from "./bench/ReachPage";
-import { HitPage } from "./hit/HitPage";
-import { PlayerPage } from "./players/PlayerPage";
-import { PlayersPage } from "./players/PlayersPage";
-import { SharedPage } from "./players/SharedPage";
-import { NewSessionPage, PreparePage } from "./prepare/PreparePage";
-import { ReadPage } from "./read/ReadPage";
-import { HouseRulesPage } from "./rules/HouseRulesPage";
-import { AgreementPage } from "./school/AgreementPage";
-import { DevicesPage } from "./school/DevicesPage";
-import { DoubtfulPage } from "./school/DoubtfulPage";
-import { FilesPage } from "./school/FilesPage";
+import { FlightPage } from "./reach/FlightPage";
+import { ReachPage } from "./reach/ReachPage";
+import { AccountPage } from "./school/account/AccountPage";
+import { Gate } from "./school/account/Gate";
 import { PeoplePage } from "./school/PeoplePage";
+import { PlayerPage } from "./school/players/PlayerPage";
+import { PlayersPage } from "./school/players/PlayersPage";
+import { SharedPage } from "./school/players/SharedPage";
 import { RecordPage } from "./school/RecordPage";
-import { TodayPage } from "./today/TodayPage";
+import { HouseRulesPage } from "./school/rules/HouseRulesPage";
+import { TodayPage } from "./school/TodayPage";
+import { HitPage } from "./session/hit/HitPage";
+import { NewSessionPage, PreparePage } from "./session/prepare/PreparePage";
+import { ReadPage } from "./session/read/ReadPage";
+import { WarmUpPage } from "./session/warm-up/WarmUpPage";
+import { AgreementPage } from "./shots/AgreementPage";
+import { DevicesPage } from "./shots/DevicesPage";
+import { DoubtfulPage } from "./shots/DoubtfulPage";
+import { FilesPage } from "./shots/FilesPage";
 import { NotHere } from "./ui/Notice";
-import { WarmUpPage } from "./warmup/WarmUpPage";
 
 const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1 } } });
 
@@ -49,7 +49,7 @@ const router = createBrowserRouter([
       { path: "players/:player/prepare", element: <NewSessionPage /> },
       {
         path: "players/:player/compare",
-        lazy: async () => ({ Component: (await import("./compare/ComparePage")).ComparePage }),
+        lazy: async () => ({ Component: (await import("./trials/ComparePage")).ComparePage }),
       },
       { path: "sessions/:session/prepare", element: <PreparePage /> },
       { path: "sessions/:session/warm-up", element: <WarmUpPage /> },
@@ -57,7 +57,7 @@ const router = createBrowserRouter([
       { path: "sessions/:session/read", element: <ReadPage /> },
       {
         path: "sessions/:session/decide",
-        lazy: async () => ({ Component: (await import("./decide/DecidePage")).DecidePage }),
+        lazy: async () => ({ Component: (await import("./trials/DecidePage")).DecidePage }),
       },
       { path: "house-rules", element: <HouseRulesPage /> },
       { path: "school", element: <Navigate to="/school/devices" replace /> },

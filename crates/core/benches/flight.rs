@@ -5,16 +5,18 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use std::hint::black_box;
-use tally_core::air::Conditions;
-use tally_core::club::Club;
-use tally_core::flight::{Aero, Launch, fly, fly_by_fixed_steps, fly_many, fly_with};
-use tally_core::house_rules::HouseRules;
-use tally_core::quantity::Quantity;
-use tally_core::reach::{From, ReachQuestion, reach};
-use tally_core::read::{self, Shot, read};
-use tally_core::reading::{Provenance, Reading};
-use tally_core::wind::Wind;
-use tally_core::window::{Aim, Freedom, Question, Range, Speed, map, window};
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::physics::flight::{fly, fly_by_fixed_steps, fly_many, fly_with};
+use tally_core::physics::launch::{Aero, Launch};
+use tally_core::physics::wind::Wind;
+use tally_core::reach::reach::{From, ReachQuestion, reach};
+use tally_core::reach::window::{Aim, Freedom, Question, Range, Speed, map, window};
+use tally_core::session::read::{self, read};
+use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::shots::standing::Shot;
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::quantity::Quantity;
 
 /// Launches spread over the useful domain.
 fn launches(n: usize) -> Vec<Launch> {

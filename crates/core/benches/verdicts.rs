@@ -3,17 +3,17 @@
 #![allow(missing_docs, reason = "criterion makes a public function")]
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use tally_core::air::Conditions;
-use tally_core::ball::Ball;
-use tally_core::club::Club;
-use tally_core::compare::{BallSet, CompareQuestion, compare};
-use tally_core::effort::{EffortQuestion, effort};
-use tally_core::hole::{Choice, Criterion as Looks, Hole, hole};
-use tally_core::house_rules::HouseRules;
-use tally_core::quantity::Quantity;
-use tally_core::reading::{Provenance, Reading};
-use tally_core::speed_ladder::{LadderBall, speed_ladder};
-use tally_core::warm_up_effect::warm_up_effect;
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::shots::ball::Ball;
+use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::trials::compare::{BallSet, CompareQuestion, compare};
+use tally_core::trials::effort::{EffortQuestion, effort};
+use tally_core::trials::hole::{Choice, Criterion as Looks, Hole, hole};
+use tally_core::trials::speed_ladder::{LadderBall, speed_ladder};
+use tally_core::trials::warm_up_effect::warm_up_effect;
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::quantity::Quantity;
 
 fn balls(n: usize) -> Vec<Ball> {
     (0..n)

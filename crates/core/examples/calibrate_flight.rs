@@ -11,7 +11,7 @@ mod table;
 
 use std::fmt::Write;
 use table::{Average, WEIGHTS, averages, residuals, rms};
-use tally_core::flight::Aero;
+use tally_core::physics::launch::Aero;
 
 /// The quantities of a residual: name, unit, and how much of it is a plot's half height.
 const QUANTITIES: [(&str, &str, f64); 3] = [

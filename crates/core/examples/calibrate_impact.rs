@@ -14,8 +14,8 @@ mod table;
 
 use impact::{club_of, compare};
 use table::{Average, averages, rms_of};
-use tally_core::club::Club;
-use tally_core::impact::{Contact, Head};
+use tally_core::physics::club::Club;
+use tally_core::physics::impact::{Contact, Head};
 
 /// Head of the club of a row, with the springs that are being fitted.
 fn head(club: Club, p: &[f64]) -> Head {

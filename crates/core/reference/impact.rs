@@ -1,9 +1,10 @@
 // Shared by the impact calibration and by the test that holds the model to it.
 
 use super::table::Average;
-use tally_core::club::Club;
-use tally_core::impact::{Contact, Delivery, Head, strike_with};
-use tally_core::units::MPH;
+use tally_core::physics::club::Club;
+use tally_core::physics::impact::{Contact, Delivery, Head, strike_with};
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::units::MPH;
 
 /// The reference strike, by the head for each loft, with the dynamic loft that gives the published launch, and
 /// model against published: ball speed (mph) and spin (share).

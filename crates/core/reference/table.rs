@@ -1,9 +1,10 @@
 #![allow(dead_code)] // each user takes its own part
 // Shared by the calibrations and by the tests that hold the model to it.
 
-use tally_core::air::Conditions;
-use tally_core::flight::{Aero, Launch, fly_with};
-use tally_core::units::{MPH, YARD};
+use tally_core::physics::conditions::Conditions;
+use tally_core::physics::flight::fly_with;
+use tally_core::physics::launch::{Aero, Launch};
+use tally_core::vocabulary::units::{MPH, YARD};
 
 /// One club of the reference averages, in the units of the file.
 pub struct Average {

@@ -7,9 +7,11 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value as Json};
 use std::collections::BTreeSet;
-use tally_core::invalid::Invalid;
-use tally_core::quantity::Quantity;
-use tally_core::reading::{Provenance, Reading};
+use tally_core::shots::device::DeviceKind;
+use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
 use uuid::Uuid;
 
 /// The problem of a line that the server could not store just then: it is to be sent again.
@@ -21,59 +23,6 @@ pub const VERSION: u64 = 1;
 pub const LONGEST_LINE: usize = 65_536;
 /// Longest device or run name, characters.
 const LONGEST_NAME: usize = 100;
-
-/// What kind of device speaks.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-pub enum DeviceKind {
-    /// Follows the ball by radar.
-    Radar,
-    /// Photographs club and ball at impact.
-    Camera,
-    /// A small radar that tells speeds alone.
-    HandRadar,
-    /// Feels the ground under the feet.
-    ForcePlate,
-}
-
-impl DeviceKind {
-    /// All kinds, in the order they are offered.
-    pub const ALL: [DeviceKind; 4] = [
-        DeviceKind::Radar,
-        DeviceKind::Camera,
-        DeviceKind::HandRadar,
-        DeviceKind::ForcePlate,
-    ];
-
-    /// The name on the line and in the store.
-    pub fn key(self) -> &'static str {
-        match self {
-            DeviceKind::Radar => "radar",
-            DeviceKind::Camera => "camera",
-            DeviceKind::HandRadar => "hand_radar",
-            DeviceKind::ForcePlate => "force_plate",
-        }
-    }
-
-    /// Finds the kind with this key.
-    ///
-    /// # Errors
-    /// [`Invalid`] naming the kinds there are.
-    pub fn from_key(field: &str, key: &str) -> Result<DeviceKind, Invalid> {
-        Self::ALL
-            .into_iter()
-            .find(|k| k.key() == key)
-            .ok_or_else(|| {
-                let keys = Self::ALL.map(DeviceKind::key).join(", ");
-                Invalid::new(
-                    field,
-                    key,
-                    "is not a kind of device",
-                    format!("give one of {keys}"),
-                )
-            })
-    }
-}
 
 /// The first line of a connection.
 #[derive(Debug, Clone, PartialEq)]
@@ -252,7 +201,7 @@ fn parse_hello(object: &Map<String, Json>) -> Result<Hello, Invalid> {
     Ok(Hello {
         token: token.to_owned(),
         time: own_time,
-        kind: DeviceKind::from_key("kind", kind)?,
+        kind: DeviceKind::speaking("kind", kind)?,
         run: name(object, "run")?,
         session,
         measures: quantities(object, "measures")?,

@@ -2,12 +2,14 @@
 
 use crate::table::{self, Cells, Columns, Done, TableError};
 use std::io::{Read, Write};
-use tally_core::air::Conditions;
-use tally_core::flight::Launch;
-use tally_core::ground::{Ground, Surface, fly_to_rest};
-use tally_core::invalid::Invalid;
-use tally_core::units::{MPH, YARD};
-use tally_core::wind::Wind;
+use tally_core::physics::conditions::Conditions;
+use tally_core::physics::launch::Launch;
+use tally_core::physics::run::fly_to_rest;
+use tally_core::physics::turf::{Ground, Surface};
+use tally_core::physics::wind::Wind;
+use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::units::{MPH, YARD};
 
 const COLUMNS: Columns = Columns {
     needed: &["ball_speed_mph", "launch_angle_deg", "spin_rate_rpm"],

@@ -2,10 +2,11 @@
 
 use crate::table::{self, Cells, Columns, Done, TableError};
 use std::io::{Read, Write};
-use tally_core::club::Club;
-use tally_core::impact::{Delivery, Head, strike};
-use tally_core::invalid::{Invalid, within};
-use tally_core::units::MPH;
+use tally_core::physics::club::Club;
+use tally_core::physics::impact::{Delivery, Head, strike};
+use tally_core::vocabulary::invalid::{Invalid, within};
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::units::MPH;
 
 const COLUMNS: Columns = Columns {
     needed: &["club_speed_mph", "attack_angle_deg", "dynamic_loft_deg"],

@@ -4,7 +4,7 @@
 //! [`impact_csv`] are the tables that `amber-tally flight` and `amber-tally impact`
 //! read and write, by way of [`table`]; [`shot_csv`] reads tables of shots from
 //! anywhere and writes our own; [`archive`] is a whole school. All turn named units into
-//! internal ones and refuse bad input with [`tally_core::invalid::Invalid`].
+//! internal ones and refuse bad input with [`tally_core::vocabulary::invalid::Invalid`].
 //! `docs/formats.md` describes them for the people who write the other end.
 
 pub mod archive;

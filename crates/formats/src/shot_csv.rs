@@ -18,11 +18,11 @@ pub use write::{OutShot, write_shots};
 
 use chrono::{DateTime, NaiveDateTime, Utc};
 use serde::{Deserialize, Serialize};
-use tally_core::club::Club;
-use tally_core::invalid::Invalid;
-use tally_core::quantity::Quantity;
-use tally_core::reading::{Provenance, Reading};
-use tally_core::units::Unit;
+use tally_core::physics::club::Club;
+use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::Unit;
 use utoipa::ToSchema;
 
 /// Most columns of a table.
@@ -84,7 +84,7 @@ pub enum ColumnUse {
 
 mod unit_suffix {
     use serde::{Deserialize, Deserializer, Serializer};
-    use tally_core::units::{Dimension, Unit};
+    use tally_core::vocabulary::units::{Dimension, Unit};
 
     pub fn serialize<S: Serializer>(unit: &Unit, out: S) -> Result<S::Ok, S::Error> {
         out.serialize_str(unit.suffix())

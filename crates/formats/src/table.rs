@@ -6,8 +6,8 @@
 
 use csv::{ReaderBuilder, StringRecord, Writer};
 use std::io::{Read, Write};
-use tally_core::invalid::{Invalid, within};
-use tally_core::units::MPH;
+use tally_core::vocabulary::invalid::{Invalid, within};
+use tally_core::vocabulary::units::MPH;
 
 /// The columns of one command's table.
 #[derive(Debug)]

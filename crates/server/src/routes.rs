@@ -1,40 +1,16 @@
 //! The API, one file a capability.
+//!
+//! A file imports only from folders to its left: [`shots`] ← [`reach`] ← [`session`] ←
+//! [`trials`] ← [`school`].
 
-mod acts;
-mod agreement;
-mod archive;
-mod bag;
-mod bench;
-mod comparisons;
-mod decide;
-mod decisions;
-mod devices;
-mod doubtful;
-mod entries;
-mod exports;
-mod hit;
-mod hole;
-mod house_rules;
-mod imports;
-mod launch_spin;
-mod links;
-mod live;
-mod people;
-mod players;
-mod practice;
-mod prepare;
-mod privacy;
-pub(crate) mod read;
-mod school;
-mod sessions;
-mod shots;
-mod sign_in;
-mod target_windows;
-mod test_plan;
-mod vocabulary;
+pub(crate) mod reach;
+pub(crate) mod school;
+pub(crate) mod session;
+pub(crate) mod shots;
+pub(crate) mod trials;
 
-use crate::app::App;
-use crate::problem::Problem;
+use crate::http::problem::Problem;
+use crate::state::App;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
@@ -53,44 +29,37 @@ struct Description;
 /// Every route, with its description.
 pub fn api() -> OpenApiRouter<App> {
     let v1 = OpenApiRouter::new()
-        .merge(sign_in::routes())
-        .merge(people::routes())
-        .merge(privacy::routes())
-        .merge(links::routes())
-        .merge(school::routes())
-        .merge(vocabulary::routes())
-        .merge(players::routes())
-        .merge(bag::routes())
-        .merge(prepare::routes())
-        .merge(sessions::routes())
-        .merge(acts::routes())
-        .merge(practice::routes())
-        .merge(hit::routes())
-        .merge(shots::routes())
-        .merge(entries::routes())
-        .merge(devices::routes())
-        .merge(agreement::routes())
-        .merge(doubtful::routes())
-        .merge(house_rules::routes())
-        .merge(imports::routes())
-        .merge(exports::routes())
-        .merge(archive::routes())
-        .merge(read::routes())
-        .merge(decide::routes())
-        .merge(comparisons::routes())
-        .merge(hole::routes())
-        .merge(test_plan::routes())
-        .merge(decisions::routes())
-        .merge(launch_spin::routes())
-        .merge(target_windows::routes())
-        .merge(bench::routes())
-        .merge(live::routes());
+        .merge(school::sign_in::routes())
+        .merge(school::people::routes())
+        .merge(school::privacy::routes())
+        .merge(school::links::routes())
+        .merge(school::schools::routes())
+        .merge(school::vocabulary::routes())
+        .merge(school::players::routes())
+        .merge(session::bag::routes())
+        .merge(session::prepare::routes())
+        .merge(session::sessions::routes())
+        .merge(session::acts::routes())
+        .merge(session::practice::routes())
+        .merge(session::hit::routes())
+        .merge(shots::marks::routes())
+        .merge(shots::entries::routes())
+        .merge(shots::devices::routes())
+        .merge(shots::agreement::routes())
+        .merge(shots::doubtful::routes())
+        .merge(school::house_rules::routes())
+        .merge(shots::imports::routes())
+        .merge(shots::exports::routes())
+        .merge(school::archive::routes())
+        .merge(session::read::routes())
+        .merge(trials::decide::routes())
+        .merge(trials::comparisons::routes())
+        .merge(trials::hole::routes())
+        .merge(session::test_plan::routes())
+        .merge(trials::decisions::routes())
+        .merge(reach::launch_spin::routes())
+        .merge(reach::target_windows::routes())
+        .merge(reach::bench::routes())
+        .merge(session::live::routes());
     OpenApiRouter::with_openapi(Description::openapi()).nest("/api/v1", v1)
-}
-
-/// Runs a computation on a thread where it may take its time.
-pub(crate) async fn compute<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> T {
-    tokio::task::spawn_blocking(work)
-        .await
-        .expect("computations in core do not panic")
 }

@@ -2,11 +2,12 @@
 
 use rand::{Rng, RngExt};
 use rand_distr::{Distribution, Normal};
-use tally_core::air::Conditions;
-use tally_core::club::Club;
-use tally_core::flight::{Flight, Launch, fly};
-use tally_core::impact::{Contact, Delivery, strike_with};
-use tally_core::units::MPH;
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::physics::flight::{Flight, fly};
+use tally_core::physics::impact::{Contact, Delivery, strike_with};
+use tally_core::physics::launch::Launch;
+use tally_core::vocabulary::units::MPH;
 
 /// A golfer's habits with one club: means and, in `scatter`, how far they stray.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -215,7 +216,8 @@ mod tests {
     use super::*;
     use rand::SeedableRng;
     use rand_pcg::Pcg64;
-    use tally_core::units::YARD;
+    use tally_core::vocabulary::keyed::Keyed;
+    use tally_core::vocabulary::units::YARD;
 
     fn carries(golfer: &Golfer, club: Club, seed: u64) -> Vec<f64> {
         let mut rng = Pcg64::seed_from_u64(seed);

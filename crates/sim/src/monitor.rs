@@ -2,9 +2,11 @@
 
 use crate::golfer::{Truth, standard_normal};
 use rand::{Rng, RngExt};
-use tally_core::quantity::Quantity;
-use tally_core::reading::{Provenance, Reading};
-use tally_core::units::{MPH, YARD};
+use tally_core::shots::device::DeviceKind;
+use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::{MPH, YARD};
 
 /// A simulated device.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -25,6 +27,32 @@ const SPIN_SEEN: f64 = 0.7;
 const SPIN_WRONG: f64 = 0.12;
 
 impl Monitor {
+    /// The one of a kind, where there is one.
+    pub fn of_kind(kind: DeviceKind) -> Option<Monitor> {
+        match kind {
+            DeviceKind::Radar => Some(Monitor::Radar),
+            DeviceKind::Camera => Some(Monitor::Camera),
+            DeviceKind::HandRadar => Some(Monitor::HandRadar),
+            DeviceKind::ForcePlate => Some(Monitor::ForcePlate),
+            DeviceKind::File => None,
+        }
+    }
+
+    /// Its kind on the device line.
+    pub fn kind(self) -> DeviceKind {
+        match self {
+            Monitor::Radar => DeviceKind::Radar,
+            Monitor::Camera => DeviceKind::Camera,
+            Monitor::HandRadar => DeviceKind::HandRadar,
+            Monitor::ForcePlate => DeviceKind::ForcePlate,
+        }
+    }
+
+    /// Its secret in the demo school.
+    pub fn demo_token(self) -> String {
+        format!("dev-demo-{}", self.kind().key())
+    }
+
     /// Values it measures.
     pub fn measures(self) -> &'static [Quantity] {
         use Quantity as Q;
@@ -231,8 +259,8 @@ mod tests {
     use crate::golfer::GOLFERS;
     use rand::SeedableRng;
     use rand_pcg::Pcg64;
-    use tally_core::air::Conditions;
-    use tally_core::club::Club;
+    use tally_core::physics::club::Club;
+    use tally_core::physics::conditions::Conditions;
 
     #[test]
     fn a_device_reports_only_what_it_announces_and_as_it_announces_it() {

@@ -5,9 +5,9 @@ use crate::golfer::{Form, Golfer};
 use crate::monitor::Monitor;
 use rand::SeedableRng;
 use rand_pcg::Pcg64;
-use tally_core::air::Conditions;
-use tally_core::club::Club;
-use tally_core::reading::Reading;
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::shots::reading::Reading;
 
 /// Effort of "as hard as you can", where 1 is the stock swing.
 const FULL: f64 = 1.06;
@@ -70,7 +70,7 @@ pub fn effort_of(label: &str) -> f64 {
 mod tests {
     use super::*;
     use crate::golfer::GOLFERS;
-    use tally_core::quantity::Quantity;
+    use tally_core::vocabulary::quantity::Quantity;
 
     fn mean_speed(swings: u32, label: &str) -> f64 {
         let mut practice = Practice::new(GOLFERS[1], Conditions::REFERENCE, swings, 7);

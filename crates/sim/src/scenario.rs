@@ -5,16 +5,22 @@ use crate::monitor::Monitor;
 use crate::practice::effort_of;
 use rand::SeedableRng;
 use rand_pcg::Pcg64;
-use tally_core::air::Conditions;
-use tally_core::club::Club;
-use tally_core::quantity::Quantity;
-use tally_core::reading::Reading;
-use tally_core::units::MPH;
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::session::purpose::Purpose;
+use tally_core::shots::mark::Reason;
+use tally_core::shots::reading::Reading;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::MPH;
 
 /// Name of the demo school.
 pub const SCHOOL: &str = "Kestrel Plateau Golf School";
 /// Name of its coach.
 pub const COACH: &str = "Tova Veld";
+/// The name that its coach signs in with.
+pub const SIGN_IN_NAME: &str = "tova";
+/// And the password.
+pub const PASSWORD: &str = "tally by the tarn";
 /// Height of the school above the sea, m.
 const PLATEAU_M: f64 = 1140.0;
 
@@ -42,8 +48,8 @@ pub struct DemoSession {
     pub start: &'static str,
     /// Whether it is still in progress.
     pub open: bool,
-    /// The purpose's key.
-    pub purpose: &'static str,
+    /// Why it was held.
+    pub purpose: Purpose,
     /// Where.
     pub place: &'static str,
     /// Temperature, °C.
@@ -59,7 +65,7 @@ pub struct DemoSession {
     /// Blocks: label, number of balls, change of dynamic loft (deg) and share of speed.
     pub blocks: &'static [(&'static str, usize, f64, f64)],
     /// Shots the coach set aside: index and reason.
-    pub set_aside: &'static [(usize, &'static str)],
+    pub set_aside: &'static [(usize, Reason)],
     /// Whether swings follow what the blocks ask for, from the first cold one on.
     pub tested: bool,
     /// Blocks in which the player strays less or more, by label: share of the usual.
@@ -149,14 +155,14 @@ const DECK: &str = "Outdoor deck";
 #[expect(clippy::too_many_arguments, reason = "one row of a table")]
 const fn session(
     start: &'static str,
-    purpose: &'static str,
+    purpose: Purpose,
     place: &'static str,
     temperature_c: f64,
     club: Club,
     monitor: Monitor,
     seed: u64,
     blocks: &'static [(&'static str, usize, f64, f64)],
-    set_aside: &'static [(usize, &'static str)],
+    set_aside: &'static [(usize, Reason)],
 ) -> DemoSession {
     DemoSession {
         start,
@@ -212,18 +218,18 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             sessions: &[
                 session(
                     "2026-01-17T09:00:00Z",
-                    "benchmark",
+                    Purpose::Benchmark,
                     BARN,
                     7.0,
                     C::Wood5,
                     Camera,
                     101,
                     &[("As usual", 15, 0.0, 0.985)],
-                    &[(6, "mishit")],
+                    &[(6, Reason::Mishit)],
                 ),
                 session(
                     "2026-02-14T09:30:00Z",
-                    "expected_carry",
+                    Purpose::ExpectedCarry,
                     DECK,
                     4.0,
                     C::Wood5,
@@ -234,11 +240,11 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                         ("Ball one width forward", 10, 1.6, 1.0),
                         ("As usual", 10, 0.0, 1.0),
                     ],
-                    &[(4, "mishit"), (17, "interrupted")],
+                    &[(4, Reason::Mishit), (17, Reason::Interrupted)],
                 ),
                 session(
                     "2026-03-21T10:00:00Z",
-                    "expected_carry",
+                    Purpose::ExpectedCarry,
                     DECK,
                     11.0,
                     C::Wood5,
@@ -248,7 +254,7 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                         ("New tee height", 12, 2.0, 1.01),
                         ("From the mat", 13, 1.5, 1.01),
                     ],
-                    &[(7, "mishit")],
+                    &[(7, Reason::Mishit)],
                 ),
             ],
         },
@@ -263,21 +269,21 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                     Radar,
                     session(
                         "2026-01-24T15:00:00Z",
-                        "benchmark",
+                        Purpose::Benchmark,
                         BARN,
                         6.0,
                         C::Driver,
                         Camera,
                         211,
                         &[("Stock", 20, 0.0, 1.0)],
-                        &[(3, "mishit"), (12, "mishit")],
+                        &[(3, Reason::Mishit), (12, Reason::Mishit)],
                     ),
                 ),
                 tested(
                     &[],
                     session(
                         "2026-02-21T14:00:00Z",
-                        "effort_ladder",
+                        Purpose::EffortLadder,
                         DECK,
                         5.0,
                         C::Driver,
@@ -299,14 +305,14 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                             ("Stock", 3, 0.0, 1.0),
                             ("50 %", 3, 0.0, 1.0),
                         ],
-                        &[(13, "missed_feel")],
+                        &[(13, Reason::MissedFeel)],
                     ),
                 ),
                 open(tested(
                     &[],
                     session(
                         "2026-04-18T13:00:00Z",
-                        "effort_ladder",
+                        Purpose::EffortLadder,
                         DECK,
                         13.0,
                         C::Driver,
@@ -318,7 +324,7 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                             ("60 %", 3, 0.0, 1.0),
                             ("100 %", 2, 0.0, 1.0),
                         ],
-                        &[(7, "missed_feel")],
+                        &[(7, Reason::MissedFeel)],
                     ),
                 )),
             ],
@@ -332,20 +338,20 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             sessions: &[
                 session(
                     "2026-03-07T11:00:00Z",
-                    "expected_carry",
+                    Purpose::ExpectedCarry,
                     BARN,
                     9.0,
                     C::Iron5,
                     Camera,
                     307,
                     &[("Usual start", 8, 0.0, 1.0), ("Quiet start", 8, 0.0, 1.0)],
-                    &[(2, "mishit")],
+                    &[(2, Reason::Mishit)],
                 ),
                 tested(
                     &[("Usual start", 1.4), ("Quiet start", 0.6)],
                     session(
                         "2026-04-04T11:00:00Z",
-                        "comparison",
+                        Purpose::Comparison,
                         DECK,
                         10.0,
                         C::Iron5,
@@ -357,7 +363,7 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                             ("Quiet start", 6, 0.0, 0.995),
                             ("Usual start", 6, 0.0, 1.0),
                         ],
-                        &[(4, "interrupted")],
+                        &[(4, Reason::Interrupted)],
                     ),
                 ),
             ],
@@ -371,20 +377,20 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             sessions: &[
                 session(
                     "2026-02-28T16:00:00Z",
-                    "benchmark",
+                    Purpose::Benchmark,
                     DECK,
                     6.0,
                     C::Driver,
                     Radar,
                     401,
                     &[("Stock", 12, 0.0, 1.0), ("Everything", 12, 0.0, 1.035)],
-                    &[(15, "mishit")],
+                    &[(15, Reason::Mishit)],
                 ),
                 tested(
                     &[],
                     session(
                         "2026-03-28T16:00:00Z",
-                        "speed_day",
+                        Purpose::SpeedDay,
                         DECK,
                         9.0,
                         C::Driver,
@@ -410,20 +416,20 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             sessions: &[
                 session(
                     "2026-03-14T09:00:00Z",
-                    "benchmark",
+                    Purpose::Benchmark,
                     DECK,
                     9.0,
                     C::Iron7,
                     Radar,
                     503,
                     &[("Stock", 18, 0.0, 1.0)],
-                    &[(8, "mishit")],
+                    &[(8, Reason::Mishit)],
                 ),
                 tested(
                     &[],
                     session(
                         "2026-04-11T09:00:00Z",
-                        "speed_ladder",
+                        Purpose::SpeedLadder,
                         DECK,
                         12.0,
                         C::Iron7,
@@ -456,14 +462,14 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             golfer: GOLFERS[5],
             sessions: &[session(
                 "2026-03-14T10:00:00Z",
-                "benchmark",
+                Purpose::Benchmark,
                 DECK,
                 10.0,
                 C::Iron7,
                 Radar,
                 601,
                 &[("Stock", 14, 0.0, 1.0)],
-                &[(1, "mishit"), (9, "interrupted")],
+                &[(1, Reason::Mishit), (9, Reason::Interrupted)],
             )],
         },
     ]
@@ -472,7 +478,8 @@ pub const PLAYERS: [DemoPlayer; 6] = {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use tally_core::read::{Question, Shot, read};
+    use tally_core::session::read::{Question, read};
+    use tally_core::shots::standing::Shot;
 
     #[test]
     fn the_demo_holds_trouble_and_its_set_aside_shots_exist() {
@@ -493,7 +500,7 @@ mod tests {
                     player: player.name,
                     club: session.club,
                     conditions: session.conditions(),
-                    rules: tally_core::house_rules::HouseRules::default(),
+                    rules: tally_core::verdicts::house_rules::HouseRules::default(),
                     shots: &shots,
                 });
                 doubtful += report.counts.doubtful;

@@ -1,9 +1,10 @@
 //! A database of its own for each test, on the cluster that `bin/test` starts.
 
-use crate::people::Founder;
-use crate::players::Player;
-use crate::school::SignedIn;
-use crate::{Store, StoreError};
+use crate::base::error::StoreError;
+use crate::base::signed_in::SignedIn;
+use crate::base::store::Store;
+use crate::school::people::Founder;
+use crate::school::players::Player;
 use diesel::QueryableByName;
 use diesel::sql_types::BigInt;
 use diesel_async::RunQueryDsl;

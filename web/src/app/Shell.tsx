@@ -1,14 +1,14 @@
 import { Select } from "antd";
-import { useSyncExternalStore } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
-import { useSchool } from "../sessions/queries";
 import type { Units } from "./api";
+import { useSchool } from "./asked";
+import { useChoice } from "./choice";
 import { themeChoice, useTheme } from "./theme";
 import { UNIT_LABELS, unitsChoice } from "./vocabulary";
 
 export function Shell() {
   const { name } = useTheme();
-  const units = useSyncExternalStore(unitsChoice.subscribe, unitsChoice.get);
+  const [units, chooseUnits] = useChoice(unitsChoice);
   const school = useSchool();
   const { pathname } = useLocation();
   const other = name === "light" ? "dark" : "light";
@@ -47,14 +47,14 @@ export function Shell() {
             aria-label="Units"
             variant="borderless"
             value={units}
-            onChange={unitsChoice.set}
+            onChange={chooseUnits}
             popupMatchSelectWidth={false}
             options={Object.entries(UNIT_LABELS).map(([value, label]) => ({ value, label }))}
           />
           <button
             type="button"
             className="plain"
-            onClick={() => themeChoice.set(other)}
+            onClick={() => themeChoice.setState({ value: other })}
             title={`Use the ${other} theme`}
           >
             {name === "light" ? "Barn light" : "Day light"}

@@ -1502,10 +1502,9 @@ export interface components {
         BagClubView: {
             /** Format: uuid */
             id: string;
-            /** @description Key of the kind of club. */
-            club: string;
+            club: components["schemas"]["Club"];
             /** @description All that is known of it, in words. */
-            in_words: string;
+            in_words: components["schemas"]["Sentence"];
             /** Format: double */
             loft_deg?: number | null;
             /**
@@ -1521,6 +1520,11 @@ export interface components {
             flex: string;
             head: string;
         };
+        /**
+         * @description What kind of ball is hit.
+         * @enum {string}
+         */
+        BallKind: "premium" | "competition" | "range";
         /** @description What a player's balls can be told apart by. */
         BallSource: {
             /** Format: uuid */
@@ -1533,9 +1537,8 @@ export interface components {
             clubs: components["schemas"]["Club"][];
             /** Format: uuid */
             bag_club?: string | null;
-            /** @description That club in words. */
-            head?: string | null;
-            ball: string;
+            head?: components["schemas"]["Sentence"] | null;
+            ball: components["schemas"]["BallKind"];
             /** @description Labels of its blocks that were begun, in order. */
             blocks: string[];
         };
@@ -2012,6 +2015,11 @@ export interface components {
              */
             session?: string | null;
         };
+        /**
+         * @description What kind of device a reading came from.
+         * @enum {string}
+         */
+        DeviceKind: "radar" | "camera" | "hand_radar" | "force_plate" | "file";
         /** @description Two devices that reported the same shots. */
         DevicePair: {
             /** Format: uuid */
@@ -2030,7 +2038,7 @@ export interface components {
             id: string;
             name: string;
             /** @description `radar`, `camera`, `hand_radar` or `force_plate`. */
-            kind: string;
+            kind: components["schemas"]["DeviceKind"];
             /** @description Added to its values, internal units. */
             offsets: {
                 [key: string]: number;
@@ -2087,7 +2095,7 @@ export interface components {
          * @description What kind of thing a quantity is; it decides which units can express it.
          * @enum {string}
          */
-        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed" | "body_weight" | "torque_per_mass" | "moment";
+        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed" | "body_weight" | "torque_per_mass" | "moment" | "club_length";
         /** @description Whether a decision is done with. */
         DoneWith: {
             done: boolean;
@@ -2883,14 +2891,19 @@ export interface components {
             /** @description Rings about the region at or beyond `region_from`. */
             region: number[][][];
         };
+        /**
+         * @description What a mark does.
+         * @enum {string}
+         */
+        MarkKind: "set_aside" | "keep" | "withdraw" | "strike";
         /** @description A mark that was made. */
         MarkView: {
             /** Format: uuid */
             id: string;
             /** Format: date-time */
             made_at: string;
-            kind: string;
-            reason?: string | null;
+            kind: components["schemas"]["MarkKind"];
+            reason?: components["schemas"]["Reason"] | null;
             note: string;
             /** Format: int32 */
             strike?: number | null;
@@ -3067,7 +3080,7 @@ export interface components {
              */
             id: string;
             /** @description One device, or several on the same swings. */
-            devices: components["schemas"]["Played"][];
+            devices: components["schemas"]["DeviceKind"][];
             /**
              * Format: double
              * @description Seconds from swing to swing.
@@ -3447,11 +3460,6 @@ export interface components {
             /** @description Whether it asks for full effort: such blocks are held when there is pain. */
             full_effort?: boolean;
         };
-        /**
-         * @description A device to play.
-         * @enum {string}
-         */
-        Played: "radar" | "camera" | "hand_radar" | "force_plate";
         /** @description A player with their sessions, latest first. */
         PlayerView: {
             /** Format: uuid */
@@ -3696,7 +3704,7 @@ export interface components {
          * @description Why a shot is set aside.
          * @enum {string}
          */
-        Reason: "mishit" | "missed_feel" | "interrupted" | "device" | "trial" | "other";
+        Reason: "mishit" | "missed_feel" | "interrupted" | "device" | "trial" | "paused" | "other";
         /** @description A decision to look at again. */
         Recheck: {
             player_name: string;
@@ -3817,7 +3825,7 @@ export interface components {
         };
         /** @description A target window with its club. */
         SavedWindow: {
-            club: string;
+            club: components["schemas"]["Club"];
             window: components["schemas"]["TargetWindow"];
         };
         /** @description The school as its coach sees it first. */
@@ -3910,13 +3918,11 @@ export interface components {
             player_name: string;
             left_handed: boolean;
             purpose: string;
-            purpose_key: string;
+            purpose_key: components["schemas"]["Purpose"];
             club: string;
-            club_key: string;
-            /** @description The club of the player's bag, in words. */
-            bag_club?: string | null;
-            /** @description `premium`, `competition` or `range`. */
-            ball: string;
+            club_key: components["schemas"]["Club"];
+            bag_club?: components["schemas"]["Sentence"] | null;
+            ball: components["schemas"]["BallKind"];
             place: string;
             conditions: components["schemas"]["Conditions"];
             /** Format: date-time */

@@ -38,7 +38,7 @@ export async function answered<T>(
     return answer.data as T;
   }
   const problem = answer.error as Partial<Problem> | undefined;
-  if (problem?.title === "Not signed in") signedOut.set(true);
+  if (problem?.title === "Not signed in") signedOut.setState({ out: true });
   throw new ApiError(
     problem?.detail ?? `The server answered ${answer.response.status}.`,
     problem?.errors ?? [],

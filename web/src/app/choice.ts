@@ -1,10 +1,8 @@
 // A choice of the coach that this browser remembers.
 
-export interface Choice<T extends string> {
-  get: () => T;
-  set: (value: T) => void;
-  subscribe: (heard: () => void) => () => void;
-}
+import { createStore, type StoreApi, useStore } from "zustand";
+
+export type Choice<T extends string> = StoreApi<{ value: T }>;
 
 export function keptChoice<T extends string>(
   name: string,
@@ -12,19 +10,14 @@ export function keptChoice<T extends string>(
   allowed: readonly T[],
 ): Choice<T> {
   const key = `amber-tally.${name}`;
-  const heard = new Set<() => void>();
   const stored = localStorage.getItem(key) as T | null;
-  let value = stored && allowed.includes(stored) ? stored : fallback;
-  return {
-    get: () => value,
-    set: (next) => {
-      value = next;
-      localStorage.setItem(key, next);
-      for (const tell of heard) tell();
-    },
-    subscribe: (tell) => {
-      heard.add(tell);
-      return () => heard.delete(tell);
-    },
-  };
+  const value = stored && allowed.includes(stored) ? stored : fallback;
+  const store = createStore(() => ({ value }));
+  store.subscribe((state) => localStorage.setItem(key, state.value));
+  return store;
+}
+
+/** The choice as it stands, and how to choose otherwise. */
+export function useChoice<T extends string>(choice: Choice<T>): [T, (value: T) => void] {
+  return [useStore(choice, (state) => state.value), (value) => choice.setState({ value })];
 }

@@ -1,8 +1,8 @@
 // Our look on Ant Design's behaviour: paper, ink, hairlines, one accent.
 
 import { ConfigProvider, type ThemeConfig } from "antd";
-import { type ReactNode, useEffect, useSyncExternalStore } from "react";
-import { keptChoice } from "./choice";
+import { type ReactNode, useEffect } from "react";
+import { keptChoice, useChoice } from "./choice";
 
 export const themeChoice = keptChoice("theme", preferred(), ["light", "dark"]);
 
@@ -98,7 +98,7 @@ function tokens(palette: Palette): ThemeConfig {
 }
 
 export function useTheme(): { name: "light" | "dark"; palette: Palette } {
-  const name = useSyncExternalStore(themeChoice.subscribe, themeChoice.get);
+  const [name] = useChoice(themeChoice);
   return { name, palette: PALETTES[name] };
 }
 

@@ -1,9 +1,10 @@
 // Names, units and number formats, all as the server gives them.
 
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useSyncExternalStore } from "react";
+import { useMemo } from "react";
 import { answered, api, type Dimension, type Quantity, type Schemas, type Units } from "./api";
-import { keptChoice } from "./choice";
+import { keptChoice, useChoice } from "./choice";
+import { keys } from "./keys";
 
 export const unitsChoice = keptChoice<Units>("units", "mph_yd", ["mph_yd", "kmh_m", "mps_m"]);
 
@@ -36,9 +37,9 @@ export interface Words {
 }
 
 export function useWords(): Words | undefined {
-  const units = useSyncExternalStore(unitsChoice.subscribe, unitsChoice.get);
+  const [units] = useChoice(unitsChoice);
   const { data } = useQuery({
-    queryKey: ["vocabulary"],
+    queryKey: keys.vocabulary,
     queryFn: () => answered(api.GET("/api/v1/vocabulary")),
     staleTime: Number.POSITIVE_INFINITY,
   });

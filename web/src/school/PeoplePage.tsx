@@ -4,14 +4,16 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Modal, Select } from "antd";
 import { type FormEvent, useState } from "react";
 import { v7 as uuid } from "uuid";
-import { ROLES, type Role, useMe } from "../account/queries";
 import { answered, api, type Schemas } from "../app/api";
+import { useMe } from "../app/asked";
+import { keys } from "../app/keys";
+import { usePeople } from "../shots/queries";
 import { day } from "../ui/day";
 import { FormTrouble } from "../ui/FormTrouble";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
+import { SchoolHead } from "../ui/SchoolHead";
 import { SecretOnce } from "../ui/SecretOnce";
-import { usePeople } from "./queries";
-import { SchoolHead } from "./SchoolHead";
+import { ROLES, type Role } from "./account/queries";
 
 type Person = Schemas["PersonView"];
 
@@ -194,7 +196,7 @@ function LostAuthenticator({ person }: { person: Person }) {
           params: { path: { person: person.id } },
         }),
       ),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["people"] }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: keys.people }),
   });
   return (
     <div className="lost">
@@ -240,7 +242,7 @@ function AddPerson(props: {
     mutationFn: () =>
       answered(api.POST("/api/v1/people", { body: { id, name, role, sign_in_name: signsAs } })),
     onSuccess: (code) => {
-      queries.invalidateQueries({ queryKey: ["people"] });
+      queries.invalidateQueries({ queryKey: keys.people });
       props.added(name, code);
       setId(uuid());
       setName("");

@@ -4,13 +4,13 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { useState } from "react";
 import { Link } from "react-router";
-import { useMe } from "../account/queries";
 import { answered, api, type Schemas } from "../app/api";
-import { usePlayers } from "../players/queries";
+import { useMe, usePlayers } from "../app/asked";
+import { keys } from "../app/keys";
+import { usePeople } from "../shots/queries";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
-import { usePeople } from "./queries";
-import { SchoolHead } from "./SchoolHead";
+import { SchoolHead } from "../ui/SchoolHead";
 
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
@@ -24,7 +24,7 @@ export function RecordPage() {
   const me = useMe();
   const [wanted, setWanted] = useState<Wanted>({});
   const found = useInfiniteQuery({
-    queryKey: ["audit", wanted],
+    queryKey: keys.audit(wanted),
     queryFn: ({ pageParam }) =>
       answered(api.GET("/api/v1/audit", { params: { query: { ...wanted, before: pageParam } } })),
     initialPageParam: undefined as string | undefined,

@@ -2,10 +2,11 @@
 
 use super::{DateStyle, When};
 use chrono::{DateTime, NaiveDate, NaiveDateTime, NaiveTime, Utc};
-use tally_core::club::Club;
-use tally_core::invalid::Invalid;
-use tally_core::quantity::Quantity;
-use tally_core::units::{Dimension, Unit};
+use tally_core::physics::club::Club;
+use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::{Dimension, Unit};
 
 /// Words that mean no value.
 const NOTHING: [&str; 8] = ["", "-", "–", "--", "n/a", "na", "nan", "null"];

@@ -5,10 +5,11 @@ use super::{ColumnUse, DateStyle, Encoding, Layout, MOST_COLUMNS};
 use csv::ReaderBuilder;
 use serde::Serialize;
 use std::io::Read;
-use tally_core::invalid::Invalid;
-use tally_core::quantity::Quantity;
-use tally_core::reading::Provenance;
-use tally_core::units::{Dimension, MPH, Unit};
+use tally_core::shots::reading::Provenance;
+use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::{Dimension, MPH, Unit};
 use utoipa::ToSchema;
 
 /// Rows looked at.

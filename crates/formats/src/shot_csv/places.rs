@@ -5,8 +5,8 @@ use super::{ImportedShot, When};
 use chrono::{DateTime, Duration, NaiveDate, NaiveDateTime, NaiveTime, TimeZone, Utc};
 use chrono_tz::Tz;
 use std::collections::HashMap;
-use tally_core::club::Club;
-use tally_core::invalid::Invalid;
+use tally_core::physics::club::Club;
+use tally_core::vocabulary::invalid::Invalid;
 use uuid::Uuid;
 
 /// Label of a block whose shots have none.
@@ -79,14 +79,7 @@ impl Places {
     /// # Errors
     /// [`Invalid`] when there is no such zone.
     pub fn new(zone: &str, day: NaiveDate, club: Club) -> Result<Self, Invalid> {
-        let zone = zone.parse().map_err(|_| {
-            Invalid::new(
-                "zone",
-                zone,
-                "is not a time zone",
-                "give a name such as Europe/Vienna",
-            )
-        })?;
+        let zone = tally_core::vocabulary::zone::zone("zone", zone)?;
         Ok(Self {
             zone,
             day,
@@ -174,7 +167,7 @@ impl Places {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use tally_core::reading::Reading;
+    use tally_core::shots::reading::Reading;
 
     fn shot(when: When, block: &str) -> ImportedShot {
         ImportedShot {

@@ -6,8 +6,8 @@ use encoding_rs_io::DecodeReaderBytesBuilder;
 use std::cell::Cell;
 use std::io::Read;
 use std::rc::Rc;
-use tally_core::invalid::Invalid;
-use tally_core::reading::{Provenance, Reading};
+use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::vocabulary::invalid::Invalid;
 
 /// Why a table cannot be read further.
 #[derive(Debug, thiserror::Error)]

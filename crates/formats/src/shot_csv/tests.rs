@@ -2,7 +2,7 @@
 
 use super::*;
 use proptest::prelude::*;
-use tally_core::units::{MPH, Units, YARD};
+use tally_core::vocabulary::units::{MPH, Units, YARD};
 
 fn read(layout: Layout, text: &[u8]) -> Vec<Result<ImportedShot, Vec<CellTrouble>>> {
     let mut rows = Rows::new(text, layout);

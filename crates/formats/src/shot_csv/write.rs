@@ -3,9 +3,10 @@
 use chrono::{DateTime, Utc};
 use csv::Writer;
 use std::io::Write;
-use tally_core::quantity::Quantity;
-use tally_core::reading::{Provenance, Reading};
-use tally_core::units::Units;
+use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::Units;
 
 /// A shot to write.
 #[derive(Debug, Clone, PartialEq)]

@@ -1,31 +1,32 @@
 //! `amber-tally demo`: the invented school, into a database of its own.
 
-use crate::cli::simulate::Device;
-use crate::password;
-use crate::routes::compute;
-use crate::token::Token;
+use crate::compute::compute;
+use crate::http::password;
+use crate::http::token::Token;
 use chrono::{DateTime, Datelike, Duration, Utc};
 use clap::Args;
-use tally_core::access::{Role, children_born_after};
-use tally_core::house_rules::HouseRules;
-use tally_core::plan::{Known, PlannedBlock, propose};
-use tally_core::progress::SessionAct;
-use tally_core::purpose::Purpose;
-use tally_core::warm_up::Readiness;
+use tally_core::physics::ball_kind::BallKind;
+use tally_core::physics::club::Club;
+use tally_core::school::access::{Role, children_born_after};
+use tally_core::session::acts::SessionAct;
+use tally_core::session::plan::{Known, PlannedBlock, propose};
+use tally_core::session::warm_up::Readiness;
+use tally_core::shots::mark::MarkKind;
+use tally_core::verdicts::house_rules::HouseRules;
 use tally_sim::golfer::Golfer;
 use tally_sim::monitor::Monitor;
-use tally_sim::scenario::{COACH, DemoPlayer, DemoSession, PLAYERS, SCHOOL};
-use tally_store::bag::BagClub;
-use tally_store::blocks::Block;
-use tally_store::decisions::NewDecision;
-use tally_store::devices::Greeting;
-use tally_store::people::Founder;
-use tally_store::players::Player;
-use tally_store::privacy::Consent;
-use tally_store::school::SignedIn;
-use tally_store::sessions::Session;
-use tally_store::shot_edits::NewMark;
-use tally_store::shot_intake::NewShot;
+use tally_sim::scenario::{self, COACH, DemoPlayer, DemoSession, PLAYERS, SCHOOL};
+use tally_store::base::signed_in::SignedIn;
+use tally_store::school::people::Founder;
+use tally_store::school::players::Player;
+use tally_store::school::privacy::Consent;
+use tally_store::session::bag::BagClub;
+use tally_store::session::blocks::Block;
+use tally_store::session::sessions::Session;
+use tally_store::shots::devices::Greeting;
+use tally_store::shots::shot_edits::NewMark;
+use tally_store::shots::shot_intake::NewShot;
+use tally_store::trials::decisions::NewDecision;
 use tally_store::{Store, StoreError};
 use uuid::{Builder, Uuid};
 
@@ -74,13 +75,13 @@ pub async fn load(store: &Store) -> Result<(), StoreError> {
         load_player(store, &coach, player, i as u64).await?;
     }
     load_rest(store, &coach).await?;
-    let hash = compute(|| password::hash(DEMO_PASSWORD)).await;
+    let hash = compute(|| password::hash(scenario::PASSWORD)).await;
     load_people(all, &coach, &hash).await?;
     all.mark_demo(coach.school_id).await?;
     let founder = Founder {
         school: SCHOOL,
         name: COACH,
-        sign_in_name: DEMO_SIGN_IN,
+        sign_in_name: scenario::SIGN_IN_NAME,
         password_hash: Some(&hash),
     };
     all.set_up(founder).await.map(|_| ())
@@ -88,10 +89,6 @@ pub async fn load(store: &Store) -> Result<(), StoreError> {
 
 /// The day on which the demo school began.
 const DEMO_DAY: &str = "2026-01-02T08:00:00Z";
-/// Name that the demo's owner signs in with.
-pub const DEMO_SIGN_IN: &str = "tova";
-/// Password of everybody in the demo.
-pub const DEMO_PASSWORD: &str = "tally by the tarn";
 
 /// Who else works at the demo school: name, sign-in name, role, and the players that are
 /// shared with them, by place.
@@ -167,8 +164,8 @@ async fn load_session(
     let mut stored = Session {
         id,
         player_id,
-        purpose: session.purpose.to_owned(),
-        club: session.club.key().to_owned(),
+        purpose: session.purpose,
+        club: session.club,
         place: session.place.to_owned(),
         altitude_m: 0.0,
         temperature_c: 0.0,
@@ -181,7 +178,7 @@ async fn load_session(
         wind_from_deg: None,
         surface: None,
         firmness: None,
-        ball: "premium".to_owned(),
+        ball: BallKind::Premium,
         bag_club_id: None,
     };
     stored.set_conditions(&conditions);
@@ -225,8 +222,8 @@ async fn load_session(
         let (shot, hit_at) = shots[*i];
         let mark = NewMark {
             id: identifier(session.start, session.seed, 1000 + *i as u64),
-            kind: "set_aside",
-            reason: Some(reason),
+            kind: MarkKind::SetAside,
+            reason: Some(*reason),
             note: String::new(),
             strike: None,
             made_at: Some(hit_at + Duration::seconds(11)),
@@ -259,9 +256,7 @@ fn plan_of(session: &DemoSession, golfer: &Golfer) -> Vec<PlannedBlock> {
         window: None,
         rules: &rules,
     };
-    let proposed = Purpose::from_key("purpose", session.purpose)
-        .map(|purpose| propose(purpose, &known))
-        .unwrap_or_default();
+    let proposed = propose(session.purpose, &known);
     let as_proposed = planned.len() <= proposed.len()
         && planned
             .iter()
@@ -280,20 +275,19 @@ fn device_of(monitor: Monitor) -> Uuid {
 
 /// The school's devices, each with the secret that `amber-tally simulate` knows.
 async fn load_devices(store: &Store, school: Uuid) -> Result<(), StoreError> {
-    for (name, device) in [
-        ("Deck radar", Device::Radar),
-        ("Barn camera", Device::Camera),
-        ("Hand radar", Device::HandRadar),
-        ("Barn force plate", Device::ForcePlate),
+    for (name, monitor) in [
+        ("Deck radar", Monitor::Radar),
+        ("Barn camera", Monitor::Camera),
+        ("Hand radar", Monitor::HandRadar),
+        ("Barn force plate", Monitor::ForcePlate),
     ] {
-        let id = device_of(device.monitor());
-        let digest = Token::sent(&device.demo_token()).digest();
+        let id = device_of(monitor);
+        let digest = Token::sent(&monitor.demo_token()).digest();
         store
-            .add_device(school, id, name, device.kind().key(), Some(&digest), false)
+            .add_device(school, id, name, monitor.kind(), Some(&digest), false)
             .await?;
-        let monitor = device.monitor();
         let said = Greeting {
-            kind: device.kind().key().to_owned(),
+            kind: monitor.kind(),
             measures: monitor.measures().iter().copied().collect(),
             calculates: monitor.calculates().iter().copied().collect(),
             clock_ahead_s: None,
@@ -326,17 +320,17 @@ const DECISIONS: [(usize, usize, &str, &str); 2] = [
 async fn load_rest(store: &Store, coach: &SignedIn) -> Result<(), StoreError> {
     let school = coach.school_id;
     for (player, number, club, head, loft, length) in [
-        (0u64, 1u64, "wood5", "shallow", 18.0, 1.07),
-        (0, 2, "iron7", "", 31.0, 0.94),
-        (1, 1, "driver", "low spin", 9.0, 1.15),
-        (1, 2, "driver", "draw bias", 10.5, 1.14),
-        (1, 3, "iron7", "", 30.0, 0.95),
-        (3, 1, "driver", "long drive", 7.5, 1.21),
+        (0u64, 1u64, Club::Wood5, "shallow", 18.0, 1.07),
+        (0, 2, Club::Iron7, "", 31.0, 0.94),
+        (1, 1, Club::Driver, "low spin", 9.0, 1.15),
+        (1, 2, Club::Driver, "draw bias", 10.5, 1.14),
+        (1, 3, Club::Iron7, "", 30.0, 0.95),
+        (3, 1, Club::Driver, "long drive", 7.5, 1.21),
     ] {
         let club = BagClub {
             id: identifier(DEMO_DAY, 2000 + player * 10 + number, 0),
             player_id: identifier(DEMO_DAY, player, 0),
-            club: club.to_owned(),
+            club,
             head: head.to_owned(),
             loft_deg: Some(loft),
             length_m: Some(length),

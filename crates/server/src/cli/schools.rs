@@ -1,11 +1,11 @@
 //! `amber-tally school` and `amber-tally code`: what an operator does for a school's owner.
 
-use crate::token::Token;
+use crate::http::token::Token;
 use chrono::{Duration, Utc};
 use clap::Args;
-use tally_core::access::{CODE_HOLDS_S, sign_in_name};
-use tally_core::invalid::{Invalid, text_within};
-use tally_store::people::Founder;
+use tally_core::school::access::{CODE_HOLDS_S, sign_in_name};
+use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_store::school::people::Founder;
 use tally_store::{Store, StoreError};
 use uuid::Uuid;
 

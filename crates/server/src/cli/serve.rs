@@ -1,6 +1,6 @@
 //! `amber-tally serve`: the server.
 
-use crate::app::{Config, LOOK_AGAIN, Server, StartError};
+use crate::server::{Config, LOOK_AGAIN, Server, StartError};
 use clap::Args;
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::PathBuf;

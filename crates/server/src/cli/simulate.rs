@@ -1,13 +1,15 @@
 //! `amber-tally simulate`: a virtual golfer in front of simulated devices.
 
-use crate::device_client::{ClientError, DeviceClient};
+use crate::intake::device_client::{ClientError, DeviceClient, hello};
 use chrono::{SubsecRound, Utc};
-use clap::{Args, ValueEnum};
+use clap::Args;
 use std::time::Duration;
-use tally_core::air::Conditions;
-use tally_core::club::Club;
-use tally_core::invalid::Invalid;
-use tally_formats::device_line::{DeviceKind, Hello, ShotLine};
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::shots::device::DeviceKind;
+use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_formats::device_line::ShotLine;
 use tally_sim::golfer::{GOLFERS, Golfer};
 use tally_sim::monitor::Monitor;
 use tally_sim::practice::Practice;
@@ -15,60 +17,6 @@ use uuid::Uuid;
 
 /// Swings after which a golfer is warm.
 const WARM: u32 = 12;
-
-/// Which device to play.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
-pub enum Device {
-    /// Follows the ball by radar.
-    Radar,
-    /// Photographs impact.
-    Camera,
-    /// A small radar: speeds alone.
-    HandRadar,
-    /// Feels the ground under the feet.
-    ForcePlate,
-}
-
-impl Device {
-    /// What it sees.
-    pub fn monitor(self) -> Monitor {
-        match self {
-            Device::Radar => Monitor::Radar,
-            Device::Camera => Monitor::Camera,
-            Device::HandRadar => Monitor::HandRadar,
-            Device::ForcePlate => Monitor::ForcePlate,
-        }
-    }
-
-    /// Its kind on the device line.
-    pub fn kind(self) -> DeviceKind {
-        match self {
-            Device::Radar => DeviceKind::Radar,
-            Device::Camera => DeviceKind::Camera,
-            Device::HandRadar => DeviceKind::HandRadar,
-            Device::ForcePlate => DeviceKind::ForcePlate,
-        }
-    }
-
-    /// Its secret in the demo school.
-    pub fn demo_token(self) -> String {
-        format!("dev-demo-{}", self.kind().key())
-    }
-
-    /// What it says first.
-    pub fn hello(self, token: String, session: Option<Uuid>) -> Hello {
-        let monitor = self.monitor();
-        Hello {
-            token,
-            time: Some(Utc::now().trunc_subsecs(3)),
-            kind: self.kind(),
-            run: Uuid::now_v7().to_string(),
-            session,
-            measures: monitor.measures().iter().copied().collect(),
-            calculates: monitor.calculates().iter().copied().collect(),
-        }
-    }
-}
 
 /// What to simulate.
 #[derive(Debug, Args)]
@@ -86,8 +34,8 @@ pub struct Simulate {
     #[arg(long, default_value = "driver", value_parser = club)]
     club: Club,
     /// What watches them; give it twice for two devices on the same swings.
-    #[arg(long, value_enum, default_values_t = [Device::Radar])]
-    monitor: Vec<Device>,
+    #[arg(long, value_parser = monitor, default_value = "radar")]
+    monitor: Vec<Monitor>,
     /// Secret of each device, in the same order; the demo school's when left out.
     #[arg(long)]
     token: Vec<String>,
@@ -133,6 +81,12 @@ pub enum SimulateError {
         /// Secrets.
         tokens: usize,
     },
+}
+
+fn monitor(name: &str) -> Result<Monitor, String> {
+    let kind = DeviceKind::speaking("monitor", &name.replace('-', "_"));
+    let monitor = kind.map(Monitor::of_kind).map_err(|e| e.to_string())?;
+    monitor.ok_or_else(|| format!("there is no simulated {name:?}"))
 }
 
 fn golfer(name: &str) -> Result<Golfer, String> {
@@ -184,20 +138,19 @@ pub async fn run(wanted: Simulate) -> Result<(), SimulateError> {
             tokens: tokens.len(),
         });
     }
-    let monitors: Vec<Monitor> = wanted.monitor.iter().map(|d| d.monitor()).collect();
     let mut devices: Vec<DeviceClient> = wanted
         .monitor
         .iter()
         .zip(tokens)
-        .map(|(device, token)| {
-            DeviceClient::new(&wanted.server, device.hello(token, wanted.session))
+        .map(|(monitor, token)| {
+            DeviceClient::new(&wanted.server, hello(*monitor, token, wanted.session))
         })
         .collect();
     let swings = if wanted.cold { 0 } else { WARM };
     let mut practice = Practice::new(wanted.golfer, conditions, swings, wanted.seed);
     for sequence in 1..=i64::from(wanted.shots) {
         let time = Utc::now().trunc_subsecs(3);
-        let readings = practice.swing(wanted.club, wanted.effort, &monitors);
+        let readings = practice.swing(wanted.club, wanted.effort, &wanted.monitor);
         for (device, reading) in devices.iter_mut().zip(readings) {
             let shot = ShotLine {
                 sequence,

@@ -2,14 +2,15 @@
 
 use clap::{Args, ValueEnum};
 use serde_json::{Value, json};
-use tally_core::air::Conditions;
-use tally_core::club::Club;
-use tally_core::ground::{Ground, Surface};
-use tally_core::house_rules::HouseRules;
-use tally_core::invalid::{Invalid, within};
-use tally_core::units::{MPH, YARD};
-use tally_core::wind::Wind;
-use tally_core::window::{self, Freedom, Map, Question, Range, Speed, deliverable, map};
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::physics::turf::{Ground, Surface};
+use tally_core::physics::wind::Wind;
+use tally_core::reach::window::{self, Freedom, Map, Question, Range, Speed, deliverable, map};
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::invalid::{Invalid, within};
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::units::{MPH, YARD};
 
 /// The question, in the units of its options.
 #[derive(Args)]

@@ -5,12 +5,12 @@ use crate::stage::{PASSWORD, PLAYER, Stage, id, session};
 use axum::http::Method;
 use serde_json::{Value, json};
 use std::collections::{BTreeMap, BTreeSet};
-use tally_core::access::{Right, Role};
-use tally_server::access::{BASE, ROUTES};
-use tally_server::cli::demo::DEMO_PASSWORD;
-use tally_server::password;
+use tally_core::school::access::{Right, Role};
+use tally_server::http::access::{BASE, ROUTES};
+use tally_server::http::password;
+use tally_sim::scenario::PASSWORD as DEMO_PASSWORD;
 use tally_store::Store;
-use tally_store::people::Founder;
+use tally_store::school::people::Founder;
 
 /// Routes as the description tells them: method and path below the base.
 async fn described(stage: &Stage) -> BTreeSet<(String, String)> {
@@ -289,7 +289,8 @@ fn the_document_s_table_is_the_code_s() {
         String::from("| route | owner | coach | assistant | nobody |\n|---|---|---|---|---|\n");
     for (method, path, right) in ROUTES {
         let may = |yes: bool| if yes { "yes" } else { "–" };
-        let [owner, coach, assistant] = Role::ALL.map(|role| may(role.may(*right)));
+        let [owner, coach, assistant] =
+            [Role::Owner, Role::Coach, Role::Assistant].map(|role| may(role.may(*right)));
         let nobody = may(*right == Right::Open);
         table += &format!("| `{method} {path}` | {owner} | {coach} | {assistant} | {nobody} |\n");
     }

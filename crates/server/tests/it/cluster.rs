@@ -10,11 +10,18 @@ pub struct Cluster {
     /// Where PostgreSQL's programs are.
     programs: PathBuf,
     port: u16,
+    /// The language that it speaks, as gettext names it.
+    language: &'static str,
 }
 
 impl Cluster {
     /// Makes one of the same version as the tests' common one, and starts it.
     pub async fn begin() -> Cluster {
+        Cluster::speaking("en").await
+    }
+
+    /// Makes one that tells its errors in another language.
+    pub async fn speaking(language: &'static str) -> Cluster {
         let common = TestDatabase::create().await;
         let programs = "SELECT setting FROM pg_config WHERE name = 'BINDIR'";
         let programs = common.ask(programs).await.unwrap().remove(0).into();
@@ -24,6 +31,7 @@ impl Cluster {
             folder: std::env::temp_dir().join(format!("tally-cluster-{}", Uuid::now_v7())),
             programs,
             port: free.local_addr().unwrap().port(),
+            language,
         };
         drop(free);
         let made = cluster.run(
@@ -89,6 +97,7 @@ impl Cluster {
             Command::new(program)
         };
         command
+            .env("LANGUAGE", self.language)
             .arg("-D")
             .arg(&self.folder)
             .args(arguments)

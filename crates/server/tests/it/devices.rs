@@ -2,7 +2,7 @@
 
 use crate::stage::{CAMERA, PLAYER, RADAR, SESSION, Stage, hello, id, session, shot};
 use serde_json::{Value, json};
-use tally_server::app::{Config, Server};
+use tally_server::server::{Config, Server};
 
 async fn listed(stage: &Stage, device: &str) -> Value {
     let (_, devices) = stage.get("/devices").await;

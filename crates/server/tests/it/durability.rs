@@ -1,11 +1,13 @@
 //! What happens when something breaks: nothing acknowledged is lost, nothing is doubled.
 
+use crate::cluster::Cluster;
 use crate::program::{program, serve};
 use crate::stage::{Device, SESSION, Stage, hello, shot};
 use serde_json::{Value, json};
 use std::time::Duration;
-use tally_server::app::{Config, Server};
-use tally_store::testing::TestDatabase;
+use tally_server::server::{Config, Server};
+use tally_store::testing::{TestDatabase, founded, player};
+use tally_store::{Store, StoreError};
 
 /// How often the server is killed; `TALLY_KILL_ROUNDS` sets another number.
 const ROUNDS: i64 = 6;
@@ -262,4 +264,32 @@ async fn the_operator_sees_that_it_lives_is_ready_and_what_it_does() {
     );
     serving.abort();
     stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_database_that_speaks_german_is_understood() {
+    let cluster = Cluster::speaking("de").await;
+    let database = TestDatabase::create_on(cluster.url()).await;
+    let store = Store::open(&database.url).await.unwrap();
+    let error = database.run("SELECT 1 FROM nowhere").await.unwrap_err();
+    assert!(
+        format!("{error:?}").contains("existiert nicht"),
+        "it does not speak German: {error:?}"
+    );
+    let (north, south) = (
+        founded(&store, "north").await,
+        founded(&store, "south").await,
+    );
+    // Row-level security refuses it, in words that are looked for.
+    let refused = store
+        .for_person(&south)
+        .add_player(north.school_id, &player("Lark"))
+        .await
+        .unwrap_err();
+    assert!(
+        matches!(refused, StoreError::NotFound("player")),
+        "{refused:?}"
+    );
+    drop(store);
+    database.remove().await.unwrap();
 }

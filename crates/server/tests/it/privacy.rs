@@ -2,7 +2,7 @@
 
 use crate::stage::{PLAYER, Stage, id, session};
 use serde_json::{Value, json};
-use tally_server::cli::demo::DEMO_PASSWORD;
+use tally_sim::scenario::PASSWORD as DEMO_PASSWORD;
 
 async fn player_called(stage: &Stage, name: &str) -> String {
     let (_, players) = stage.get("/players").await;

@@ -103,7 +103,16 @@ async fn a_session_takes_the_club_of_the_player_s_bag_and_the_weather_as_typed()
     new["setting"]["ball"] = json!("range");
     assert_eq!(stage.post("/sessions", &new).await.0, 201);
     let (_, view) = stage.get(&format!("/sessions/{}", id(2))).await;
-    assert_eq!(view["bag_club"], "6-iron, forged, 28.5°, 0.96 m, regular");
+    // Words and figures: the length is shown in the units of who reads it.
+    let said = view["bag_club"].as_array().unwrap();
+    let text = |part: &Value| part["text"].as_str().map(str::to_owned);
+    let before: Vec<String> = said.iter().map_while(text).collect();
+    assert_eq!(before.concat(), "6-iron, forged, 28.5°, ");
+    let length = &said[before.len()];
+    assert_eq!(
+        (&length["dimension"], &length["si"]),
+        (&json!("club_length"), &json!(0.96))
+    );
     assert_eq!(view["ball"], "range");
     let wind = &view["conditions"]["wind"];
     assert!((wind["speed_mps"].as_f64().unwrap() - 12.0 / 3.6).abs() < 1e-9);

@@ -4,8 +4,8 @@ use crate::stage::{OWNER, PASSWORD, Stage, Visitor, id};
 use futures_util::future::join_all;
 use serde_json::{Value, json};
 use std::time::{Duration, SystemTime, UNIX_EPOCH};
-use tally_server::app::{Config, Server};
-use tally_server::cli::demo::DEMO_PASSWORD;
+use tally_server::server::{Config, Server};
+use tally_sim::scenario::PASSWORD as DEMO_PASSWORD;
 use totp_rs::{Builder, Secret};
 
 async fn try_in(stage: &Stage, name: &str, password: &str, code: &str) -> (u16, Value) {

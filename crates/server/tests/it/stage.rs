@@ -4,9 +4,10 @@ use reqwest::header::{COOKIE, SET_COOKIE};
 use serde_json::{Value, json};
 use sha2::{Digest, Sha256};
 use std::time::Duration;
+use tally_core::shots::device::DeviceKind;
 use tally_formats::device_line::NOT_NOW;
-use tally_server::app::{Config, Server};
-use tally_server::cli::demo::{DEMO_PASSWORD, DEMO_SIGN_IN};
+use tally_server::server::{Config, Server};
+use tally_sim::scenario::{PASSWORD as DEMO_PASSWORD, SIGN_IN_NAME as DEMO_SIGN_IN};
 use tally_store::Store;
 use tally_store::testing::TestDatabase;
 use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader, Lines};
@@ -45,8 +46,8 @@ impl Stage {
         let store = stage.store().await;
         let school = store.founder().await.unwrap().school_id;
         for (id, name, kind, token) in [
-            (RADAR, "Test radar", "radar", RADAR_TOKEN),
-            (CAMERA, "Test camera", "camera", CAMERA_TOKEN),
+            (RADAR, "Test radar", DeviceKind::Radar, RADAR_TOKEN),
+            (CAMERA, "Test camera", DeviceKind::Camera, CAMERA_TOKEN),
         ] {
             let digest = Sha256::digest(token.as_bytes());
             let id = id.parse().unwrap();

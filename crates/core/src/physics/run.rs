@@ -1,0 +1,348 @@
+//! Bounce and run: what the ball does after it lands.
+//!
+//! Each bounce is that of a rigid sphere on compliant turf (Penner 2002). The turf
+//! gives, so the ball climbs out of a dent: the surface it meets is tilted against
+//! its travel by an angle that grows with speed and steepness. Across that surface
+//! it rebounds with a restitution that falls with speed; along it, friction turns
+//! sliding into rolling, as far as friction reaches. Spin is kept as a vector, so
+//! backspin checks or reverses the ball and sidespin kicks it. Between bounces the
+//! ball flies as in [`crate::physics::flight`]. When the hops are spent it rolls to rest under
+//! a constant resistance. What the turf adds to each is [`crate::physics::turf`]'s.
+
+use crate::physics::air::Air;
+use crate::physics::conditions::Conditions;
+use crate::physics::flight::{Flight, PathPoint};
+use crate::physics::launch::{Aero, BALL_RADIUS, Launch};
+use crate::physics::motion::{Forces, GRAVITY, SPIN, State, Stretch, Touch, VZ, X, Y, Z};
+use crate::physics::turf::Ground;
+use crate::vocabulary::invalid::Invalid;
+use nalgebra::Vector3;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// Tilt of the dent, deg, at the speed (m/s) and angle (deg) below (Penner 2002).
+const DENT_DEG: f64 = 15.4;
+const DENT_SPEED: f64 = 18.6;
+const DENT_ANGLE_DEG: f64 = 44.4;
+/// The dent's wall never leans further than this, deg: beyond it turf tears.
+const DENT_MOST_DEG: f64 = 35.0;
+/// A rebound slower than this upward is no hop any more, m/s.
+const LEAST_HOP: f64 = 0.4;
+/// More hops than any ball makes.
+const MOST_HOPS: usize = 20;
+
+/// Where the ball comes to rest.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Rest {
+    /// Straight-line distance from the tee, m; negative behind it.
+    pub total: f64,
+    /// Total less carry, m; negative when the ball comes back.
+    pub run: f64,
+    /// Right (+) of the target line, m.
+    pub side: f64,
+}
+
+/// A flight followed to rest, with the whole way.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Journey {
+    /// The flight.
+    pub flight: Flight,
+    /// Where it ended.
+    pub rest: Rest,
+    /// The way through the air, from the tee to the first touch.
+    pub air_path: Vec<PathPoint>,
+    /// The hops and the roll, from the first touch to rest.
+    pub ground_path: Vec<PathPoint>,
+}
+
+/// Flies `launch` and lets it bounce and run on the ground of `conditions`.
+///
+/// # Errors
+/// [`Invalid`] outside the domain of flight, air or ground.
+pub fn fly_to_rest(launch: &Launch, conditions: &Conditions) -> Result<(Flight, Rest), Invalid> {
+    launch.check()?;
+    conditions.ground().check()?;
+    Ok(to_rest_with(
+        launch,
+        &conditions.air()?,
+        &conditions.ground(),
+    ))
+}
+
+/// Flies a checked launch to rest in checked air on checked ground; for maps.
+pub fn to_rest_with(launch: &Launch, air: &Air, ground: &Ground) -> (Flight, Rest) {
+    let (forces, start) = Forces::at_launch(launch, air, &Aero::CALIBRATED);
+    let touch = forces.descend(start, |_| ());
+    let flight = Flight::from_touch(&touch);
+    let end = run_out(forces, &touch.at, ground, |_| ());
+    (flight, rest(&flight, end))
+}
+
+/// [`fly_to_rest`] with the whole way, sampled every `every` seconds.
+///
+/// # Errors
+/// As [`fly_to_rest`].
+pub fn journey(launch: &Launch, conditions: &Conditions, every: f64) -> Result<Journey, Invalid> {
+    launch.check()?;
+    let ground = conditions.ground();
+    ground.check()?;
+    let (forces, start) = Forces::at_launch(launch, &conditions.air()?, &Aero::CALIBRATED);
+    let mut air_path = vec![point(&start)];
+    let touch = forces.descend(start, |stretch| sample(stretch, every, &mut air_path));
+    air_path.push(point(&touch.at));
+    let flight = Flight::from_touch(&touch);
+    let mut ground_path = vec![point(&touch.at)];
+    let end = run_out(forces, &touch.at, &ground, |way| match way {
+        Way::Hop(stretch) => sample(stretch, every, &mut ground_path),
+        Way::Touch(at) => ground_path.push(point(at)),
+    });
+    ground_path.push(PathPoint {
+        along: end[X],
+        side: -end[Y],
+        height: 0.0,
+    });
+    Ok(Journey {
+        rest: rest(&flight, end),
+        flight,
+        air_path,
+        ground_path,
+    })
+}
+
+fn rest(flight: &Flight, end: [f64; 2]) -> Rest {
+    let total = end[X].hypot(end[Y]).copysign(end[X]);
+    Rest {
+        total,
+        run: total - flight.carry,
+        side: -end[Y],
+    }
+}
+
+fn point(at: &State) -> PathPoint {
+    PathPoint {
+        along: at[X],
+        side: -at[Y],
+        height: at[Z].max(0.0),
+    }
+}
+
+/// Adds the points of a stretch that lie above the ground.
+fn sample(stretch: &Stretch<'_>, every: f64, path: &mut Vec<PathPoint>) {
+    let pieces = (stretch.step / every).ceil().max(1.0);
+    for i in 1..=pieces as usize {
+        let at = stretch.at(i as f64 / pieces);
+        if at[Z] > 0.0 {
+            path.push(point(&at));
+        }
+    }
+}
+
+/// A piece of the way after the first touch.
+enum Way<'a, 'b> {
+    Hop(&'a Stretch<'b>),
+    Touch(&'a State),
+}
+
+/// Bounces and rolls from a touch to rest; returns x and y there, m.
+fn run_out(
+    mut forces: Forces<'_>,
+    touch: &State,
+    ground: &Ground,
+    mut see: impl FnMut(Way<'_, '_>),
+) -> [f64; 2] {
+    let mut at = *touch;
+    let mut spin = Vector3::from(forces.axis) * at[SPIN];
+    let mut velocity = Vector3::new(at[3], at[4], at[VZ]);
+    for _ in 0..MOST_HOPS {
+        (velocity, spin) = bounce(velocity, spin, ground);
+        if velocity.z < LEAST_HOP {
+            break;
+        }
+        let turning = spin.norm();
+        forces.axis = if turning > 0.0 {
+            (spin / turning).into()
+        } else {
+            [0.0, -1.0, 0.0]
+        };
+        let start = [
+            at[X], at[Y], 0.0, velocity.x, velocity.y, velocity.z, turning,
+        ];
+        let Touch { at: landed, .. } = forces.descend(start, |s| see(Way::Hop(s)));
+        at = landed;
+        see(Way::Touch(&at));
+        velocity = Vector3::new(at[3], at[4], at[VZ]);
+        spin = Vector3::from(forces.axis) * at[SPIN];
+    }
+    // Sliding gives way to rolling: a solid sphere keeps 5/7 of its travel and takes
+    // 2/7 of its spin's.
+    let rolling = velocity * (5.0 / 7.0) + spin.cross(&Vector3::z()) * (2.0 / 7.0 * BALL_RADIUS);
+    let speed = rolling.x.hypot(rolling.y);
+    let reach = speed / (2.0 * ground.rolling_resistance() * GRAVITY);
+    [at[X] + rolling.x * reach, at[Y] + rolling.y * reach]
+}
+
+/// One bounce: velocity (m/s) and spin (rad/s) after it.
+fn bounce(
+    velocity: Vector3<f64>,
+    spin: Vector3<f64>,
+    ground: &Ground,
+) -> (Vector3<f64>, Vector3<f64>) {
+    let level = velocity.x.hypot(velocity.y);
+    let speed = velocity.norm();
+    let steepness = (-velocity.z).atan2(level).to_degrees();
+    let tilt = (DENT_DEG * ground.dent() * (speed / DENT_SPEED) * (steepness / DENT_ANGLE_DEG))
+        .clamp(0.0, DENT_MOST_DEG)
+        .to_radians();
+    let heading = if level > 1e-9 {
+        Vector3::new(velocity.x / level, velocity.y / level, 0.0)
+    } else {
+        Vector3::zeros()
+    };
+    let normal = (Vector3::z() * tilt.cos() - heading * tilt.sin()).normalize();
+
+    let inward = -velocity.dot(&normal);
+    let push = (1.0 + ground.restitution(inward)) * inward;
+    let arm = normal * -BALL_RADIUS;
+    let sliding = velocity + normal * inward + spin.cross(&arm);
+    let slip = sliding.norm();
+    let rub = if slip > 1e-9 {
+        sliding * (-(2.0 / 7.0 * slip).min(ground.friction() * push) / slip)
+    } else {
+        Vector3::zeros()
+    };
+    let rub = rub - heading * (ground.ploughing() * level);
+    (
+        velocity + normal * push + rub,
+        spin + arm.cross(&rub) / (0.4 * BALL_RADIUS * BALL_RADIUS),
+    )
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::physics::club::Club;
+    use crate::physics::turf::Surface;
+    use crate::physics::wind::Wind;
+    use crate::vocabulary::keyed::Keyed;
+    use crate::vocabulary::units::{MPH, YARD};
+    use proptest::prelude::*;
+
+    fn elite(club: Club) -> Launch {
+        club.reference_launch(club.reference_club_speed())
+    }
+
+    fn on(surface: Surface, firmness: f64) -> Conditions {
+        Conditions {
+            ground: Some(Ground { surface, firmness }),
+            ..Conditions::REFERENCE
+        }
+    }
+
+    fn run_yd(club: Club, conditions: &Conditions) -> f64 {
+        fly_to_rest(&elite(club), conditions).unwrap().1.run / YARD
+    }
+
+    #[test]
+    fn an_average_fairway_gives_the_runs_that_coaches_see() {
+        let average = Conditions::REFERENCE;
+        let runs: Vec<_> = Club::all().map(|c| (c, run_yd(c, &average))).collect();
+        for (club, least, most) in [
+            (Club::Driver, 15.0, 30.0),
+            (Club::Iron6, 3.0, 8.0),
+            (Club::Iron7, 3.0, 8.0),
+            (Club::WedgePitching, 0.0, 3.0),
+            (Club::WedgeSand, -1.0, 3.0),
+        ] {
+            let run = run_yd(club, &average);
+            assert!(
+                (least..=most).contains(&run),
+                "{club:?} runs {run}: {runs:?}"
+            );
+        }
+    }
+
+    #[test]
+    fn firmer_ground_runs_further_with_every_club() {
+        for club in Club::all() {
+            let runs = [0.0, 0.25, 0.5, 0.75, 1.0].map(|f| run_yd(club, &on(Surface::Fairway, f)));
+            assert!(runs.windows(2).all(|w| w[0] < w[1]), "{club:?} {runs:?}");
+        }
+    }
+
+    #[test]
+    fn a_spinning_wedge_comes_back_on_a_soft_green() {
+        let wedge = Launch {
+            ball_speed: 90.0 * MPH,
+            launch_angle_deg: 28.0,
+            launch_direction_deg: 0.0,
+            spin_rate_rpm: 11_500.0,
+            spin_axis_deg: 0.0,
+        };
+        let back = fly_to_rest(&wedge, &on(Surface::Green, 0.2)).unwrap().1;
+        assert!(back.run < 0.0, "{back:?}");
+        let knuckle = Launch {
+            spin_rate_rpm: 3000.0,
+            ..wedge
+        };
+        let on_it = fly_to_rest(&knuckle, &on(Surface::Green, 0.2)).unwrap().1;
+        assert!(on_it.run > back.run + 1.0);
+    }
+
+    #[test]
+    fn the_journey_ends_where_the_ball_rests_and_touches_where_it_lands() {
+        let slice = Launch {
+            spin_axis_deg: 12.0,
+            ..elite(Club::Driver)
+        };
+        let told = journey(&slice, &Conditions::REFERENCE, 0.05).unwrap();
+        let (flight, rest) = fly_to_rest(&slice, &Conditions::REFERENCE).unwrap();
+        assert_eq!((told.flight, told.rest), (flight, rest));
+        let landing = told.air_path.last().unwrap();
+        assert!((landing.along.hypot(landing.side) - flight.carry).abs() < 1e-6);
+        let end = told.ground_path.last().unwrap();
+        assert!((end.along.hypot(end.side) - rest.total).abs() < 1e-6);
+        let peak = told.air_path.iter().map(|p| p.height).fold(0.0, f64::max);
+        assert!((peak - flight.apex).abs() < 0.1);
+    }
+
+    #[test]
+    fn ground_beyond_hard_is_refused_by_name() {
+        let refused = fly_to_rest(&elite(Club::Iron7), &on(Surface::Green, 1.5)).unwrap_err();
+        assert_eq!(refused.field, "firmness");
+    }
+
+    proptest! {
+        #[test]
+        fn a_mirrored_shot_rests_at_the_mirrored_place(
+            speed in 20.0..80.0f64, up in 3.0..50.0f64, spin in 0.0..11_000.0f64,
+            axis in -30.0..30.0f64, from in 0.0..360.0f64, firmness in 0.0..1.0f64,
+        ) {
+            let one = Launch {
+                ball_speed: speed, launch_angle_deg: up, launch_direction_deg: 2.0,
+                spin_rate_rpm: spin, spin_axis_deg: axis,
+            };
+            let other = Launch { launch_direction_deg: -2.0, spin_axis_deg: -axis, ..one };
+            let wind = Wind { speed_mps: 6.0, from_deg: from };
+            let here = Conditions { wind: Some(wind), ..on(Surface::Fairway, firmness) };
+            let there = Conditions { wind: Some(wind.mirrored()), ..here };
+            let (a, b) = (fly_to_rest(&one, &here).unwrap().1, fly_to_rest(&other, &there).unwrap().1);
+            prop_assert!((a.side + b.side).abs() < 1e-3, "{a:?} {b:?}");
+            prop_assert!((a.total - b.total).abs() < 1e-3);
+        }
+
+        #[test]
+        fn no_bounce_makes_energy(
+            speed in 2.0..45.0f64, steep in 5.0..85.0f64, spin in -800.0..800.0f64, firmness in 0.0..1.0f64,
+        ) {
+            let (down, level) = steep.to_radians().sin_cos();
+            let velocity = Vector3::new(speed * level, 0.0, -speed * down);
+            let turning = Vector3::new(0.0, spin, 0.0);
+            let ground = Ground { surface: Surface::Green, firmness };
+            let energy = |v: &Vector3<f64>, w: &Vector3<f64>| {
+                v.norm_squared() + 0.4 * BALL_RADIUS * BALL_RADIUS * w.norm_squared()
+            };
+            let (after, turned) = bounce(velocity, turning, &ground);
+            prop_assert!(energy(&after, &turned) <= energy(&velocity, &turning) + 1e-9);
+        }
+    }
+}

@@ -1,0 +1,69 @@
+//! How far each club speed can be sent.
+
+use super::{FASTEST, NoReach, ReachQuestion, SLOWEST, at};
+use crate::reach::window::best;
+use crate::vocabulary::invalid::Invalid;
+use rayon::prelude::*;
+
+/// Speeds at which the furthest is searched.
+const NODES: usize = 12;
+
+/// The furthest that each club speed can be sent.
+pub(super) struct Furthest {
+    /// Pairs of club speed (m/s) and distance (m), slowest first.
+    nodes: Vec<[f64; 2]>,
+}
+
+impl Furthest {
+    pub fn search(question: &ReachQuestion) -> Result<Self, Invalid> {
+        let nodes = (0..NODES)
+            .into_par_iter()
+            .map(|i| {
+                let speed = SLOWEST + (FASTEST - SLOWEST) * i as f64 / (NODES - 1) as f64;
+                Ok([
+                    speed,
+                    best(&at(question, speed, question.freedom))?.distance,
+                ])
+            })
+            .collect::<Result<_, Invalid>>()?;
+        Ok(Self { nodes })
+    }
+
+    /// The furthest at a club speed, m.
+    pub fn at(&self, speed: f64) -> f64 {
+        let above = self.nodes.iter().position(|n| n[0] >= speed);
+        let middle = above.unwrap_or(NODES - 1).clamp(1, NODES - 2);
+        let near = &self.nodes[middle - 1..=middle + 1];
+        (0..3)
+            .map(|i| {
+                let others = (0..3).filter(|j| *j != i);
+                let weight: f64 = others
+                    .map(|j| (speed - near[j][0]) / (near[i][0] - near[j][0]))
+                    .product();
+                weight * near[i][1]
+            })
+            .sum()
+    }
+
+    /// The least club speed that goes `distance`, m/s.
+    pub fn speed_for(&self, distance: f64) -> Result<f64, NoReach> {
+        let most = self.at(FASTEST);
+        if distance > most {
+            return Err(NoReach::TooFar {
+                target: distance,
+                club_speed: FASTEST,
+                most,
+            });
+        }
+        let (mut low, mut high) = (SLOWEST, FASTEST);
+        for _ in 0..40 {
+            let middle = 0.5 * (low + high);
+            if self.at(middle) < distance {
+                low = middle;
+            } else {
+                high = middle;
+            }
+        }
+        Ok(high)
+    }
+}

@@ -1,0 +1,4 @@
+//! Who may do what in a school.
+
+pub mod access;
+pub mod audited;

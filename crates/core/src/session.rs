@@ -1,0 +1,11 @@
+//! How a session is prepared, warmed up for, hit and read.
+
+pub mod acts;
+pub mod bag;
+pub mod hit;
+pub mod last_time;
+pub mod plan;
+pub mod purpose;
+pub mod read;
+pub mod test_plan;
+pub mod warm_up;

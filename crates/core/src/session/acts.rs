@@ -1,0 +1,234 @@
+//! How a session goes: what was done in it, in order, and what that makes of it.
+//!
+//! Acts are never overwritten; the state is what they add up to. So a coach can say
+//! later who skipped the warm-up and why a hold was lifted.
+
+use crate::session::plan::PlannedBlock;
+use crate::session::warm_up::Readiness;
+use crate::vocabulary::invalid::{Invalid, text_within};
+use crate::vocabulary::quantity::Quantity;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// Something done in a session.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum SessionAct {
+    /// The player answered how ready they are.
+    Readiness(Readiness),
+    /// A movement of the warm-up was done.
+    Tick {
+        /// Its key.
+        movement: String,
+    },
+    /// It was not done after all.
+    Untick {
+        /// Its key.
+        movement: String,
+    },
+    /// The warm-up was skipped.
+    SkipWarmUp,
+    /// It was taken up after all.
+    TakeUpWarmUp,
+    /// Full-effort blocks are held.
+    Hold {
+        /// Why.
+        reason: String,
+    },
+    /// The hold is lifted.
+    Lift {
+        /// Why that may be.
+        reason: String,
+    },
+    /// Shots that come in now do not count.
+    Pause,
+    /// They count again.
+    Resume,
+    /// A value is not shown in this session.
+    Hide {
+        /// Which.
+        quantity: Quantity,
+    },
+    /// It is shown again.
+    Show {
+        /// Which.
+        quantity: Quantity,
+    },
+    /// A practice device plays in this session.
+    PracticeBegins,
+    /// It stops.
+    PracticeEnds,
+}
+
+impl SessionAct {
+    /// Checks what was typed.
+    ///
+    /// # Errors
+    /// [`Invalid`] for an empty reason or answers out of range.
+    pub fn check(&self) -> Result<(), Invalid> {
+        match self {
+            SessionAct::Readiness(readiness) => readiness.check(),
+            SessionAct::Hold { reason } | SessionAct::Lift { reason } => {
+                text_within("reason", reason, 500).map(|_| ())
+            }
+            SessionAct::Tick { movement } | SessionAct::Untick { movement } => {
+                text_within("movement", movement, 60).map(|_| ())
+            }
+            _ => Ok(()),
+        }
+    }
+}
+
+/// What a session's acts add up to.
+#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Progress {
+    /// The latest answers.
+    pub readiness: Option<Readiness>,
+    /// Movements done, by key.
+    pub done: Vec<String>,
+    /// Whether the warm-up was skipped.
+    pub skipped: bool,
+    /// Why full-effort blocks are held, while they are.
+    pub held: Option<String>,
+    /// Why the last hold was lifted.
+    pub lifted: Option<String>,
+    /// Whether it pauses.
+    pub paused: bool,
+    /// Values not shown.
+    pub hidden: Vec<Quantity>,
+    /// Whether a practice device plays.
+    pub practising: bool,
+}
+
+/// Adds up acts in the order they were done.
+pub fn progress(acts: &[SessionAct]) -> Progress {
+    let mut sum = Progress::default();
+    for act in acts {
+        sum.add(act);
+    }
+    sum
+}
+
+impl Progress {
+    /// Why a block cannot be begun now, when a hold stops it: gentle work goes on.
+    pub fn stops(&self, block: &PlannedBlock) -> Option<&str> {
+        self.held.as_deref().filter(|_| block.full_effort)
+    }
+
+    fn add(&mut self, act: &SessionAct) {
+        match act {
+            SessionAct::Readiness(readiness) => {
+                // Pain that is gone does not lift a hold; the coach does.
+                if readiness.pain {
+                    self.held = Some("the player told of pain".to_owned());
+                    self.lifted = None;
+                }
+                self.readiness = Some(readiness.clone());
+            }
+            SessionAct::Tick { movement } => {
+                if !self.done.contains(movement) {
+                    self.done.push(movement.clone());
+                }
+            }
+            SessionAct::Untick { movement } => self.done.retain(|done| done != movement),
+            SessionAct::SkipWarmUp => self.skipped = true,
+            SessionAct::TakeUpWarmUp => self.skipped = false,
+            SessionAct::Hold { reason } => {
+                self.held = Some(reason.clone());
+                self.lifted = None;
+            }
+            SessionAct::Lift { reason } => {
+                if self.held.take().is_some() {
+                    self.lifted = Some(reason.clone());
+                }
+            }
+            SessionAct::Pause => self.paused = true,
+            SessionAct::Resume => self.paused = false,
+            SessionAct::Hide { quantity } => {
+                if !self.hidden.contains(quantity) {
+                    self.hidden.push(*quantity);
+                }
+            }
+            SessionAct::Show { quantity } => self.hidden.retain(|hidden| hidden != quantity),
+            SessionAct::PracticeBegins => self.practising = true,
+            SessionAct::PracticeEnds => self.practising = false,
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn answered(pain: bool) -> SessionAct {
+        SessionAct::Readiness(Readiness {
+            sleep: 4,
+            soreness: 0,
+            hard_exercise: false,
+            pain,
+            note: String::new(),
+        })
+    }
+
+    #[test]
+    fn pain_holds_until_the_coach_lifts_it_with_a_reason() {
+        let mut acts = vec![answered(true)];
+        assert!(progress(&acts).held.is_some());
+        acts.push(answered(false));
+        assert!(
+            progress(&acts).held.is_some(),
+            "an answer does not lift a hold"
+        );
+        acts.push(SessionAct::Lift {
+            reason: "a blister, taped".into(),
+        });
+        let sum = progress(&acts);
+        assert_eq!(
+            (sum.held, sum.lifted.as_deref()),
+            (None, Some("a blister, taped"))
+        );
+        acts.push(answered(true));
+        assert!(progress(&acts).held.is_some(), "new pain holds again");
+    }
+
+    #[test]
+    fn a_hold_is_not_lifted_without_a_reason() {
+        let lift = SessionAct::Lift {
+            reason: "  ".into(),
+        };
+        assert_eq!(lift.check().unwrap_err().field, "reason");
+    }
+
+    #[test]
+    fn ticks_count_once_and_can_be_taken_back() {
+        let tick = |movement: &str| SessionAct::Tick {
+            movement: movement.into(),
+        };
+        let untick = SessionAct::Untick {
+            movement: "hips".into(),
+        };
+        let acts = [tick("ankles"), tick("hips"), tick("ankles"), untick];
+        assert_eq!(progress(&acts).done, ["ankles"]);
+    }
+
+    #[test]
+    fn what_was_hidden_paused_or_skipped_can_be_undone() {
+        let speed = Quantity::ClubSpeed;
+        let acts = [
+            SessionAct::Hide { quantity: speed },
+            SessionAct::Pause,
+            SessionAct::SkipWarmUp,
+        ];
+        let sum = progress(&acts);
+        assert!(sum.paused && sum.skipped && sum.hidden == [speed]);
+        let undone = [
+            SessionAct::Show { quantity: speed },
+            SessionAct::Resume,
+            SessionAct::TakeUpWarmUp,
+        ];
+        assert_eq!(
+            progress(&[&acts[..], &undone[..]].concat()),
+            Progress::default()
+        );
+    }
+}

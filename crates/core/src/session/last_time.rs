@@ -1,0 +1,167 @@
+//! What the player did last time with the same purpose and club, and what to beat.
+
+use crate::session::purpose::Purpose;
+use crate::shots::reading::Reading;
+use crate::shots::standing::Standing;
+use crate::statistics::summary::{Summary, summarise};
+use crate::vocabulary::quantity::Quantity;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// A shot of last time.
+#[derive(Debug, Clone, Copy)]
+pub struct PastShot<'a> {
+    /// Label of its block.
+    pub block: &'a str,
+    /// Its values.
+    pub reading: &'a Reading,
+    /// How it stands.
+    pub standing: Standing,
+}
+
+/// One value over last time's kept shots.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct PastFigure {
+    /// Which.
+    pub quantity: Quantity,
+    /// Its summary.
+    pub summary: Summary,
+}
+
+/// The range that a block of this label gave last time: its mean and one spread
+/// either side.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct PastBand {
+    /// The block's label.
+    pub label: String,
+    /// Lower end, internal units.
+    pub low: f64,
+    /// Upper end.
+    pub high: f64,
+    /// Shots behind it.
+    pub n: usize,
+}
+
+/// What there is to beat.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct ToBeat {
+    /// Which value.
+    pub quantity: Quantity,
+    /// Best of last time.
+    pub best: f64,
+    /// Average of last time.
+    pub mean: f64,
+    /// Shots behind them.
+    pub n: usize,
+}
+
+/// Last time's figures.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct LastTime {
+    /// The numbers that the purpose shows, over kept shots.
+    pub figures: Vec<PastFigure>,
+    /// The greatest of those numbers by block.
+    pub bands: Vec<PastBand>,
+    /// The first number of which more is better.
+    pub to_beat: Option<ToBeat>,
+}
+
+/// A player's usual and best speed with a club, m/s: the mean of the latest session that
+/// has any, and the fastest of all. `latest_first` holds the kept speeds of each session.
+pub fn usual_and_best(latest_first: &[Vec<f64>]) -> (Option<f64>, Option<f64>) {
+    let latest = latest_first.iter().find(|speeds| !speeds.is_empty());
+    let usual = latest.map(|speeds| speeds.iter().sum::<f64>() / speeds.len() as f64);
+    let best = latest_first.iter().flatten().copied().reduce(f64::max);
+    (usual, best)
+}
+
+/// Sums up last time's shots.
+pub fn last_time(purpose: Purpose, shots: &[PastShot<'_>], level: f64) -> LastTime {
+    let kept = || shots.iter().filter(|s| s.standing == Standing::Kept);
+    let figures: Vec<PastFigure> = purpose
+        .shown()
+        .iter()
+        .filter_map(|&quantity| {
+            let values: Vec<f64> = kept().filter_map(|s| s.reading.get(quantity)).collect();
+            summarise(&values, level).map(|summary| PastFigure { quantity, summary })
+        })
+        .collect();
+    let to_beat = figures
+        .iter()
+        .find(|figure| figure.quantity.has_best())
+        .map(|PastFigure { quantity, summary }| ToBeat {
+            quantity: *quantity,
+            best: summary.best,
+            mean: summary.mean,
+            n: summary.n,
+        });
+    let greatest = purpose.shown()[0];
+    let mut labels: Vec<&str> = Vec::new();
+    for shot in kept() {
+        if !labels.contains(&shot.block) {
+            labels.push(shot.block);
+        }
+    }
+    let bands = labels
+        .into_iter()
+        .filter_map(|label| {
+            let values: Vec<f64> = kept()
+                .filter(|s| s.block == label)
+                .filter_map(|s| s.reading.get(greatest))
+                .collect();
+            let summary = summarise(&values, level)?;
+            let spread = summary.spread?;
+            Some(PastBand {
+                label: label.to_owned(),
+                low: summary.mean - spread,
+                high: summary.mean + spread,
+                n: summary.n,
+            })
+        })
+        .collect();
+    LastTime {
+        figures,
+        bands,
+        to_beat,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::shots::reading::Provenance;
+
+    #[test]
+    fn only_kept_shots_count_and_the_best_of_them_is_to_beat() {
+        let speeds = [44.0, 45.0, 46.0, 99.0];
+        let readings = speeds.map(|speed| {
+            let mut reading = Reading::default();
+            reading.set(Quantity::ClubSpeed, speed, Provenance::Measured);
+            reading
+        });
+        let shots: Vec<PastShot<'_>> = readings
+            .iter()
+            .enumerate()
+            .map(|(i, reading)| PastShot {
+                block: if i < 2 { "Stock" } else { "Full" },
+                reading,
+                standing: if i == 3 {
+                    Standing::SetAside
+                } else {
+                    Standing::Kept
+                },
+            })
+            .collect();
+        let told = last_time(Purpose::SpeedDay, &shots, 0.9);
+        let beat = told.to_beat.unwrap();
+        assert_eq!((beat.best, beat.mean, beat.n), (46.0, 45.0, 3));
+        // One shot of "Full" was kept: it has no spread, so no band.
+        assert_eq!(told.bands.len(), 1);
+        assert_eq!(told.bands[0].label, "Stock");
+    }
+
+    #[test]
+    fn nothing_kept_leaves_nothing_to_beat() {
+        assert_eq!(last_time(Purpose::Benchmark, &[], 0.9).to_beat, None);
+    }
+}

@@ -1,0 +1,270 @@
+//! The one sentence the station ends in, and its working.
+
+use super::{CarryRead, Counts, Question, Table};
+use crate::statistics::summary::{Estimate, Summary, needed_for};
+use crate::verdicts::verdict::{Verdict, VerdictKind};
+use crate::verdicts::working::{Working, air_row, level_row, row};
+use crate::vocabulary::quantity::Quantity;
+use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::units::Dimension;
+
+pub(super) fn judge(
+    question: &Question<'_>,
+    counts: Counts,
+    carry: &CarryRead,
+    with: &CarryRead,
+    table: &Table<'_>,
+) -> Verdict {
+    let working = working(question, counts, carry, with, table);
+    let judged = carry.gap.and_then(|gap| {
+        Some((
+            gap.interval?,
+            gap.spread?,
+            carry.actual?,
+            carry.by_club_speed?,
+        ))
+    });
+    let Some((gap, spread, actual, expected)) = judged else {
+        return Verdict {
+            kind: VerdictKind::CannotTellYet,
+            sentence: what_is_missing(question, counts, carry),
+            detail: detail(question, counts, carry, with),
+            more_balls: None,
+            working,
+        };
+    };
+    let (kind, more_balls) = decide(&gap, spread, question);
+    Verdict {
+        kind,
+        sentence: sentence(kind, more_balls, question, &gap, &actual, &expected),
+        detail: detail(question, counts, carry, with),
+        more_balls,
+        working,
+    }
+}
+
+/// The interval of the gap against the margin (two one-sided tests for sameness,
+/// Schuirmann 1987), and about how many more balls would bring it to one side.
+fn decide(gap: &Estimate, spread: f64, question: &Question<'_>) -> (VerdictKind, Option<usize>) {
+    let rules = &question.rules;
+    let margin = rules.carry_margin;
+    if gap.low >= -margin && gap.high <= margin {
+        return (VerdictKind::Same, None);
+    }
+    if gap.high < -margin {
+        return (VerdictKind::No, None);
+    }
+    if gap.low > margin {
+        return (VerdictKind::Yes, None);
+    }
+    let to_the_edge = (gap.value.abs() - margin).abs();
+    let more = needed_for(
+        to_the_edge,
+        spread,
+        rules.interval_level,
+        rules.most_more_balls(),
+    )
+    .map(|n| n.saturating_sub(gap.n).max(1));
+    (VerdictKind::CannotTellYet, more)
+}
+
+fn sentence(
+    kind: VerdictKind,
+    more_balls: Option<usize>,
+    question: &Question<'_>,
+    gap: &Estimate,
+    actual: &Summary,
+    expected: &Summary,
+) -> Sentence {
+    let margin = question.rules.carry_margin;
+    let carries = Sentence::of(format!("{} carries ", question.player))
+        .figure(actual.mean, Dimension::Distance)
+        .words(format!(" with the {}", question.club.in_words()));
+    match kind {
+        VerdictKind::Same => carries
+            .words(". That is what this club speed should give, within your ")
+            .figure(margin, Dimension::Distance)
+            .words("."),
+        VerdictKind::No | VerdictKind::Yes => carries
+            .words(", ")
+            .apart(actual.mean, actual.mean - gap.value, Dimension::Distance)
+            .words(if kind == VerdictKind::No {
+                " short of what this club speed should give."
+            } else {
+                " further than this club speed should give."
+            }),
+        VerdictKind::CannotTellYet => carries
+            .words("; this club speed should give ")
+            .bare(expected.mean, Dimension::Distance)
+            .words(". Cannot tell yet whether that matters: ")
+            .words(match more_balls {
+                Some(1) => "about 1 more ball would tell.".to_owned(),
+                Some(n) => format!("about {n} more balls would tell."),
+                None => format!(
+                    "even {} more balls would hardly tell.",
+                    question.rules.most_more_balls()
+                ),
+            }),
+    }
+}
+
+fn what_is_missing(question: &Question<'_>, counts: Counts, carry: &CarryRead) -> Sentence {
+    let shots = question.shots.len();
+    Sentence::of(if shots == 0 {
+        "No shots yet. They appear here as they are hit."
+    } else if counts.kept == 0 && counts.set_aside > 0 {
+        "No shot stands: all are set aside or doubtful. Keep some to read the session."
+    } else if counts.kept == 0 {
+        "Every shot is doubtful. Decide which to keep to read the session."
+    } else if carry.actual.is_none() {
+        "No kept shot has a carry, so it cannot be held against what to expect."
+    } else if carry.by_club_speed.is_none() {
+        "No kept shot has a club speed that the house factor covers, so there is no carry to expect."
+    } else {
+        "Only one kept shot can be compared. At least one more is needed to say how sure it is."
+    })
+}
+
+fn detail(
+    question: &Question<'_>,
+    counts: Counts,
+    carry: &CarryRead,
+    with: &CarryRead,
+) -> Sentence {
+    let shots = carry.actual.map_or(counts.kept, |a| a.n);
+    let mut detail = Sentence::of(format!(
+        "{shots} {}",
+        if shots == 1 { "shot" } else { "shots" }
+    ));
+    if let Some(interval) = carry.actual.and_then(|a| a.interval) {
+        detail = detail
+            .words(format!(
+                " · {:.0} % interval ",
+                question.rules.interval_level * 100.0
+            ))
+            .bare(interval.low, Dimension::Distance)
+            .words(" to ")
+            .bare(interval.high, Dimension::Distance);
+    }
+    if counts.set_aside > 0
+        && let Some(all) = with.actual
+    {
+        detail = detail
+            .words(format!(
+                " · with the {} set aside ",
+                in_words(counts.set_aside)
+            ))
+            .bare(all.mean, Dimension::Distance);
+    }
+    if counts.doubtful > 0 {
+        detail = detail.words(format!(
+            " · {} doubtful left out",
+            in_words(counts.doubtful)
+        ));
+    }
+    detail
+}
+
+fn working(
+    question: &Question<'_>,
+    counts: Counts,
+    carry: &CarryRead,
+    with: &CarryRead,
+    table: &Table<'_>,
+) -> Working {
+    let rules = &question.rules;
+    let conditions = &question.conditions;
+    let factor = rules.house_factor(question.club);
+    let speed = table.summary(Quantity::ClubSpeed).and_then(|s| s.kept);
+    let air = speed.and_then(|s| {
+        crate::shots::expected_carry::air_ratio(question.club, s.mean, conditions).ok()
+    });
+
+    let mut inputs = vec![row(
+        "Shots",
+        Sentence::of(format!(
+            "{} kept, {} set aside, {} doubtful",
+            counts.kept, counts.set_aside, counts.doubtful
+        )),
+    )];
+    inputs.extend(speed.map(|s| {
+        row(
+            "Mean club speed",
+            Sentence::default().figure(s.mean, Dimension::Speed),
+        )
+    }));
+    inputs.push(air_row(conditions));
+    let calculated = table.calculated(Quantity::Carry);
+    if calculated > 0 {
+        inputs.push(row(
+            "Carry as calculated by the device",
+            Sentence::of(format!(
+                "{calculated} of {} shots; it was not watched to the ground",
+                counts.kept
+            )),
+        ));
+    }
+
+    let mut results = Vec::new();
+    for (name, carry) in [("kept shots", carry), ("with those set aside", with)] {
+        if name != "kept shots" && counts.set_aside == 0 {
+            continue;
+        }
+        for (what, summary) in [
+            ("Carry", carry.actual),
+            ("Expected by club speed", carry.by_club_speed),
+            ("Expected by launch", carry.by_launch),
+            ("Carry minus expected by club speed", carry.gap),
+            ("Carry minus expected by launch", carry.launch_gap),
+        ] {
+            results.extend(summary.map(|s| row(&format!("{what}, {name}"), with_interval(&s))));
+        }
+    }
+
+    Working {
+        inputs,
+        formula: vec![
+            Sentence::of("By club speed: expected carry = house factor × club speed × air, shot by shot. Air is how much further our flight model carries a sound strike with this club today than in mild air at sea level."),
+            Sentence::of("By launch: our flight model from each ball's own speed, launch and spin in today's air. A gap here is not the strike; it is the air, the ball or the device."),
+            Sentence::of("The verdict holds the mean of (carry − expected) with its Student interval against your margin: wholly inside is the same, wholly outside is short or further, else it cannot tell yet."),
+        ],
+        rules: [
+            Some(row(
+                "House factor",
+                Sentence::default()
+                    .figure(factor, Dimension::CarryPerSpeed)
+                    .words(format!(" for the {}", question.club.in_words())),
+            )),
+            air.map(|air| row("Air", Sentence::of("× ").figure(air, Dimension::Ratio))),
+            Some(row("Margin", Sentence::default().figure(rules.carry_margin, Dimension::Distance))),
+            Some(level_row(rules.interval_level)),
+            Some(row("Highest smash believed", Sentence::default().figure(rules.smash_limit, Dimension::Ratio))),
+        ]
+        .into_iter()
+        .flatten()
+        .collect(),
+        results,
+        sources: vec![
+            "Flight: drag and lift by spin ratio and Reynolds number (Bearman & Harvey 1976; Smits & Smith 1994), calibrated on published averages.".to_owned(),
+            "Interval: Student 1908. Sameness: two one-sided tests, Schuirmann 1987.".to_owned(),
+        ],
+    }
+}
+
+fn with_interval(summary: &Summary) -> Sentence {
+    match summary.interval {
+        Some(interval) => interval.said(Dimension::Distance),
+        None => Sentence::default()
+            .figure(summary.mean, Dimension::Distance)
+            .words(", n 1"),
+    }
+}
+
+fn in_words(n: usize) -> String {
+    const WORDS: [&str; 10] = [
+        "no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine",
+    ];
+    WORDS
+        .get(n)
+        .map_or_else(|| n.to_string(), |w| (*w).to_owned())
+}

@@ -1,0 +1,159 @@
+//! How far a shot should have carried.
+//!
+//! Three schools. **By club speed**: carry = k · club speed, with the house
+//! factor k of the club, scaled from reference air to the air of the day by our
+//! flight model. **By launch**: the flight model from the ball's own speed, launch
+//! and spin, in the air of the day. **By the player's own line**: [`crate::statistics::own_line`].
+
+use crate::physics::club::Club;
+use crate::physics::conditions::Conditions;
+use crate::physics::flight::fly;
+use crate::physics::launch::Launch;
+use crate::shots::reading::{Provenance, Reading};
+use crate::verdicts::house_rules::HouseRules;
+use crate::vocabulary::invalid::Invalid;
+use crate::vocabulary::quantity::Quantity;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// The carry a shot should have had, and what that rests on.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Expected {
+    /// Expected carry, m.
+    pub carry: f64,
+    /// Whether a value that the device only calculated went into it.
+    pub rests_on_calculated: bool,
+}
+
+/// Why there is no expectation.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum NoExpectation {
+    /// The reading lacks a value that the school needs.
+    #[error("no {0} in the reading")]
+    Missing(&'static str),
+    /// A value lies outside the model's domain.
+    #[error(transparent)]
+    OutOfDomain(#[from] Invalid),
+}
+
+/// How much further the same sound strike carries in these conditions than in
+/// reference air.
+///
+/// # Errors
+/// [`Invalid`] outside the flight model's domain.
+pub fn air_ratio(club: Club, club_speed: f64, conditions: &Conditions) -> Result<f64, Invalid> {
+    let launch = club.reference_launch(club_speed);
+    Ok(fly(&launch, conditions)?.carry / fly(&launch, &Conditions::REFERENCE)?.carry)
+}
+
+/// Expected carry from club speed by house factor.
+///
+/// # Errors
+/// [`NoExpectation`] without a club speed, or with one outside the model's domain.
+pub fn by_club_speed(
+    reading: &Reading,
+    club: Club,
+    conditions: &Conditions,
+    rules: &HouseRules,
+) -> Result<Expected, NoExpectation> {
+    let speed = reading
+        .value(Quantity::ClubSpeed)
+        .ok_or(NoExpectation::Missing("club speed"))?;
+    let carry = rules.house_factor(club) * speed.si * air_ratio(club, speed.si, conditions)?;
+    Ok(Expected {
+        carry,
+        rests_on_calculated: speed.from == Provenance::Calculated,
+    })
+}
+
+/// The launch in a reading, and whether a value of it was only calculated. Direction
+/// and axis count as zero when the device gives none.
+///
+/// # Errors
+/// [`NoExpectation`] without ball speed, launch angle or spin rate.
+pub fn launch_of(reading: &Reading) -> Result<(Launch, bool), NoExpectation> {
+    let needed = |quantity, name| reading.value(quantity).ok_or(NoExpectation::Missing(name));
+    let speed = needed(Quantity::BallSpeed, "ball speed")?;
+    let launch = needed(Quantity::LaunchAngle, "launch angle")?;
+    let spin = needed(Quantity::SpinRate, "spin rate")?;
+    let calculated = [speed, launch, spin]
+        .iter()
+        .any(|v| v.from == Provenance::Calculated);
+    let launch = Launch {
+        ball_speed: speed.si,
+        launch_angle_deg: launch.si,
+        launch_direction_deg: reading.get(Quantity::LaunchDirection).unwrap_or(0.0),
+        spin_rate_rpm: spin.si,
+        spin_axis_deg: reading.get(Quantity::SpinAxis).unwrap_or(0.0),
+    };
+    Ok((launch, calculated))
+}
+
+/// Expected carry from ball speed, launch and spin by the flight model.
+///
+/// # Errors
+/// [`NoExpectation`] without one of the three, or outside the model's domain.
+pub fn by_launch(reading: &Reading, conditions: &Conditions) -> Result<Expected, NoExpectation> {
+    let (launch, rests_on_calculated) = launch_of(reading)?;
+    Ok(Expected {
+        carry: fly(&launch, conditions)?.carry,
+        rests_on_calculated,
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::vocabulary::units::{MPH, YARD};
+
+    fn reading(values: &[(Quantity, f64)]) -> Reading {
+        let mut reading = Reading::default();
+        for (quantity, si) in values {
+            reading.set(*quantity, *si, Provenance::Measured);
+        }
+        reading
+    }
+
+    #[test]
+    fn the_house_factor_times_speed_is_the_carry_in_reference_air() {
+        let ninety = reading(&[(Quantity::ClubSpeed, 90.0 * MPH)]);
+        let rules = HouseRules::default().with_factor(Club::Iron6, 2.0 * YARD / MPH);
+        let expected = by_club_speed(&ninety, Club::Iron6, &Conditions::REFERENCE, &rules).unwrap();
+        assert!((expected.carry / YARD - 180.0).abs() < 1e-9);
+    }
+
+    #[test]
+    fn the_same_speed_is_expected_to_go_further_high_up() {
+        let fast = reading(&[(Quantity::ClubSpeed, 105.0 * MPH)]);
+        let high = Conditions {
+            altitude_m: 1140.0,
+            ..Conditions::REFERENCE
+        };
+        let rules = HouseRules::default();
+        let low = by_club_speed(&fast, Club::Driver, &Conditions::REFERENCE, &rules).unwrap();
+        assert!(
+            by_club_speed(&fast, Club::Driver, &high, &rules)
+                .unwrap()
+                .carry
+                > low.carry
+        );
+    }
+
+    #[test]
+    fn a_reading_without_spin_says_so() {
+        let bare = reading(&[(Quantity::BallSpeed, 60.0), (Quantity::LaunchAngle, 12.0)]);
+        let refused = by_launch(&bare, &Conditions::REFERENCE).unwrap_err();
+        assert_eq!(refused.to_string(), "no spin rate in the reading");
+    }
+
+    #[test]
+    fn calculated_spin_is_carried_along_as_a_warning() {
+        let mut radar = reading(&[(Quantity::BallSpeed, 60.0), (Quantity::LaunchAngle, 12.0)]);
+        radar.set(Quantity::SpinRate, 2600.0, Provenance::Calculated);
+        assert!(
+            by_launch(&radar, &Conditions::REFERENCE)
+                .unwrap()
+                .rests_on_calculated
+        );
+    }
+}

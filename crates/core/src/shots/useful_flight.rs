@@ -1,0 +1,171 @@
+//! Whether a shot is a useful flight, whatever its distance.
+//!
+//! A long shot that is low, delofted or hooking holds no green: it is told apart from
+//! a good one. Each check is a house rule. Values that no device gave come from the
+//! flight of the shot's own launch.
+
+use crate::physics::club::Club;
+use crate::physics::conditions::Conditions;
+use crate::physics::flight::fly;
+use crate::shots::expected_carry::launch_of;
+use crate::shots::reading::Reading;
+use crate::verdicts::house_rules::HouseRules;
+use crate::vocabulary::quantity::Quantity;
+use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::units::Dimension;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// What is checked.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum CheckKind {
+    /// High enough for the club speed.
+    Apex,
+    /// Steep enough to hold a green.
+    LandingAngle,
+    /// Not delofted.
+    DynamicLoft,
+    /// Spin that the club should give at this speed.
+    Spin,
+    /// Not curving far.
+    Curve,
+}
+
+/// A check that a shot fails.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Failed {
+    /// Which.
+    pub check: CheckKind,
+    /// What was found against what is wanted.
+    pub sentence: Sentence,
+}
+
+/// Every check that `reading` fails; a check whose values are missing fails nothing.
+pub fn failed(
+    reading: &Reading,
+    club: Club,
+    conditions: &Conditions,
+    rules: &HouseRules,
+) -> Vec<Failed> {
+    let flight = launch_of(reading)
+        .ok()
+        .and_then(|(launch, _)| fly(&launch, conditions).ok());
+    let speed = reading.get(Quantity::ClubSpeed);
+    let apex = reading.get(Quantity::Apex).or(flight.map(|f| f.apex));
+    let landing = reading
+        .get(Quantity::LandingAngle)
+        .or(flight.map(|f| f.landing_angle_deg));
+    let usual = speed.map(|s| (club.reference_delivery(s), club.reference_launch(s)));
+    let into_green = club >= Club::Hybrid;
+
+    let mut found = Vec::new();
+    let mut fail = |check, sentence| found.push(Failed { check, sentence });
+    if let (Some(apex), Some(speed)) = (apex, speed)
+        && club >= Club::Iron3
+        && apex < rules.apex_per_speed * speed
+    {
+        let least = rules.apex_per_speed * speed;
+        fail(
+            CheckKind::Apex,
+            against("low: apex ", apex, least, Dimension::Height),
+        );
+    }
+    if let Some(angle) = landing
+        && into_green
+        && angle < rules.landing_least_deg
+    {
+        let least = rules.landing_least_deg;
+        fail(
+            CheckKind::LandingAngle,
+            against("flat: lands at ", angle, least, Dimension::Angle),
+        );
+    }
+    if let (Some(loft), Some((delivery, _))) = (reading.get(Quantity::DynamicLoft), usual) {
+        let least = delivery.dynamic_loft_deg - rules.delofted_deg;
+        if loft < least {
+            fail(
+                CheckKind::DynamicLoft,
+                against("delofted: dynamic loft ", loft, least, Dimension::Angle),
+            );
+        }
+    }
+    if let (Some(spin), Some((_, launch))) = (reading.get(Quantity::SpinRate), usual) {
+        let least = launch.spin_rate_rpm * (1.0 - rules.spin_share);
+        if into_green && spin < least {
+            fail(
+                CheckKind::Spin,
+                against("little spin: ", spin, least, Dimension::Spin),
+            );
+        }
+    }
+    if let Some(axis) = reading.get(Quantity::SpinAxis)
+        && axis.abs() > rules.curve_most_deg
+    {
+        let side = if axis < 0.0 { "left" } else { "right" };
+        let said = Sentence::of(format!("curves {side}: spin axis "))
+            .figure(axis, Dimension::Angle)
+            .words(", at most ")
+            .bare(rules.curve_most_deg, Dimension::Angle);
+        fail(CheckKind::Curve, said);
+    }
+    found
+}
+
+fn against(words: &str, value: f64, least: f64, dimension: Dimension) -> Sentence {
+    Sentence::of(words)
+        .figure(value, dimension)
+        .words(", at least ")
+        .bare(least, dimension)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::shots::reading::Provenance;
+    use crate::vocabulary::units::{FOOT, MPH, Units};
+
+    fn iron(values: &[(Quantity, f64)]) -> Vec<String> {
+        let mut reading = Reading::default();
+        reading.set(Quantity::ClubSpeed, 80.0 * MPH, Provenance::Measured);
+        for (quantity, si) in values {
+            reading.set(*quantity, *si, Provenance::Measured);
+        }
+        let rules = HouseRules::default();
+        failed(&reading, Club::Iron6, &Conditions::REFERENCE, &rules)
+            .iter()
+            .map(|f| f.sentence.show(Units::MphYd))
+            .collect()
+    }
+
+    #[test]
+    fn an_iron_that_flies_lower_than_its_speed_is_low() {
+        assert_eq!(iron(&[(Quantity::Apex, 85.0 * FOOT)]), Vec::<String>::new());
+        assert_eq!(
+            iron(&[(Quantity::Apex, 62.0 * FOOT)]),
+            ["low: apex 62 ft, at least 80"]
+        );
+    }
+
+    #[test]
+    fn a_delofted_hook_is_named_by_both() {
+        let told = iron(&[(Quantity::DynamicLoft, 12.0), (Quantity::SpinAxis, -18.0)]);
+        assert!(
+            told[0].starts_with("delofted") && told[1].starts_with("curves left"),
+            "{told:?}"
+        );
+    }
+
+    #[test]
+    fn a_sound_strike_passes_and_missing_values_fail_nothing() {
+        assert!(iron(&[]).is_empty());
+        let sound = Club::Iron6.reference_launch(92.0 * MPH);
+        let told = iron(&[
+            (Quantity::ClubSpeed, 92.0 * MPH),
+            (Quantity::BallSpeed, sound.ball_speed),
+            (Quantity::LaunchAngle, sound.launch_angle_deg),
+            (Quantity::SpinRate, sound.spin_rate_rpm),
+        ]);
+        assert!(told.is_empty(), "{told:?}");
+    }
+}

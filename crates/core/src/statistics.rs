@@ -1,0 +1,8 @@
+//! What a few numbers can tell: means, intervals and fits, with their sources.
+//!
+//! Nothing here knows what the numbers are of.
+
+pub(crate) mod least_squares;
+pub mod own_line;
+pub mod summary;
+pub(crate) mod warming;

@@ -1,0 +1,8 @@
+//! What a test showed: comparisons, ladders, warm-ups and holes.
+
+pub mod compare;
+pub mod effort;
+pub mod hole;
+pub mod speed_ladder;
+pub mod strokes;
+pub mod warm_up_effect;

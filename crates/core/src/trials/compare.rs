@@ -1,0 +1,453 @@
+//! Whether two ways of hitting differ: short or full, head A or B, before or after.
+//!
+//! Every set is held against the first. The difference of means has a Welch (1947)
+//! interval, with the drift over hitting order taken out when the sets share a session;
+//! sameness within the margin is decided by two one-sided tests (Schuirmann 1987), which
+//! is the same as an interval of twice that level inside the margin. Spread, bests and
+//! landing patterns are compared beside it.
+
+mod difference;
+mod words;
+
+use crate::physics::club::Club;
+use crate::session::purpose::Purpose;
+use crate::session::read::Counts;
+use crate::session::test_plan::more_balls;
+use crate::shots::ball::{Ball, Strikes};
+use crate::shots::landing::{Pattern, landed, pattern};
+use crate::statistics::summary::{Estimate, Summary, summarise};
+use crate::trials::effort::{Felt, felt};
+use crate::verdicts::house_rules::HouseRules;
+use crate::verdicts::verdict::{Verdict, VerdictKind};
+use crate::vocabulary::invalid::{Invalid, within};
+use crate::vocabulary::quantity::Quantity;
+use crate::vocabulary::units::Dimension;
+pub use difference::{Bests, Shuffled, SpreadRatio};
+use difference::{Pair, bests, drift_out, shuffled, spread_ratio, welch};
+use serde::Serialize;
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+/// Sets that are compared at once, at most.
+pub const MOST_SETS: usize = 12;
+
+/// A set of balls with a name.
+#[derive(Debug, Clone, PartialEq)]
+pub struct BallSet {
+    /// What it is called.
+    pub label: String,
+    /// Its balls, in hitting order.
+    pub balls: Vec<Ball>,
+}
+
+/// What is to be compared, and by what.
+#[derive(Debug, Clone, PartialEq)]
+pub struct CompareQuestion {
+    /// The value that decides.
+    pub quantity: Quantity,
+    /// The sets; each is held against the first.
+    pub sets: Vec<BallSet>,
+    /// The difference that makes none, internal units; the house's when absent.
+    pub margin: Option<f64>,
+    /// Width of the fairway that patterns are held against, m; the house's when absent.
+    pub fairway_width: Option<f64>,
+    /// Carry between neighbouring clubs of this player, m, when known.
+    pub club_gap: Option<f64>,
+    /// Whether the drift over hitting order is taken out where it can be.
+    pub drift_out: bool,
+    /// The house's thresholds.
+    pub rules: HouseRules,
+}
+
+/// One set, read.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct SetRead {
+    /// What it is called.
+    pub label: String,
+    /// How its balls stand.
+    pub counts: Counts,
+    /// Kept balls that have the value.
+    pub values: usize,
+    /// The value over kept balls.
+    pub kept: Option<Summary>,
+    /// The same with those set aside.
+    pub with_set_aside: Option<Summary>,
+    /// Where kept balls land, right of the line and carry, m.
+    pub landings: Vec<[f64; 2]>,
+    /// Their pattern.
+    pub pattern: Option<Pattern>,
+    /// The pattern with the balls set aside.
+    pub pattern_with_set_aside: Option<Pattern>,
+    /// Kept strikes from the middle.
+    pub strikes: Strikes,
+    /// Other values over kept balls.
+    pub beside: Vec<BesideRead>,
+}
+
+/// A value that is told beside the one that decides.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct BesideRead {
+    /// Which.
+    pub quantity: Quantity,
+    /// Over kept balls.
+    pub kept: Summary,
+}
+
+/// A set held against the first.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct DifferenceRead {
+    /// Place of the set.
+    pub set: usize,
+    /// How the question is answered for it.
+    pub kind: VerdictKind,
+    /// Its mean minus the first set's, as it decides: drift taken out where it could be.
+    pub difference: Estimate,
+    /// The same as the balls fell.
+    pub raw: Estimate,
+    /// The same with the balls set aside, as they fell.
+    pub with_set_aside: Option<Estimate>,
+    /// Change for each ball of a session that was taken out.
+    pub drift: Option<Estimate>,
+    /// Whether the sets were hit in turns, so that drift hits both alike.
+    pub balanced: bool,
+    /// How often shuffled balls differ as much.
+    pub shuffled: Shuffled,
+    /// Spread over that of the first set.
+    pub spread: Option<SpreadRatio>,
+    /// Left–right spread over that of the first set.
+    pub side_spread: Option<SpreadRatio>,
+    /// Bests at equal numbers of tries.
+    pub bests: Option<Bests>,
+    /// About how many more balls of each would tell.
+    pub more_balls: Option<usize>,
+    /// What the difference is worth in carry, m: for club speed, by the house factor.
+    pub worth: Option<Estimate>,
+    /// What that is in clubs.
+    pub clubs: Option<Estimate>,
+}
+
+/// What a comparison says.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct CompareReport {
+    /// The value that decides.
+    pub quantity: Quantity,
+    /// Level of the intervals: narrower shares for several sets (Dunn 1961).
+    pub interval_level: f64,
+    /// The difference that makes none, internal units.
+    pub margin: f64,
+    /// Width of the fairway, m.
+    pub fairway_width: f64,
+    /// The verdict.
+    pub verdict: Verdict,
+    /// The sets as asked.
+    pub sets: Vec<SetRead>,
+    /// Each further set against the first, where both have enough.
+    pub differences: Vec<DifferenceRead>,
+}
+
+/// Values told beside the one that decides.
+const BESIDE: [Quantity; 6] = [
+    Quantity::ClubSpeed,
+    Quantity::BallSpeed,
+    Quantity::SmashFactor,
+    Quantity::LaunchAngle,
+    Quantity::SpinRate,
+    Quantity::Carry,
+];
+
+/// Compares sets of balls.
+///
+/// # Errors
+/// [`Invalid`] for fewer than two or more than twelve sets, a margin or a fairway that is
+/// not more than nothing, or a quantity without a margin in the house when none is given.
+/// Sets without enough balls are no error: the sentence says what is missing.
+pub fn compare(question: &CompareQuestion) -> Result<CompareReport, Invalid> {
+    let rules = &question.rules;
+    let sets = &question.sets;
+    if !(2..=MOST_SETS).contains(&sets.len()) {
+        let remedy = format!("choose 2 to {MOST_SETS} sets");
+        return Err(Invalid::new(
+            "sets",
+            sets.len(),
+            "cannot be compared",
+            remedy,
+        ));
+    }
+    let margin = margin(question)?;
+    let fairway_width = match question.fairway_width {
+        Some(width) => within("fairway_width", width, 1.0..=200.0, "m")?,
+        None => rules.fairway_width,
+    };
+    let level = 1.0 - (1.0 - rules.interval_level) / (sets.len() - 1) as f64;
+    let read: Vec<SetRead> = sets
+        .iter()
+        .map(|set| read_set(set, question, fairway_width))
+        .collect();
+    let differences: Vec<DifferenceRead> = if words::mixed(sets).is_some() {
+        vec![]
+    } else {
+        (1..sets.len())
+            .filter_map(|i| against_first(question, i, margin, level))
+            .collect()
+    };
+    let verdict = words::verdict(question, &read, &differences, margin, level);
+    Ok(CompareReport {
+        quantity: question.quantity,
+        interval_level: level,
+        margin,
+        fairway_width,
+        verdict,
+        sets: read,
+        differences,
+    })
+}
+
+/// Blocks that make a set.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct SetProposal {
+    /// What it is called.
+    pub label: String,
+    /// Labels of its blocks.
+    pub blocks: Vec<String>,
+}
+
+/// The sets that a purpose's blocks make; each block is told by its label and whether it
+/// asks for full effort. A speed day holds its full-speed blocks against the others, an
+/// effort ladder every feel against stock, any other purpose each label against the one
+/// hit first.
+pub fn propose_sets(purpose: Purpose, blocks: &[(String, bool)]) -> Vec<SetProposal> {
+    let mut sets: Vec<SetProposal> = Vec::new();
+    for (label, full) in blocks {
+        let set = match (purpose, full) {
+            (Purpose::SpeedDay, true) => "Full speed",
+            (Purpose::SpeedDay, false) => "Normal",
+            _ => label,
+        };
+        match sets.iter_mut().find(|known| known.label == set) {
+            Some(known) if known.blocks.contains(label) => {}
+            Some(known) => known.blocks.push(label.clone()),
+            None => sets.push(SetProposal {
+                label: set.to_owned(),
+                blocks: vec![label.clone()],
+            }),
+        }
+    }
+    if purpose == Purpose::EffortLadder {
+        sets.sort_by(|a, b| {
+            let place = |set: &SetProposal| match felt(&set.label) {
+                Some(Felt::Stock) => f64::NEG_INFINITY,
+                Some(Felt::Share(share)) => share,
+                None => f64::INFINITY,
+            };
+            place(a).total_cmp(&place(b))
+        });
+    }
+    sets.truncate(MOST_SETS);
+    sets
+}
+
+/// Median carry between neighbouring clubs of a player, m, from the mean carry of each.
+pub fn club_gap(carries: &[f64]) -> Option<f64> {
+    let mut sorted = carries.to_vec();
+    sorted.sort_by(f64::total_cmp);
+    let mut gaps: Vec<f64> = sorted.windows(2).map(|pair| pair[1] - pair[0]).collect();
+    gaps.sort_by(f64::total_cmp);
+    let middle = gaps.len() / 2;
+    match gaps.len() {
+        0 => None,
+        n if n % 2 == 1 => Some(gaps[middle]),
+        _ => Some(0.5 * (gaps[middle - 1] + gaps[middle])),
+    }
+    .filter(|gap| *gap > 0.0)
+}
+
+/// A player's own gap between neighbouring clubs, m, from the kept balls of a session
+/// with several of them.
+pub fn own_gap<'a>(balls: impl IntoIterator<Item = &'a Ball>) -> Option<f64> {
+    let mut carries: BTreeMap<Club, Vec<f64>> = BTreeMap::new();
+    for ball in balls.into_iter().filter(|ball| ball.kept()) {
+        if let Some(carry) = ball.reading.get(Quantity::Carry) {
+            carries.entry(ball.club).or_default().push(carry);
+        }
+    }
+    let means: Vec<f64> = carries
+        .values()
+        .map(|c| c.iter().sum::<f64>() / c.len() as f64)
+        .collect();
+    club_gap(&means)
+}
+
+fn margin(question: &CompareQuestion) -> Result<f64, Invalid> {
+    let dimension = question.quantity.dimension();
+    match question.margin {
+        Some(margin) if margin > 0.0 && margin.is_finite() => Ok(margin),
+        Some(margin) => Err(Invalid::new(
+            "margin",
+            margin,
+            "is no margin",
+            format!(
+                "give more than 0, and no less than the device tells apart ({})",
+                dimension.grain()
+            ),
+        )),
+        None => question.rules.margin(question.quantity).ok_or_else(|| {
+            Invalid::missing(
+                "margin",
+                format!(
+                    "the house has no margin for {}; give one",
+                    question.quantity.label().to_lowercase()
+                ),
+            )
+        }),
+    }
+}
+
+fn values(balls: &[Ball], question: &CompareQuestion, wanted: fn(&Ball) -> bool) -> Vec<f64> {
+    balls
+        .iter()
+        .filter(|ball| wanted(ball))
+        .filter_map(|ball| ball.counted(question.quantity, &question.rules))
+        .collect()
+}
+
+fn read_set(set: &BallSet, question: &CompareQuestion, fairway_width: f64) -> SetRead {
+    use crate::shots::standing::Standing;
+    let rules = &question.rules;
+    let level = rules.interval_level;
+    let count = |standing| set.balls.iter().filter(|b| b.standing == standing).count();
+    let kept = values(&set.balls, question, Ball::kept);
+    let landings = |wanted: fn(&Ball) -> bool| -> Vec<[f64; 2]> {
+        let balls = set.balls.iter().filter(|b| wanted(b));
+        balls.filter_map(landed).collect()
+    };
+    let (kept_landings, hit_landings) = (landings(Ball::kept), landings(Ball::hit));
+    let kept_pattern = pattern(&kept_landings, fairway_width, rules);
+    let beside = BESIDE.into_iter().filter_map(|quantity| {
+        let balls = set.balls.iter().filter(|b| b.kept());
+        let values: Vec<f64> = balls.filter_map(|b| b.counted(quantity, rules)).collect();
+        let kept = summarise(&values, level)?;
+        Some(BesideRead { quantity, kept })
+    });
+    SetRead {
+        label: set.label.clone(),
+        counts: Counts {
+            kept: count(Standing::Kept),
+            set_aside: count(Standing::SetAside),
+            doubtful: count(Standing::Doubtful),
+        },
+        values: kept.len(),
+        kept: summarise(&kept, level),
+        with_set_aside: summarise(&values(&set.balls, question, Ball::hit), level),
+        pattern_with_set_aside: if hit_landings.len() == kept_landings.len() {
+            kept_pattern.clone()
+        } else {
+            pattern(&hit_landings, fairway_width, rules)
+        },
+        pattern: kept_pattern,
+        landings: kept_landings,
+        strikes: Strikes::of(set.balls.iter().filter(|b| b.kept()), rules),
+        beside: beside.collect(),
+    }
+}
+
+fn against_first(
+    question: &CompareQuestion,
+    set: usize,
+    margin: f64,
+    level: f64,
+) -> Option<DifferenceRead> {
+    let rules = &question.rules;
+    let grain = question.quantity.dimension().grain();
+    let (first, other) = (&question.sets[0].balls, &question.sets[set].balls);
+    let pair = Pair::of(first, other, |ball| {
+        ball.kept()
+            .then(|| ball.counted(question.quantity, rules))
+            .flatten()
+    });
+    if pair.first.len() < 2 || pair.other.len() < 2 {
+        return None;
+    }
+    let raw = welch(&pair.first_values(), &pair.other_values(), level, grain);
+    let drift = if question.drift_out {
+        drift_out(&pair, level, grain)
+    } else {
+        None
+    };
+    let difference = drift.as_ref().map_or(raw, |d| d.difference);
+    let (a, b) = drift.as_ref().map_or_else(
+        || (pair.first_values(), pair.other_values()),
+        |d| (d.first.clone(), d.other.clone()),
+    );
+    let kind = decide(&difference, margin);
+    let more_balls = (kind == VerdictKind::CannotTellYet)
+        .then(|| more_balls(&a, &b, &difference, margin, level, rules))
+        .flatten();
+    let with = |balls: &[Ball]| values(balls, question, Ball::hit);
+    let (all_first, all_other) = (with(first), with(other));
+    let side = |ball: &Ball| {
+        ball.kept()
+            .then(|| ball.reading.get(Quantity::Side))
+            .flatten()
+    };
+    let sides = Pair::of(first, other, side);
+    let (worth, clubs) = worth(question, &difference, first);
+    Some(DifferenceRead {
+        set,
+        kind,
+        difference,
+        raw,
+        with_set_aside: (all_first.len() + all_other.len() > a.len() + b.len())
+            .then(|| welch(&all_first, &all_other, level, grain)),
+        drift: drift.as_ref().map(|d| d.slope),
+        balanced: pair.balanced(),
+        shuffled: shuffled(&a, &b),
+        spread: spread_ratio(&a, &b, level, grain),
+        side_spread: spread_ratio(
+            &sides.first_values(),
+            &sides.other_values(),
+            level,
+            Dimension::Distance.grain(),
+        ),
+        bests: question
+            .quantity
+            .has_best()
+            .then(|| bests(&pair.first_values(), &pair.other_values(), grain)),
+        more_balls,
+        worth,
+        clubs,
+    })
+}
+
+/// The interval against nothing and against the margin.
+pub(crate) fn decide(difference: &Estimate, margin: f64) -> VerdictKind {
+    if difference.low >= -margin && difference.high <= margin {
+        VerdictKind::Same
+    } else if difference.low > 0.0 {
+        VerdictKind::Yes
+    } else if difference.high < 0.0 {
+        VerdictKind::No
+    } else {
+        VerdictKind::CannotTellYet
+    }
+}
+
+/// A difference of speed in carry by the house factor, and any of carry in clubs.
+fn worth(
+    question: &CompareQuestion,
+    difference: &Estimate,
+    first: &[Ball],
+) -> (Option<Estimate>, Option<Estimate>) {
+    let club = first.first().map_or(Club::Driver, |ball| ball.club);
+    let worth = match question.quantity {
+        Quantity::ClubSpeed => Some(difference.times(question.rules.house_factor(club))),
+        Quantity::Carry | Quantity::Total => Some(*difference),
+        _ => None,
+    };
+    let gap = question.club_gap.unwrap_or(question.rules.club_gap);
+    let clubs = worth.map(|worth| worth.times(1.0 / gap));
+    let speed = question.quantity == Quantity::ClubSpeed;
+    (worth.filter(|_| speed), clubs)
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,291 @@
+//! An effort ladder in words.
+
+use super::choose::Chosen;
+use super::{EffortLevel, EffortQuestion, EffortReport};
+use crate::trials::hole::Criterion;
+use crate::verdicts::verdict::{Verdict, VerdictKind};
+use crate::verdicts::working::{Working, figure_row, level_row, row};
+use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::units::Dimension;
+
+/// Stands until the report is complete.
+pub(super) fn nothing_yet() -> Verdict {
+    Verdict {
+        kind: VerdictKind::CannotTellYet,
+        sentence: Sentence::default(),
+        detail: Sentence::default(),
+        more_balls: None,
+        working: Working {
+            inputs: vec![],
+            formula: vec![],
+            rules: vec![],
+            results: vec![],
+            sources: vec![],
+        },
+    }
+}
+
+pub(super) fn verdict(
+    question: &EffortQuestion<'_>,
+    report: &EffortReport,
+    chosen: &Chosen,
+) -> Verdict {
+    let working = working(question, report, chosen);
+    let detail = detail(report);
+    let level = question.rules.interval_level;
+    let told = chosen.play.map(|play| &report.levels[play]);
+    let Some(best) = told.filter(|_| report.levels.len() > 1) else {
+        return Verdict {
+            kind: VerdictKind::CannotTellYet,
+            sentence: missing(question, report),
+            detail,
+            more_balls: None,
+            working,
+        };
+    };
+    let what = merit(question.criterion, best);
+    let stock = report.levels.iter().find(|l| l.felt.is_none());
+    let player = question.player;
+    let aim = match question.criterion {
+        Criterion::Strokes => "strokes",
+        Criterion::Fairway => "the fairway",
+        Criterion::Distance => "distance",
+    };
+    let against = |said: Sentence| match stock {
+        Some(stock) if best.felt.is_some() => {
+            let said = said.words("; stock ");
+            said.join(merit(question.criterion, stock)).words(".")
+        }
+        _ => said.words("."),
+    };
+    let chance = chosen.beats_stock.or(best.best).unwrap_or(0.0);
+    let (kind, sentence) = if stock.is_some() && best.felt.is_none() {
+        let sentence = Sentence::of(format!(
+            "{player}’s stock swing is the one to play for {aim}: "
+        ));
+        let kind = if chance >= level {
+            VerdictKind::Same
+        } else {
+            VerdictKind::CannotTellYet
+        };
+        let sentence = if kind == VerdictKind::Same {
+            sentence
+        } else {
+            Sentence::of(format!(
+                "{player}’s stock swing looks best for {aim}, but it is not sure: "
+            ))
+        };
+        (kind, sentence.join(what).words("."))
+    } else if chance >= level {
+        let sentence = Sentence::of(format!("Play {} for {aim}: ", best.label)).join(what);
+        (VerdictKind::Yes, against(sentence))
+    } else {
+        let sentence = match stock {
+            Some(stock) => Sentence::of(format!(
+                "{} and stock cannot be told apart yet for {aim}: ",
+                best.label
+            ))
+            .join(bare_merit(question.criterion, best))
+            .words(" and ")
+            .join(merit(question.criterion, stock))
+            .words("."),
+            None => Sentence::of(format!(
+                "{} looks best for {aim}, but it is not sure: ",
+                best.label
+            ))
+            .join(what)
+            .words("."),
+        };
+        let sentence = match chosen.more_balls {
+            Some(1) => sentence.words(" About 1 more ball of each would tell."),
+            Some(n) => sentence.words(format!(" About {n} more balls of each would tell.")),
+            None => sentence,
+        };
+        (VerdictKind::CannotTellYet, sentence)
+    };
+    Verdict {
+        kind,
+        sentence,
+        detail,
+        more_balls: if kind == VerdictKind::CannotTellYet {
+            chosen.more_balls
+        } else {
+            None
+        },
+        working,
+    }
+}
+
+/// The merit without its unit, which the one that follows carries.
+fn bare_merit(criterion: Criterion, level: &EffortLevel) -> Sentence {
+    match (criterion, level.strokes, level.fairway, level.carry) {
+        (Criterion::Strokes, Some(strokes), ..) => Sentence::of(format!("{:.2}", strokes.value)),
+        (Criterion::Fairway, _, Some(fairway), _) => {
+            Sentence::of(format!("{:.0} %", fairway.value * 100.0))
+        }
+        (Criterion::Distance, .., Some(carry)) => {
+            Sentence::default().bare(carry.value, Dimension::Distance)
+        }
+        _ => merit(criterion, level),
+    }
+}
+
+fn merit(criterion: Criterion, level: &EffortLevel) -> Sentence {
+    match criterion {
+        Criterion::Strokes => Sentence::of(level.strokes.map_or_else(
+            || "no pattern yet".to_owned(),
+            |s| format!("{:.2} strokes", s.value),
+        )),
+        Criterion::Fairway => Sentence::of(level.fairway.map_or_else(
+            || "no pattern yet".to_owned(),
+            |f| format!("{:.0} % of fairways", f.value * 100.0),
+        )),
+        Criterion::Distance => match level.carry {
+            Some(carry) => Sentence::default()
+                .figure(carry.value, Dimension::Distance)
+                .words(" of carry"),
+            None => Sentence::of("no carry yet"),
+        },
+    }
+}
+
+fn missing(question: &EffortQuestion<'_>, report: &EffortReport) -> Sentence {
+    let kept = question.balls.iter().filter(|(b, _)| b.kept()).count();
+    Sentence::of(if question.balls.is_empty() {
+        "No shots yet. The ladder appears as they are hit.".to_owned()
+    } else if report.levels.is_empty() && !report.left_out.is_empty() && kept > 0 {
+        format!(
+            "No block names an effort. Call blocks “70 %” or “Stock”; “{}” is not read.",
+            report.left_out[0]
+        )
+    } else if kept == 0 {
+        "No shot stands: all are set aside or doubtful.".to_owned()
+    } else if report.levels.is_empty() {
+        "No kept shot has a club speed, or each effort was hit only once.".to_owned()
+    } else if report.levels.len() == 1 {
+        format!(
+            "Only {} was hit. At least two efforts are needed.",
+            report.levels[0].label
+        )
+    } else {
+        "The real effort shows; no effort has two balls with carry and side, so its pattern does not.".to_owned()
+    })
+}
+
+fn detail(report: &EffortReport) -> Sentence {
+    let shots: usize = report.levels.iter().map(|l| l.n).sum();
+    let aside: usize = report.levels.iter().map(|l| l.set_aside).sum();
+    let mut said = Sentence::of(format!("{shots} balls"));
+    if aside > 0 {
+        said = said.words(format!(" · {aside} set aside"));
+    }
+    let gentlest = report.levels.first().and_then(|l| Some((l.felt?, l.real)));
+    if let Some((felt, real)) = gentlest {
+        said = said.words(format!(
+            " · {:.0} % by feel is {:.0} % of the speed",
+            felt * 100.0,
+            real.value * 100.0
+        ));
+    }
+    if let Some(stock) = report.stock_at {
+        said = said.words(format!(
+            " · stock feels like {:.0} % ({:.0} to {:.0})",
+            stock.value * 100.0,
+            stock.low * 100.0,
+            stock.high * 100.0
+        ));
+    }
+    if let Some(warm_up) = report.warm_up {
+        said = said
+            .words(" · warm-up of ")
+            .figure(warm_up.value, Dimension::Speed)
+            .words(" taken out");
+    }
+    said
+}
+
+fn working(question: &EffortQuestion<'_>, report: &EffortReport, chosen: &Chosen) -> Working {
+    let rules = &question.rules;
+    let mut inputs = Vec::new();
+    if let Some(reference) = report.reference {
+        inputs.push(figure_row(
+            "Reference maximum of club speed",
+            reference,
+            Dimension::Speed,
+        ));
+    }
+    inputs.push(figure_row("Hole", report.hole.length, Dimension::Distance));
+    inputs.push(figure_row(
+        "Fairway",
+        report.hole.fairway_width,
+        Dimension::Distance,
+    ));
+    for label in &report.left_out {
+        inputs.push(row(label, Sentence::of("names no effort and is left out")));
+    }
+    let mut results = Vec::new();
+    for level in &report.levels {
+        let mut said = Sentence::default()
+            .join(level.speed.said(Dimension::Speed))
+            .words(format!(
+                "; {:.0} % of the reference",
+                level.real.value * 100.0
+            ));
+        if let Some(carry) = level.carry {
+            said = said
+                .words("; carry ")
+                .figure(carry.value, Dimension::Distance);
+        }
+        if let Some(fairway) = level.fairway {
+            said = said.words(format!(
+                "; fairway {:.0} % ({:.0} to {:.0})",
+                fairway.value * 100.0,
+                fairway.low * 100.0,
+                fairway.high * 100.0
+            ));
+        }
+        if let Some(strokes) = level.strokes {
+            said = said.words(format!(
+                "; {:.2} strokes ({:.2} to {:.2})",
+                strokes.value, strokes.low, strokes.high
+            ));
+        }
+        results.push(row(&level.label, said));
+    }
+    for (name, slope) in [
+        (
+            "Speed for each tenth of effort, warm-up taken out",
+            report.slope,
+        ),
+        ("The same, not taken out", report.slope_raw),
+        ("Warm-up from the first swing on", report.warm_up),
+    ] {
+        if let Some(slope) = slope {
+            results.push(row(name, slope.said(Dimension::Speed)));
+        }
+    }
+    if let Some(chance) = chosen.beats_stock {
+        results.push(row(
+            "Chance that the best beats stock",
+            Sentence::of(format!("{:.0} %", chance * 100.0)),
+        ));
+    }
+    Working {
+        inputs,
+        formula: vec![
+            Sentence::of("Club speed = level of the effort − gain · exp(−n/τ), fitted together; n counts the swings made before. The levels of the feels are made to rise. Real effort is the level over the reference maximum."),
+            Sentence::of("Stock’s place is the feel at which that rising curve, straight between feels, gives stock’s speed."),
+            Sentence::of("Each effort’s pattern is bivariate normal; to its own scatter comes a few balls’ worth of the common scatter, along its trend over real effort. Mishits that were set aside count; swings that missed their feel do not."),
+            Sentence::of("Best by the criterion: over draws of what the patterns may be. Strokes are reckoned as in the hole chooser."),
+        ],
+        rules: vec![
+            row("Balls’ worth of shared spread", Sentence::of(format!("{:.0}", rules.shared_spread))),
+            row("Strokes a round above the baseline", Sentence::of(format!("{:.0}", rules.player_level))),
+            level_row(rules.interval_level),
+        ],
+        results,
+        sources: vec![
+            "Rising curve: Ayer et al. 1955. Unknown τ and patterns: Box & Tiao 1973. Shared spread: Smyth 2004, James & Stein 1961. Strokes: Broadie 2012.".to_owned(),
+        ],
+    }
+}

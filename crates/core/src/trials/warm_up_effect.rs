@@ -1,0 +1,494 @@
+//! How a warm-up shows in club speed.
+//!
+//! Speed against the number of swings made is fitted as
+//! `v(n) = plateau − gain·exp(−n/τ) − fatigue·n`, with a plateau for each kind of block,
+//! so that a change of task does not look like warming up. Whether there is a warm-up at
+//! all is decided by shuffling: how often would the same swings in another order look as
+//! much like one (Fisher 1935)?
+
+use crate::shots::ball::Ball;
+use crate::statistics::summary::Estimate;
+use crate::statistics::warming::{Warming, column};
+use crate::verdicts::house_rules::HouseRules;
+use crate::verdicts::verdict::{Verdict, VerdictKind};
+use crate::verdicts::working::{Working, WorkingRow, figure_row, level_row, row};
+use crate::vocabulary::quantity::Quantity;
+use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::units::Dimension;
+use rand::SeedableRng;
+use rand::seq::SliceRandom;
+use rand_pcg::Pcg64;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// Swings below which three parameters cannot be told.
+pub const LEAST_SWINGS: usize = 8;
+/// Swings from which tiring is told apart from the plateau.
+const FATIGUE_FROM: usize = 20;
+/// Shuffles; the seed is fixed, so that the same swings give the same answer.
+const SHUFFLES: usize = 999;
+const SEED: u64 = 20_261_125;
+
+/// A swing of the picture.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct WarmUpSwing {
+    /// Swings made before it.
+    pub order: usize,
+    /// Club speed, m/s.
+    pub speed: f64,
+    /// Place of its kind of block among the labels.
+    pub label: usize,
+    /// Fitted speed there, when there is a fit.
+    pub fitted: Option<f64>,
+}
+
+/// A warm-up fitted to one session's swings.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct WarmUpFit {
+    /// Speed the swings settle at, m/s: mean over the kinds of block.
+    pub plateau: Estimate,
+    /// What warming up added from the first swing on, m/s.
+    pub gain: Estimate,
+    /// Swings until 95 % of that is there.
+    pub warm_after: Estimate,
+    /// Speed lost with each swing, m/s; absent for short sessions.
+    pub fatigue: Option<Estimate>,
+    /// Mean of the last stretch as a share of the best one.
+    pub retention: Option<f64>,
+    /// The same share that the same swings have on average in any other order.
+    pub retention_by_luck: Option<f64>,
+    /// Share of shuffles that look as much like a warm-up.
+    pub p: f64,
+}
+
+/// What a session says of warming up.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct WarmUpReport {
+    /// The verdict: `yes` when a warm-up shows, `same` when there is none to see.
+    pub verdict: Verdict,
+    /// Kinds of block, in order of first appearance.
+    pub labels: Vec<String>,
+    /// The swings looked at, in hitting order.
+    pub swings: Vec<WarmUpSwing>,
+    /// The fit, with enough swings.
+    pub fit: Option<WarmUpFit>,
+}
+
+/// Looks for a warm-up in a session's balls, each with the label of its block.
+pub fn warm_up_effect(balls: &[(Ball, String)], rules: &HouseRules) -> WarmUpReport {
+    let mut labels: Vec<String> = Vec::new();
+    let mut swings = Vec::new();
+    for (ball, label) in balls {
+        let Some(speed) = ball
+            .reading
+            .get(Quantity::ClubSpeed)
+            .filter(|_| ball.kept())
+        else {
+            continue;
+        };
+        let label = place_of(label, &mut labels);
+        swings.push(WarmUpSwing {
+            order: ball.order,
+            speed,
+            label,
+            fitted: None,
+        });
+    }
+    // A label hit once has a plateau of its own and says nothing of the order.
+    let telling = swings.len();
+    let fitted = (telling >= LEAST_SWINGS)
+        .then(|| fit(&mut swings, labels.len(), rules))
+        .flatten();
+    let verdict = verdict(fitted.as_ref(), telling, balls.len(), rules);
+    WarmUpReport {
+        verdict,
+        labels,
+        swings,
+        fit: fitted,
+    }
+}
+
+/// Place of a label in the list, which it joins when it is new.
+pub(crate) fn place_of(label: &str, labels: &mut Vec<String>) -> usize {
+    labels
+        .iter()
+        .position(|known| known == label)
+        .unwrap_or_else(|| {
+            labels.push(label.to_owned());
+            labels.len() - 1
+        })
+}
+
+fn fit(swings: &mut [WarmUpSwing], labels: usize, rules: &HouseRules) -> Option<WarmUpFit> {
+    let level = rules.interval_level;
+    let grain = Dimension::Speed.grain();
+    let order: Vec<f64> = swings.iter().map(|s| s.order as f64).collect();
+    let speeds: Vec<f64> = swings.iter().map(|s| s.speed).collect();
+    let mut columns: Vec<Vec<f64>> = (0..labels)
+        .map(|label| {
+            let of = |s: &WarmUpSwing| f64::from(u8::from(s.label == label));
+            swings.iter().map(of).collect()
+        })
+        .collect();
+    let tires = swings.len() >= FATIGUE_FROM;
+    if tires {
+        columns.push(order.clone());
+    }
+    let warming = Warming::fit(&columns, &order, &speeds, grain)?;
+    let p = shuffled(&columns, &order, &speeds);
+    let last = columns.len();
+    // Plateaus are those of a player who has just warmed up, before tiring.
+    let warm_after = warming.warm_after(level);
+    let plateau = warming.estimate(level, |_| {
+        let mut weights = vec![1.0 / labels as f64; labels];
+        if tires {
+            weights.push(warm_after.value.min(order[order.len() - 1]));
+        }
+        weights.push(0.0);
+        weights
+    });
+    let unit = |at: usize, sign: f64| {
+        let mut weights = vec![0.0; last + 1];
+        weights[at] = sign;
+        weights
+    };
+    let (tau, best) = warming.best();
+    for swing in swings.iter_mut() {
+        let n = swing.order as f64;
+        let tiring = if tires {
+            best.coefficients[labels] * n
+        } else {
+            0.0
+        };
+        swing.fitted = Some(
+            best.coefficients[swing.label] + tiring + best.coefficients[last] * (-n / tau).exp(),
+        );
+    }
+    let stretch = rules.stretch as usize;
+    let level_out: Vec<f64> = swings
+        .iter()
+        .map(|s| s.speed - best.coefficients[s.label] + plateau.value)
+        .collect();
+    let (retention, by_luck) = retention(&level_out, stretch).unzip();
+    Some(WarmUpFit {
+        plateau,
+        gain: warming.estimate(level, |_| unit(last, -1.0)),
+        warm_after,
+        fatigue: tires.then(|| warming.estimate(level, |_| unit(labels, -1.0))),
+        retention,
+        retention_by_luck: by_luck,
+        p,
+    })
+}
+
+/// Share of shuffles in which the same speeds, less what `columns` explain, look as much
+/// like a warm-up of any length.
+fn shuffled(columns: &[Vec<f64>], order: &[f64], speeds: &[f64]) -> f64 {
+    // An orthonormal basis of the columns, to take out what they explain (Gram-Schmidt).
+    let dot = |a: &[f64], b: &[f64]| -> f64 { a.iter().zip(b).map(|(a, b)| a * b).sum() };
+    let mut basis: Vec<Vec<f64>> = Vec::new();
+    let rest = |basis: &[Vec<f64>], y: &[f64]| -> Vec<f64> {
+        let mut left = y.to_vec();
+        for q in basis {
+            let along = dot(q, &left);
+            left.iter_mut().zip(q).for_each(|(l, q)| *l -= along * q);
+        }
+        left
+    };
+    for column in columns {
+        let mut left = rest(&basis, column);
+        let length = dot(&left, &left).sqrt();
+        if length > 1e-6 {
+            left.iter_mut().for_each(|l| *l /= length);
+            basis.push(left);
+        }
+    }
+    let mut left = rest(&basis, speeds);
+    if dot(&left, &left) < 1e-12 {
+        return 1.0;
+    }
+    // Directions of a warm-up that the columns do not explain, of length one.
+    let directions: Vec<Vec<f64>> = [2.0, 4.0, 7.0, 12.0]
+        .iter()
+        .filter_map(|tau| {
+            let direction = rest(&basis, &column(order, *tau));
+            let length = dot(&direction, &direction).sqrt();
+            (length > 1e-6).then(|| direction.iter().map(|d| d / length).collect())
+        })
+        .collect();
+    // A warm-up is a slower start. It is held against what no column explains, so that
+    // shuffled swings are judged by the same measure (Freedman & Lane 1983).
+    let looks = |left: &[f64]| {
+        let explained: f64 = basis.iter().map(|q| dot(q, left).powi(2)).sum();
+        let length = (dot(left, left) - explained).max(1e-12).sqrt();
+        let most = directions.iter().map(|d| -dot(d, left));
+        most.fold(f64::NEG_INFINITY, f64::max) / length
+    };
+    let seen = looks(&left);
+    let mut rng = Pcg64::seed_from_u64(SEED);
+    let as_much = (0..SHUFFLES)
+        .filter(|_| {
+            left.shuffle(&mut rng);
+            looks(&left) >= seen - 1e-12
+        })
+        .count();
+    (as_much + 1) as f64 / (SHUFFLES + 1) as f64
+}
+
+/// Mean of the last stretch over the best running one, and what that is on average when
+/// the same swings are shuffled: the best of many means is high by luck alone.
+fn retention(speeds: &[f64], stretch: usize) -> Option<(f64, f64)> {
+    if speeds.len() < 3 * stretch {
+        return None;
+    }
+    let share = |speeds: &[f64]| {
+        let mean = |s: &[f64]| s.iter().sum::<f64>() / s.len() as f64;
+        let best = speeds.windows(stretch).map(mean).fold(0.0, f64::max);
+        mean(&speeds[speeds.len() - stretch..]) / best
+    };
+    let seen = share(speeds);
+    let mut shuffled = speeds.to_vec();
+    let mut rng = Pcg64::seed_from_u64(SEED);
+    let sum: f64 = (0..200)
+        .map(|_| {
+            shuffled.shuffle(&mut rng);
+            share(&shuffled)
+        })
+        .sum();
+    Some((seen, sum / 200.0))
+}
+
+fn verdict(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRules) -> Verdict {
+    let level = rules.interval_level;
+    let margin = rules.speed_margin;
+    let working = working(fit, swings, balls, rules);
+    let Some(fit) = fit else {
+        let sentence = if balls == 0 {
+            "No shots yet, so there is no warm-up to see.".to_owned()
+        } else if swings == 0 {
+            "No kept shot has a club speed, so there is no warm-up to see.".to_owned()
+        } else if swings < LEAST_SWINGS {
+            format!(
+                "{swings} kept swings have a club speed; a warm-up shows from {LEAST_SWINGS} on."
+            )
+        } else {
+            "Every kind of block was hit too briefly to tell warming up from the change of task."
+                .to_owned()
+        };
+        return Verdict {
+            kind: VerdictKind::CannotTellYet,
+            sentence: Sentence::of(sentence),
+            detail: Sentence::of(format!("{swings} of {balls} swings looked at")),
+            more_balls: (swings < LEAST_SWINGS).then(|| LEAST_SWINGS - swings),
+            working,
+        };
+    };
+    let gain = fit.gain;
+    let shows = fit.p <= 0.5 - level / 2.0 && gain.value > 0.0;
+    let (kind, sentence) = if shows {
+        let sentence = Sentence::of("Warming up added ")
+            .figure(gain.value.max(0.0), Dimension::Speed)
+            .words(format!(
+                ", nearly all of it after {} swings.",
+                fit.warm_after.value.round()
+            ));
+        (VerdictKind::Yes, sentence)
+    } else if gain.high <= margin && gain.low >= -margin {
+        let sentence = Sentence::of("This session has no warm-up to see: the first swings are as fast as the rest within your ")
+            .figure(margin, Dimension::Speed)
+            .words(".");
+        (VerdictKind::Same, sentence)
+    } else {
+        let sentence = Sentence::of("No warm-up shows, but one of up to ")
+            .figure(gain.high.max(0.0), Dimension::Speed)
+            .words(" could hide in these swings.");
+        (VerdictKind::CannotTellYet, sentence)
+    };
+    let detail = Sentence::of(format!(
+        "{swings} swings · gain, {:.0} % interval ",
+        level * 100.0
+    ))
+    .bare(gain.low, Dimension::Speed)
+    .words(" to ")
+    .figure(gain.high, Dimension::Speed);
+    Verdict {
+        kind,
+        sentence,
+        detail,
+        more_balls: None,
+        working,
+    }
+}
+
+fn working(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRules) -> Working {
+    let estimate =
+        |label: &str, e: Estimate, dimension| -> WorkingRow { row(label, e.said(dimension)) };
+    let mut results = Vec::new();
+    if let Some(fit) = fit {
+        results.push(estimate("Plateau", fit.plateau, Dimension::Speed));
+        results.push(estimate(
+            "Gain from the first swing on",
+            fit.gain,
+            Dimension::Speed,
+        ));
+        results.push(row(
+            "Swings until 95 % of it",
+            Sentence::of(format!(
+                "{:.0} ({:.0} to {:.0})",
+                fit.warm_after.value, fit.warm_after.low, fit.warm_after.high
+            )),
+        ));
+        if let Some(fatigue) = fit.fatigue {
+            // For ten swings: for one it is less than is shown.
+            let ten = fatigue.times(10.0);
+            results.push(estimate(
+                "Speed lost over ten swings",
+                ten,
+                Dimension::Speed,
+            ));
+        }
+        if let Some((retention, luck)) = fit.retention.zip(fit.retention_by_luck) {
+            results.push(row(
+                "Retention",
+                Sentence::of(format!(
+                    "last stretch {:.1} % of the best; {:.1} % by luck alone",
+                    retention * 100.0,
+                    luck * 100.0
+                )),
+            ));
+        }
+        results.push(row(
+            "Shuffles that look as much like a warm-up",
+            Sentence::of(format!("{:.1} %", fit.p * 100.0)),
+        ));
+    }
+    Working {
+        inputs: vec![row(
+            "Swings",
+            Sentence::of(format!(
+                "{swings} kept with a club speed, of {balls}; those set aside count as made"
+            )),
+        )],
+        formula: vec![
+            Sentence::of(
+                "v(n) = plateau − gain · exp(−n/τ) − fatigue · n, where n counts the swings made before. Each kind of block has a plateau of its own; tiring is fitted from twenty swings on.",
+            ),
+            Sentence::of(
+                "τ is not known, so every interval averages over it. A warm-up is believed when few shuffles of the same swings look as much like one.",
+            ),
+            Sentence::of(
+                "Retention: mean of the last stretch over the best one. The best of many stretches is high by luck, so the same is told for shuffled swings.",
+            ),
+        ],
+        rules: vec![
+            figure_row(
+                "Speed that makes no difference",
+                rules.speed_margin,
+                Dimension::Speed,
+            ),
+            row(
+                "Swings of a stretch",
+                Sentence::of(format!("{:.0}", rules.stretch)),
+            ),
+            level_row(rules.interval_level),
+        ],
+        results,
+        sources: vec![
+            "Intervals over an unknown τ: Box & Tiao 1973. Shuffling: Fisher 1935.".to_owned(),
+        ],
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::shots::ball::tests::ball;
+    use crate::vocabulary::units::{MPH, Units};
+    use rand::RngExt;
+
+    /// Swings of a player who gains `gain` mph with τ = 5, with a spread of 1 mph.
+    fn swings(n: usize, gain: f64, seed: u64) -> Vec<(Ball, String)> {
+        let mut rng = Pcg64::seed_from_u64(seed);
+        (0..n)
+            .map(|i| {
+                // Twelve uniform draws: as good as normal here.
+                let noise = (0..12).map(|_| rng.random::<f64>()).sum::<f64>() - 6.0;
+                let speed = 100.0 - gain * (-(i as f64) / 5.0).exp() + noise;
+                let ball = ball(i, &[(Quantity::ClubSpeed, speed * MPH)]);
+                (ball, "Stock".to_owned())
+            })
+            .collect()
+    }
+
+    fn look(balls: &[(Ball, String)]) -> WarmUpReport {
+        warm_up_effect(balls, &HouseRules::default())
+    }
+
+    #[test]
+    fn a_real_warm_up_is_seen_with_its_gain_and_length() {
+        let report = look(&swings(40, 6.0, 3));
+        assert_eq!(report.verdict.kind, VerdictKind::Yes);
+        let fit = report.fit.unwrap();
+        assert!(fit.gain.low <= 6.0 * MPH && 6.0 * MPH <= fit.gain.high);
+        assert!(fit.warm_after.low <= 15.0 && 15.0 <= fit.warm_after.high);
+        assert!(fit.fatigue.unwrap().low < 0.0 && fit.fatigue.unwrap().high > 0.0);
+        let said = report.verdict.sentence.show(Units::MphYd);
+        assert!(said.starts_with("Warming up added "), "{said}");
+    }
+
+    #[test]
+    fn a_warm_up_that_is_not_there_is_seen_in_one_session_of_twenty() {
+        let seen = (1000..1400)
+            .filter(|seed| look(&swings(20, 0.0, *seed)).verdict.kind == VerdictKind::Yes)
+            .count();
+        // 5 % of 400 is 20; three standard errors either side.
+        assert!((7..=33).contains(&seen), "{seen}");
+    }
+
+    #[test]
+    fn a_change_of_task_is_not_a_warm_up() {
+        let mut balls = swings(24, 0.0, 5);
+        for (i, (ball, label)) in balls.iter_mut().enumerate() {
+            if i < 8 {
+                let slow = ball.reading.get(Quantity::ClubSpeed).unwrap() - 8.0 * MPH;
+                ball.reading.set(
+                    Quantity::ClubSpeed,
+                    slow,
+                    crate::shots::reading::Provenance::Measured,
+                );
+                *label = "Gentle".to_owned();
+            }
+        }
+        assert_ne!(look(&balls).verdict.kind, VerdictKind::Yes);
+    }
+
+    #[test]
+    fn too_few_swings_are_refused_by_number_and_none_gives_no_nan() {
+        let report = look(&swings(7, 5.0, 1));
+        assert_eq!(report.verdict.kind, VerdictKind::CannotTellYet);
+        assert_eq!(report.verdict.more_balls, Some(1));
+        let said = report.verdict.sentence.show(Units::MphYd);
+        assert!(said.starts_with("7 kept swings"), "{said}");
+        assert!(look(&[]).fit.is_none());
+    }
+
+    #[test]
+    fn identical_speeds_have_no_warm_up_to_see() {
+        let same: Vec<_> = (0..30)
+            .map(|i| (ball(i, &[(Quantity::ClubSpeed, 40.0)]), "Stock".to_owned()))
+            .collect();
+        let report = look(&same);
+        assert_eq!(report.verdict.kind, VerdictKind::Same);
+        assert!(
+            !serde_json::to_string(&report)
+                .unwrap()
+                .contains("null,\"high\"")
+        );
+        assert_eq!(report.fit.unwrap().retention, Some(1.0));
+    }
+
+    #[test]
+    fn the_same_swings_give_the_same_answer() {
+        assert_eq!(look(&swings(25, 4.0, 9)), look(&swings(25, 4.0, 9)));
+    }
+}

@@ -1,0 +1,389 @@
+//! The coach's own thresholds and factors, with our defaults and their sources.
+//!
+//! No threshold stands in a formula: each is a rule here, so that a coach can see it
+//! in *Working* and change it. [`RULES`] is the one table: the struct, its defaults
+//! and the screen that edits it all come from it.
+
+use crate::physics::club::Club;
+use crate::physics::impact::LEGAL_SMASH;
+use crate::vocabulary::invalid::{Invalid, within};
+use crate::vocabulary::keyed::Keyed;
+use crate::vocabulary::quantity::Quantity;
+use crate::vocabulary::units::{Dimension, FOOT, MPH, YARD};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// What kind of number a rule is.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case", tag = "kind", content = "of")]
+pub enum RuleKind {
+    /// A value in internal units, shown in the coach's.
+    Of(Dimension),
+    /// A share from 0 to 1, shown as per cent.
+    Share,
+    /// A whole number.
+    Count,
+    /// Seconds.
+    Seconds,
+    /// A length for each unit of speed, shown as feet for each mile an hour.
+    HeightPerSpeed,
+    /// 1 for yes, 0 for no.
+    YesNo,
+}
+
+impl RuleKind {
+    /// How many internal units one `unit` is: a dimension's unit by its suffix, `pct`
+    /// for a share, `s` for seconds, `ft_per_mph` for a height for each speed, and none
+    /// for numbers alone.
+    fn size(self, field: &str, unit: &str) -> Result<f64, Invalid> {
+        let field = format!("{field}.unit");
+        let (expected, size) = match self {
+            RuleKind::Of(dimension) => return Ok(dimension.unit_of_suffix(&field, unit)?.size()),
+            RuleKind::Share => ("pct", 0.01),
+            RuleKind::Seconds => ("s", 1.0),
+            RuleKind::HeightPerSpeed => ("ft_per_mph", FOOT / MPH),
+            RuleKind::Count | RuleKind::YesNo => ("", 1.0),
+        };
+        if unit == expected {
+            Ok(size)
+        } else {
+            let remedy = format!("use {expected:?}");
+            Err(Invalid::new(
+                field,
+                unit,
+                "is not a unit for this rule",
+                remedy,
+            ))
+        }
+    }
+}
+
+/// One rule as it is offered.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Rule {
+    /// Its name in files and the API.
+    #[schema(value_type = String)]
+    pub key: &'static str,
+    /// What it belongs to.
+    #[schema(value_type = String)]
+    pub group: &'static str,
+    /// Its name on screen.
+    #[schema(value_type = String)]
+    pub label: &'static str,
+    /// What kind of number it is.
+    pub kind: RuleKind,
+    /// Our value, internal units.
+    pub default: f64,
+    /// Least accepted.
+    pub from: f64,
+    /// Most accepted.
+    pub to: f64,
+    /// Why ours is what it is.
+    #[schema(value_type = String)]
+    pub source: &'static str,
+}
+
+macro_rules! house_rules {
+    ($($key:ident: $group:literal, $label:literal, $kind:expr, $default:expr, $range:expr, $source:literal;)*) => {
+        /// Every rule that the computations take from the house. Each field is a row of
+        /// [`RULES`], in internal units.
+        #[derive(Debug, Clone, Copy, PartialEq)]
+        pub struct HouseRules {
+            $(#[doc = $label] #[doc = ""] #[doc = $source] pub $key: f64,)*
+            /// House factors the coach set, m of carry per m/s of club speed, by club.
+            pub factors: [Option<f64>; Club::COUNT],
+        }
+
+        /// Every rule, in the order it is shown; house factors stand apart.
+        pub static RULES: &[Rule] = &[$(Rule {
+            key: stringify!($key),
+            group: $group,
+            label: $label,
+            kind: $kind,
+            default: $default,
+            from: $range[0],
+            to: $range[1],
+            source: $source,
+        },)*];
+
+        impl Default for HouseRules {
+            fn default() -> Self {
+                Self { $($key: $default,)* factors: [None; Club::COUNT] }
+            }
+        }
+
+        impl HouseRules {
+            fn field(&mut self, key: &str) -> Option<&mut f64> {
+                match key {
+                    $(stringify!($key) => Some(&mut self.$key),)*
+                    _ => None,
+                }
+            }
+        }
+    };
+}
+
+use RuleKind::{Count, HeightPerSpeed, Of, Seconds, Share, YesNo};
+
+house_rules! {
+    interval_level: "Verdicts", "Level of every interval", Share, 0.90, [0.5, 0.99],
+        "The level at which two one-sided tests at 5 % decide sameness (Schuirmann 1987).";
+    carry_margin: "Verdicts", "Carry that makes no difference", Of(Dimension::Distance), 5.0 * YARD, [0.5, 50.0],
+        "About half the gap between neighbouring clubs.";
+    speed_margin: "Verdicts", "Club or ball speed that makes no difference", Of(Dimension::Speed), MPH, [0.1, 10.0],
+        "What a good radar and a steady player cannot tell apart.";
+    angle_margin: "Verdicts", "Angle that makes no difference", Of(Dimension::Angle), 1.0, [0.1, 10.0],
+        "What moves a driver's carry by a yard or two.";
+    spin_margin: "Verdicts", "Spin that makes no difference", Of(Dimension::Spin), 300.0, [20.0, 3000.0],
+        "What moves a driver's carry by two or three yards.";
+    smash_margin: "Verdicts", "Smash factor that makes no difference", Of(Dimension::Ratio), 0.02, [0.005, 0.2],
+        "Two yards of a driver's carry.";
+    verdict_power: "Verdicts", "Chance of a verdict that advised balls should give", Share, 0.80, [0.5, 0.95],
+        "The usual choice when a test is planned (Cohen 1988).";
+    club_gap: "Verdicts", "Carry between neighbouring clubs, when the player's own is not known", Of(Dimension::Distance), 12.0 * YARD, [5.0, 40.0],
+        "Half an inch and four degrees from club to club.";
+    most_more_balls: "Verdicts", "Balls beyond which more is no advice", Count, 200.0, [10.0, 2000.0],
+        "More than two long sessions.";
+    smash_limit: "Trust", "Highest smash factor believed", Of(Dimension::Ratio), LEGAL_SMASH, [1.3, 1.8],
+        "The limit on restitution in the rules of golf allows about 1.50, and devices round.";
+    carry_mismatch: "Trust", "Carry may differ from its launch's flight by", Share, 0.15, [0.02, 0.6],
+        "Three times what wind and balls do.";
+    ball_speed_mismatch: "Trust", "Ball speed may differ from its delivery's by", Share, 0.12, [0.02, 0.6],
+        "Twice what strike and head explain in our impact model.";
+    spin_mismatch: "Trust", "Spin may differ from its delivery's by", Share, 0.45, [0.1, 0.9],
+        "Four times the impact model's own spread of 10 %.";
+    axis_mismatch_deg: "Trust", "Spin axis may differ from its delivery's by", Of(Dimension::Angle), 15.0, [3.0, 60.0],
+        "Gear effect and face to path together, with three times a camera's noise.";
+    side_mismatch: "Trust", "Side may differ from its launch's flight by, share of carry", Share, 0.12, [0.02, 0.5],
+        "A crosswind of 5 m/s moves a middle iron about 6 % of its carry.";
+    calculated_spin: "Trust", "Calculated spin counts in spin figures", YesNo, 0.0, [0.0, 1.0],
+        "A value that a device worked out is not something to practise on.";
+    pair_window_s: "Trust", "Readings of two devices this close are one shot", Seconds, 2.5, [0.2, 10.0],
+        "Devices stamp a shot at impact or up to two seconds later, when the ball lands in view.";
+    agreement_level: "Trust", "Share of differences within the limits of agreement", Share, 0.95, [0.5, 0.99],
+        "Bland and Altman (1986).";
+    doubtful_sessions: "Trust", "Latest sessions that the doubtful list looks through", Count, 60.0, [1.0, 500.0],
+        "A month of a busy school: older sessions are read one by one.";
+    efficiency_solid: "Reach", "Share of the furthest that a solid shot makes", Share, 0.94, [0.7, 1.0],
+        "What the flight model gives elite averages.";
+    efficiency_typical: "Reach", "Share of the furthest that a typical shot makes", Share, 0.87, [0.6, 1.0],
+        "A sound strike at club players' speeds.";
+    apex_per_speed: "Useful flight", "Least apex of an iron for its club speed", HeightPerSpeed, FOOT / MPH, [0.2, 1.4],
+        "As many feet as miles an hour.";
+    landing_least_deg: "Useful flight", "Least landing angle that holds a green", Of(Dimension::Angle), 43.0, [25.0, 60.0],
+        "Elite averages land at 46 to 52°, on greens that take less.";
+    delofted_deg: "Useful flight", "Dynamic loft under the reference that is delofted", Of(Dimension::Angle), 4.0, [1.0, 15.0],
+        "One club's worth.";
+    spin_share: "Useful flight", "Share of the reference spin that may be missing", Share, 0.25, [0.05, 0.8],
+        "Twice the impact model's own spread.";
+    curve_most_deg: "Useful flight", "Spin axis beyond which a shot curves too far", Of(Dimension::Angle), 12.0, [3.0, 45.0],
+        "About eight yards of curve in a hundred and fifty.";
+    window_tolerance: "Launch and spin", "Distance to the best that is as good", Of(Dimension::Distance), 3.0 * YARD, [0.5, 20.0],
+        "What the flight model can tell apart.";
+    sound_launch_deg: "Launch and spin", "Launch either side of the reference that is sound", Of(Dimension::Angle), 2.0, [0.5, 8.0],
+        "Half a club's step.";
+    sound_spin_share: "Launch and spin", "Share of the reference spin either side that is sound", Share, 0.15, [0.03, 0.6],
+        "The spread of a steady player's spin.";
+    pattern_share: "Landing", "Share of shots that a pattern's ellipse and circle hold", Share, 0.80, [0.5, 0.95],
+        "Four balls of five: what a player can plan on.";
+    fairway_width: "Landing", "Fairway a pattern is held against", Of(Dimension::Distance), 32.0 * YARD, [5.0, 100.0],
+        "A usual width where drives land.";
+    shared_spread: "Landing", "Balls' worth of spread that an effort takes from the others", Count, 6.0, [1.0, 100.0],
+        "Three balls alone say little of a spread; the trend over all efforts says more (Smyth 2004).";
+    centre_toe: "Landing", "Strike either side of the middle that is centred", Of(Dimension::FaceOffset), 0.009, [0.002, 0.03],
+        "A third of a driver's useful face.";
+    centre_high: "Landing", "Strike above or below the middle that is centred", Of(Dimension::FaceOffset), 0.007, [0.002, 0.03],
+        "A third of a driver's useful face.";
+    player_level: "Landing", "Strokes a round that a player is above the baseline", Count, 14.0, [0.0, 60.0],
+        "A sound club player; the baseline is that of the best professionals (Broadie 2012).";
+    green_radius: "Landing", "Distance from the hole that is still green", Of(Dimension::Distance), 13.0 * YARD, [5.0, 40.0],
+        "A green of 500 square metres.";
+    stretch: "Warm-up effect", "Swings of a stretch, for the best and the last", Count, 5.0, [3.0, 20.0],
+        "Enough to even out single swings, short enough to move.";
+    step_tolerance: "Plans", "Speed either side of a step that meets it", Share, 0.02, [0.005, 0.1],
+        "Two miles an hour at a hundred: what a player can hold on purpose.";
+    keep_years: "Records", "Years for which records are kept after a player's last session", Count, 5.0, [1.0, 30.0],
+        "Long enough to see a child grow up and come back; the law of your country may say less.";
+}
+
+/// House factors accepted, m of carry per m/s of club speed.
+const FACTORS: std::ops::RangeInclusive<f64> = 1.0..=8.0;
+
+/// A value of the rule `key`, typed in `unit`, in internal units.
+///
+/// # Errors
+/// [`Invalid`] when there is no such rule, it does not take the unit, or the value is
+/// out of its range, which is then told in the same unit.
+pub fn accept(key: &str, value: f64, unit: &str) -> Result<f64, Invalid> {
+    let (kind, range) = if let Some(club) = key.strip_prefix("factor_") {
+        Club::from_key("key", club)?;
+        (Of(Dimension::CarryPerSpeed), FACTORS)
+    } else {
+        let rule = find(key)?;
+        (rule.kind, rule.from..=rule.to)
+    };
+    let size = kind.size(key, unit)?;
+    let round = |end: f64| (end / size * 1e3).round() / 1e3;
+    within(
+        key,
+        value,
+        round(*range.start())..=round(*range.end()),
+        unit,
+    )?;
+    let internal = match kind {
+        // Exact where a product would not be: 95 % is 0.95.
+        Share => value / 100.0,
+        _ => value * size,
+    };
+    Ok(internal.clamp(*range.start(), *range.end()))
+}
+
+fn find(key: &str) -> Result<&'static Rule, Invalid> {
+    RULES.iter().find(|rule| rule.key == key).ok_or_else(|| {
+        let keys: Vec<_> = RULES.iter().map(|r| r.key).collect();
+        let remedy = format!("use one of {}", keys.join(", "));
+        Invalid::new("key", key, "is not a house rule", remedy)
+    })
+}
+
+impl HouseRules {
+    /// Sets a rule, or with no value takes our own again. `factor_` with a club's key
+    /// is that club's house factor.
+    ///
+    /// # Errors
+    /// [`Invalid`] when there is no such rule, or the value is out of its range.
+    pub fn set(&mut self, key: &str, value: Option<f64>) -> Result<(), Invalid> {
+        if let Some(club) = key.strip_prefix("factor_") {
+            let club = Club::from_key("key", club)?;
+            let value = value.map(|v| within(key, v, FACTORS, "m per m/s"));
+            self.factors[club as usize] = value.transpose()?;
+            return Ok(());
+        }
+        let rule = find(key)?;
+        let value = match value {
+            Some(value) => within(key, value, rule.from..=rule.to, "")?,
+            None => rule.default,
+        };
+        if matches!(rule.kind, Count | YesNo) && value.fract() != 0.0 {
+            return Err(Invalid::new(
+                key,
+                value,
+                "is not whole",
+                "give a whole number",
+            ));
+        }
+        if let Some(field) = self.field(key) {
+            *field = value;
+        }
+        Ok(())
+    }
+
+    /// The value of a rule of [`RULES`].
+    pub fn get(&self, key: &str) -> Option<f64> {
+        let mut copy = *self;
+        copy.field(key).copied()
+    }
+
+    /// These rules with a house factor of the coach's own.
+    #[must_use]
+    pub fn with_factor(mut self, club: Club, factor: f64) -> Self {
+        self.factors[club as usize] = Some(factor);
+        self
+    }
+
+    /// The house factor of a club, m of carry per m/s of club speed.
+    pub fn house_factor(&self, club: Club) -> f64 {
+        self.factors[club as usize].unwrap_or_else(|| club.default_house_factor() * YARD / MPH)
+    }
+
+    /// Whether spin that a device only calculated counts in spin figures.
+    pub fn counts_calculated_spin(&self) -> bool {
+        self.calculated_spin >= 0.5
+    }
+
+    /// Latest sessions that the doubtful list looks through.
+    pub fn doubtful_sessions(&self) -> i64 {
+        self.doubtful_sessions as i64
+    }
+
+    /// The difference that makes none, for a quantity that has one in the house.
+    pub fn margin(&self, quantity: Quantity) -> Option<f64> {
+        match (quantity, quantity.dimension()) {
+            (Quantity::SmashFactor, _) => Some(self.smash_margin),
+            (_, Dimension::Distance) => Some(self.carry_margin),
+            (_, Dimension::Speed) => Some(self.speed_margin),
+            (_, Dimension::Angle) => Some(self.angle_margin),
+            (_, Dimension::Spin) => Some(self.spin_margin),
+            _ => None,
+        }
+    }
+
+    /// Balls beyond which "more balls" is no advice.
+    pub fn most_more_balls(&self) -> usize {
+        self.most_more_balls as usize
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_coach_s_own_factor_stands_before_ours_for_that_club_alone() {
+        let own = HouseRules::default().with_factor(Club::Driver, 1.9);
+        assert_eq!(own.house_factor(Club::Driver), 1.9);
+        let ours = HouseRules::default();
+        assert_eq!(
+            own.house_factor(Club::Iron6),
+            ours.house_factor(Club::Iron6)
+        );
+        let driver = Club::Driver.default_house_factor() * YARD / MPH;
+        assert!((ours.house_factor(Club::Driver) - driver).abs() < 1e-12);
+    }
+
+    #[test]
+    fn every_rule_can_be_set_within_its_range_and_taken_back() {
+        for rule in RULES {
+            assert!(
+                (rule.from..=rule.to).contains(&rule.default),
+                "{}",
+                rule.key
+            );
+            let mut rules = HouseRules::default();
+            rules.set(rule.key, Some(rule.to)).unwrap();
+            assert_eq!(rules.get(rule.key), Some(rule.to));
+            rules.set(rule.key, None).unwrap();
+            assert_eq!(rules, HouseRules::default(), "{}", rule.key);
+        }
+    }
+
+    #[test]
+    fn a_rule_is_typed_in_its_kind_s_units() {
+        assert!((accept("carry_margin", 5.0, "yd").unwrap() - 5.0 * YARD).abs() < 1e-12);
+        assert_eq!(accept("interval_level", 90.0, "pct"), Ok(0.9));
+        let wrong = accept("interval_level", 0.9, "").unwrap_err();
+        assert_eq!(
+            (wrong.field.as_str(), wrong.remedy.as_str()),
+            ("interval_level.unit", "use \"pct\"")
+        );
+        let far = accept("interval_level", 100.0, "pct").unwrap_err();
+        assert_eq!(far.remedy, "give a number from 50 to 99 pct");
+        assert!(
+            (accept("factor_driver", 2.5, "yd_per_mph").unwrap() - 2.5 * YARD / MPH).abs() < 1e-12
+        );
+    }
+
+    #[test]
+    fn what_is_no_rule_or_out_of_range_is_refused_by_name() {
+        let mut rules = HouseRules::default();
+        assert_eq!(rules.set("luck", Some(1.0)).unwrap_err().field, "key");
+        assert_eq!(
+            rules.set("interval_level", Some(2.0)).unwrap_err().field,
+            "interval_level"
+        );
+        assert!(rules.set("most_more_balls", Some(20.5)).is_err());
+        assert!(rules.set("factor_spoon", Some(2.0)).is_err());
+        rules.set("factor_iron6", Some(3.5)).unwrap();
+        assert_eq!(rules.house_factor(Club::Iron6), 3.5);
+    }
+}

@@ -1,0 +1,11 @@
+//! The words of the trade: quantities, units, inputs, refusals and sentences.
+//!
+//! Every other room speaks in these; they know nothing of golf balls in the air.
+
+pub mod inputs;
+pub mod invalid;
+pub mod keyed;
+pub mod quantity;
+pub mod sentence;
+pub mod units;
+pub mod zone;

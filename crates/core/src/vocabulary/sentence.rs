@@ -1,0 +1,146 @@
+//! Sentences whose numbers stay numbers until someone reads them.
+//!
+//! A verdict is worded here, but the unit it is read in is the coach's choice of the
+//! moment. So a sentence is a list of words and quantities; whoever shows it formats
+//! the quantities, and nothing is worded twice.
+
+use crate::vocabulary::units::{Dimension, Units};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// A piece of a sentence.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case", tag = "kind")]
+pub enum Part {
+    /// Words as they stand.
+    Words {
+        /// The words.
+        text: String,
+    },
+    /// A number in internal units, to be shown in the coach's.
+    Figure {
+        /// The value, internal units.
+        si: f64,
+        /// What kind of thing it is.
+        dimension: Dimension,
+        /// Whether the unit is left out because a neighbour carries it.
+        bare: bool,
+    },
+    /// How far two numbers lie apart as they are shown, without sign and unit, so that
+    /// whoever takes one from the other gets the same.
+    Apart {
+        /// The one, internal units.
+        one: f64,
+        /// The other.
+        other: f64,
+        /// What kind of thing they are.
+        dimension: Dimension,
+    },
+}
+
+/// Words and figures in reading order.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, ToSchema)]
+#[serde(transparent)]
+pub struct Sentence(pub Vec<Part>);
+
+impl Sentence {
+    /// A sentence of words alone.
+    pub fn of(text: impl Into<String>) -> Self {
+        Self::default().words(text)
+    }
+
+    /// Adds words.
+    pub fn words(mut self, text: impl Into<String>) -> Self {
+        self.0.push(Part::Words { text: text.into() });
+        self
+    }
+
+    /// Adds a figure with its unit.
+    pub fn figure(mut self, si: f64, dimension: Dimension) -> Self {
+        self.0.push(Part::Figure {
+            si,
+            dimension,
+            bare: false,
+        });
+        self
+    }
+
+    /// Adds a figure without its unit.
+    pub fn bare(mut self, si: f64, dimension: Dimension) -> Self {
+        self.0.push(Part::Figure {
+            si,
+            dimension,
+            bare: true,
+        });
+        self
+    }
+
+    /// Adds how far two figures lie apart as they are shown.
+    pub fn apart(mut self, one: f64, other: f64, dimension: Dimension) -> Self {
+        self.0.push(Part::Apart {
+            one,
+            other,
+            dimension,
+        });
+        self
+    }
+
+    /// Adds another sentence.
+    pub fn join(mut self, other: Sentence) -> Self {
+        self.0.extend(other.0);
+        self
+    }
+
+    /// The sentence as read in `units`.
+    pub fn show(&self, units: Units) -> String {
+        self.0
+            .iter()
+            .map(|part| match part {
+                Part::Words { text } => text.clone(),
+                Part::Figure {
+                    si,
+                    dimension,
+                    bare: false,
+                } => dimension.show(*si, units),
+                Part::Figure { si, dimension, .. } => dimension.show_bare(*si, units),
+                Part::Apart {
+                    one,
+                    other,
+                    dimension,
+                } => {
+                    let shown = |value| dimension.as_shown(value, units);
+                    dimension.show_bare((shown(*one) - shown(*other)).abs(), units)
+                }
+            })
+            .collect()
+    }
+}
+
+/// What a player is called in a sentence: the first of their names.
+pub fn first_name(name: &str) -> &str {
+    name.split_whitespace().next().unwrap_or(name)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::vocabulary::units::YARD;
+
+    #[test]
+    fn what_lies_between_two_figures_is_what_lies_between_them_as_shown() {
+        let (one, other) = (220.4 * YARD, 208.6 * YARD);
+        let apart = Sentence::default().apart(one, other, Dimension::Distance);
+        // 220 and 209 are shown, so 11 it is, though 11.8 yd lie between.
+        assert_eq!(apart.show(Units::MphYd), "11");
+    }
+
+    #[test]
+    fn one_sentence_reads_in_yards_and_in_metres() {
+        let said = Sentence::of("carries ")
+            .figure(179.0 * YARD, Dimension::Distance)
+            .words(", from ")
+            .bare(177.0 * YARD, Dimension::Distance);
+        assert_eq!(said.show(Units::MphYd), "carries 179 yd, from 177");
+        assert_eq!(said.show(Units::KmhM), "carries 164 m, from 162");
+    }
+}

@@ -1,0 +1,14 @@
+//! Core from outside: published figures, invariants, and how often the statistics hold.
+
+#![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
+
+#[path = "../../reference/impact.rs"]
+mod impact;
+#[path = "../../reference/table.rs"]
+mod table;
+
+mod flight_reference;
+mod impact_reference;
+mod physics_invariants;
+mod read_invariants;
+mod statistics;

@@ -1,0 +1,241 @@
+//! What the verdicts promise, held against simulation with a known truth. The figures of
+//! `docs/statistics.md` come from here (`cargo test -p tally-core --test statistics --
+//! --nocapture`).
+
+use rand::SeedableRng;
+use rand_distr::{Distribution, StandardNormal};
+use rand_pcg::Pcg64;
+use rayon::prelude::*;
+use tally_core::physics::club::Club;
+use tally_core::session::test_plan::{balls_needed, power};
+use tally_core::shots::ball::Ball;
+use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::trials::compare::{BallSet, CompareQuestion, CompareReport, compare};
+use tally_core::trials::warm_up_effect::warm_up_effect;
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::verdicts::verdict::VerdictKind;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::{MPH, YARD};
+
+const RUNS: u64 = 1000;
+
+fn ball(order: usize, values: &[(Quantity, f64)]) -> Ball {
+    let mut reading = Reading::default();
+    for (quantity, si) in values {
+        reading.set(*quantity, *si, Provenance::Measured);
+    }
+    Ball::new(reading, Club::Driver, order)
+}
+
+/// Two sets of carries, yd: how they truly lie, and in which order they were hit.
+#[derive(Clone, Copy)]
+struct Truth {
+    n: usize,
+    difference: f64,
+    spreads: [f64; 2],
+    /// Gain of carry over the whole session, yd.
+    drift: f64,
+}
+
+impl Truth {
+    /// Draws both sets in A B B A order.
+    fn draw(&self, seed: u64) -> [Vec<Ball>; 2] {
+        let mut rng = Pcg64::seed_from_u64(seed);
+        let mut sets = [Vec::new(), Vec::new()];
+        let total = 2 * self.n;
+        for order in 0..total {
+            // Quarters: A, B, B, A.
+            let set = usize::from((total / 4..3 * total / 4).contains(&order));
+            let set = if sets[set].len() == self.n {
+                1 - set
+            } else {
+                set
+            };
+            let noise: f64 = StandardNormal.sample(&mut rng);
+            let carry = 200.0
+                + self.difference * set as f64
+                + self.drift * order as f64 / total as f64
+                + self.spreads[set] * noise;
+            sets[set].push(ball(order, &[(Quantity::Carry, carry * YARD)]));
+        }
+        sets
+    }
+}
+
+fn asked([first, other]: [Vec<Ball>; 2], drift_out: bool) -> CompareReport {
+    let set = |label: &str, balls| BallSet {
+        label: label.to_owned(),
+        balls,
+    };
+    compare(&CompareQuestion {
+        quantity: Quantity::Carry,
+        sets: vec![set("A", first), set("B", other)],
+        margin: None,
+        fairway_width: None,
+        club_gap: None,
+        drift_out,
+        rules: HouseRules::default(),
+    })
+    .unwrap()
+}
+
+/// Share of runs for which something holds.
+fn share(runs: u64, holds: impl Fn(u64) -> bool + Sync) -> f64 {
+    let held = (0..runs)
+        .into_par_iter()
+        .filter(|seed| holds(*seed))
+        .count();
+    held as f64 / runs as f64
+}
+
+#[test]
+fn ninety_per_cent_intervals_of_a_difference_hold_it_87_to_93_times_of_100() {
+    for n in [5, 8, 20, 50] {
+        for (spreads, drift) in [([8.0, 8.0], 0.0), ([5.0, 12.0], 0.0), ([8.0, 8.0], 10.0)] {
+            let truth = Truth {
+                n,
+                difference: 4.0,
+                spreads,
+                drift,
+            };
+            let held = share(RUNS, |seed| {
+                let read = asked(truth.draw(seed), true).differences[0].difference;
+                (read.low..=read.high).contains(&(4.0 * YARD))
+            });
+            println!("difference, n {n}, spreads {spreads:?}, drift {drift}: {held:.3}");
+            assert!(
+                (0.87..=0.93).contains(&held),
+                "{n} {spreads:?} {drift}: {held}"
+            );
+        }
+    }
+}
+
+#[test]
+fn ninety_per_cent_intervals_of_a_ratio_of_spreads_hold_it_87_to_93_times_of_100() {
+    for n in [5, 8, 20, 50] {
+        let truth = Truth {
+            n,
+            difference: 0.0,
+            spreads: [8.0, 5.0],
+            drift: 0.0,
+        };
+        let held = share(RUNS, |seed| {
+            let read = asked(truth.draw(seed), false).differences[0]
+                .spread
+                .unwrap();
+            (read.ratio.low..=read.ratio.high).contains(&(5.0 / 8.0))
+        });
+        println!("ratio of spreads, n {n}: {held:.3}");
+        assert!((0.87..=0.93).contains(&held), "{n}: {held}");
+    }
+}
+
+#[test]
+fn the_same_is_said_wrongly_at_most_5_times_of_100() {
+    // The difference is just the margin: saying "the same" is wrong, and likeliest here.
+    for (n, spread) in [(10, 4.0), (20, 8.0), (50, 8.0)] {
+        let truth = Truth {
+            n,
+            difference: 5.0,
+            spreads: [spread; 2],
+            drift: 0.0,
+        };
+        let wrong = share(2 * RUNS, |seed| {
+            asked(truth.draw(seed), false).differences[0].kind == VerdictKind::Same
+        });
+        println!("the same said wrongly, n {n}, spread {spread}: {wrong:.3}");
+        // 5 % and two standard errors of 2,000 runs.
+        assert!(wrong <= 0.05 + 0.01, "{n} {spread}: {wrong}");
+    }
+}
+
+#[test]
+fn advised_balls_give_a_verdict_as_often_as_promised() {
+    // Truths all over: what looks undecided after eight balls of each is followed by the
+    // advised balls.
+    let rules = HouseRules::default();
+    let outcomes: Vec<bool> = (0..3000u64)
+        .into_par_iter()
+        .filter_map(|seed| {
+            let mut rng = Pcg64::seed_from_u64(900_000 + seed);
+            let z: f64 = StandardNormal.sample(&mut rng);
+            let truth = Truth {
+                n: 8,
+                difference: 15.0 * z,
+                spreads: [6.0; 2],
+                drift: 0.0,
+            };
+            let mut sets = truth.draw(seed);
+            let more = asked(sets.clone(), false).differences[0].more_balls?;
+            let added = Truth { n: more, ..truth }.draw(50_000 + seed);
+            for (set, added) in sets.iter_mut().zip(added) {
+                set.extend(added);
+            }
+            let kind = asked(sets, false).differences[0].kind;
+            Some(kind != VerdictKind::CannotTellYet)
+        })
+        .collect();
+    let reached = outcomes.iter().filter(|o| **o).count() as f64 / outcomes.len() as f64;
+    println!(
+        "verdict after the advised balls, {} cases: {reached:.3}",
+        outcomes.len()
+    );
+    assert!(outcomes.len() > 500);
+    assert!((reached - rules.verdict_power).abs() <= 0.05, "{reached}");
+}
+
+#[test]
+fn planned_balls_show_the_difference_as_often_as_planned() {
+    let rules = HouseRules::default();
+    let needed = balls_needed(6.0, 8.0, &rules).unwrap();
+    let truth = Truth {
+        n: needed.each.unwrap(),
+        difference: 6.0,
+        spreads: [8.0; 2],
+        drift: 0.0,
+    };
+    let shown = share(2 * RUNS, |seed| {
+        asked(truth.draw(seed), false).differences[0].difference.low > 0.0
+    });
+    println!(
+        "difference shown with {} balls of each: {shown:.3}",
+        truth.n
+    );
+    assert!((shown - rules.verdict_power).abs() <= 0.05, "{shown}");
+    // The closed form beside the simulation, sameness included.
+    let any = share(2 * RUNS, |seed| {
+        asked(truth.draw(seed), false).differences[0].kind != VerdictKind::CannotTellYet
+    });
+    let reckoned = power(truth.n, 6.0, 8.0, 5.0, rules.interval_level);
+    assert!((any - reckoned).abs() <= 0.03, "{any} {reckoned}");
+}
+
+#[test]
+fn ninety_per_cent_intervals_of_a_warm_up_s_gain_hold_it_87_to_93_times_of_100() {
+    // Players differ: their τ and gains stray as players' do. n swings of one block with a
+    // spread of 1 mph.
+    for n in [15, 30, 50] {
+        let held = share(RUNS, |seed| {
+            let mut rng = Pcg64::seed_from_u64(seed);
+            let mut z = || -> f64 { StandardNormal.sample(&mut rng) };
+            let (tau, truth) = (5.0 * (0.5 * z()).exp(), 4.0 * z());
+            let swings: Vec<_> = (0..n)
+                .map(|i| {
+                    let speed = 100.0 - truth * (-(i as f64) / tau).exp() + z();
+                    (
+                        ball(i, &[(Quantity::ClubSpeed, speed * MPH)]),
+                        "Stock".to_owned(),
+                    )
+                })
+                .collect();
+            let gain = warm_up_effect(&swings, &HouseRules::default())
+                .fit
+                .unwrap()
+                .gain;
+            (gain.low..=gain.high).contains(&(truth * MPH))
+        });
+        println!("warm-up gain, n {n}: {held:.3}");
+        assert!((0.87..=0.93).contains(&held), "{n}: {held}");
+    }
+}

@@ -1,0 +1,11 @@
+//! Journeys of a coach through the real application.
+
+#![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
+
+mod access;
+mod bench;
+mod decide;
+mod people;
+mod read;
+mod run_a_session;
+mod sign_in;

@@ -1,0 +1,5 @@
+//! The readers on input that was broken on purpose.
+
+#![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
+
+mod fuzz;

@@ -1,0 +1,13 @@
+//! Who asks, what they may, and how they are refused.
+
+pub mod access;
+pub(crate) mod assets;
+pub(crate) mod coach;
+pub(crate) mod consent;
+pub(crate) mod download;
+pub(crate) mod extract;
+pub(crate) mod given;
+pub mod password;
+pub(crate) mod problem;
+pub(crate) mod token;
+pub(crate) mod watch;

@@ -1,0 +1,259 @@
+//! Who may ask what: one table of every route, and the door that keeps to it.
+
+use crate::http::coach::{Coach, token_of};
+use crate::http::problem::Problem;
+use crate::state::App;
+use axum::extract::{FromRequestParts, MatchedPath, RawPathParams, Request, State};
+use axum::http::request::Parts;
+use axum::http::{HeaderMap, Method, StatusCode};
+use axum::middleware::Next;
+use axum::response::Response;
+use std::time::Duration;
+use tally_core::school::access::Right::{self, Keep, Open, Own, Run};
+use uuid::Uuid;
+
+/// Every route below `/api/v1` with the right that it needs. A route that is not here is
+/// open to nobody.
+pub const ROUTES: &[(&str, &str, Right)] = &[
+    ("GET", "/set-up", Open),
+    ("POST", "/set-up", Open),
+    ("POST", "/sign-in", Open),
+    ("POST", "/new-password", Open),
+    ("GET", "/shared", Open),
+    ("GET", "/vocabulary", Run),
+    ("GET", "/me", Run),
+    ("DELETE", "/sign-in", Run),
+    ("DELETE", "/sign-in/everywhere", Run),
+    ("PUT", "/me/password", Run),
+    ("POST", "/me/second-factor", Run),
+    ("PUT", "/me/second-factor", Run),
+    ("DELETE", "/me/second-factor", Run),
+    ("GET", "/people", Own),
+    ("POST", "/people", Own),
+    ("PUT", "/people/{person}", Own),
+    ("POST", "/people/{person}/code", Own),
+    ("DELETE", "/people/{person}/second-factor", Own),
+    ("GET", "/players/{player}/sharing", Run),
+    ("PUT", "/players/{player}/sharing", Keep),
+    ("GET", "/players/{player}/links", Keep),
+    ("POST", "/players/{player}/links", Keep),
+    ("DELETE", "/players/{player}/links/{link}", Keep),
+    ("PUT", "/players/{player}/consent", Run),
+    ("POST", "/players/{player}/erasure", Own),
+    ("GET", "/players/{player}/archive", Keep),
+    ("GET", "/audit", Own),
+    ("GET", "/school", Run),
+    ("GET", "/school/archive", Own),
+    ("PUT", "/school/archive", Own),
+    ("GET", "/today", Run),
+    ("GET", "/players", Run),
+    ("POST", "/players", Run),
+    ("GET", "/players/{player}", Run),
+    ("POST", "/players/{player}/bag", Run),
+    ("DELETE", "/players/{player}/bag/{club}", Keep),
+    ("GET", "/players/{player}/prepare", Run),
+    ("POST", "/players/{player}/test-plan", Run),
+    ("POST", "/players/{player}/compare", Run),
+    ("GET", "/players/{player}/ball-sources", Run),
+    ("POST", "/players/{player}/hole", Run),
+    ("GET", "/players/{player}/decisions", Run),
+    ("POST", "/players/{player}/decisions", Run),
+    ("PUT", "/decisions/{decision}/done", Run),
+    ("GET", "/players/{player}/target-windows", Run),
+    ("PUT", "/players/{player}/target-windows/{club}", Run),
+    ("DELETE", "/players/{player}/target-windows/{club}", Keep),
+    ("POST", "/plan-templates", Run),
+    ("DELETE", "/plan-templates/{template}", Keep),
+    ("POST", "/sessions", Run),
+    ("GET", "/sessions/{session}", Run),
+    ("PUT", "/sessions/{session}", Run),
+    ("PUT", "/sessions/{session}/plan", Run),
+    ("POST", "/sessions/{session}/blocks", Run),
+    ("POST", "/sessions/{session}/blocks/{block}/begin", Run),
+    ("PUT", "/sessions/{session}/progress", Run),
+    ("POST", "/sessions/{session}/acts", Run),
+    ("GET", "/sessions/{session}/warm-up", Run),
+    ("POST", "/sessions/{session}/practice", Run),
+    ("GET", "/sessions/{session}/hit", Run),
+    ("GET", "/sessions/{session}/live", Run),
+    ("POST", "/sessions/{session}/shots/{shot}/marks", Run),
+    ("PUT", "/sessions/{session}/shots/{shot}/entries", Run),
+    ("PUT", "/sessions/{session}/readings/{reading}/shot", Run),
+    ("GET", "/sessions/{session}/read", Run),
+    ("GET", "/sessions/{session}/launch-spin", Run),
+    ("GET", "/sessions/{session}/decide", Run),
+    ("POST", "/sessions/{session}/effort", Run),
+    ("GET", "/sessions/{session}/speed-ladder", Run),
+    ("GET", "/sessions/{session}/warm-up-effect", Run),
+    ("GET", "/devices", Run),
+    ("POST", "/devices", Own),
+    ("PUT", "/devices/{device}", Own),
+    ("POST", "/devices/{device}/token", Own),
+    ("POST", "/devices/{device}/adopted-offsets", Own),
+    ("GET", "/agreement", Run),
+    ("GET", "/device-pairs", Run),
+    ("GET", "/doubtful", Run),
+    ("GET", "/house-rules", Run),
+    ("PUT", "/house-rules/{key}", Keep),
+    ("PUT", "/warm-up-list", Keep),
+    ("POST", "/import-previews", Keep),
+    ("POST", "/imports", Keep),
+    ("GET", "/imports", Keep),
+    ("GET", "/imports/{import}", Keep),
+    ("POST", "/imports/{import}/cancel", Keep),
+    ("DELETE", "/imports/{import}", Keep),
+    ("GET", "/imports/{import}/bad-rows.csv", Keep),
+    ("GET", "/shots.csv", Keep),
+    ("POST", "/bench/flight", Run),
+    ("POST", "/bench/reach", Run),
+];
+
+/// Where the table's paths begin.
+pub const BASE: &str = "/api/v1";
+
+/// The right that a route needs; none for one that is not in the table.
+pub fn right(method: &Method, matched: &str) -> Option<Right> {
+    let path = matched.strip_prefix(BASE)?;
+    // What answers GET answers HEAD.
+    let asked = match method.as_str() {
+        "HEAD" => "GET",
+        other => other,
+    };
+    ROUTES
+        .iter()
+        .find(|(method, route, _)| *method == asked && *route == path)
+        .map(|(_, _, right)| *right)
+}
+
+/// Lets a request through to its route when it may go there, and tells the route who
+/// asks.
+///
+/// # Errors
+/// A [`Problem`]: not signed in, not allowed, or a session that is not there for the one
+/// who asks.
+pub async fn admit(
+    State(app): State<App>,
+    request: Request,
+    next: Next,
+) -> Result<Response, Problem> {
+    let (mut parts, body) = request.into_parts();
+    let matched = MatchedPath::from_request_parts(&mut parts, &app).await.ok();
+    let Some(matched) = matched.filter(|m| m.as_str().starts_with(BASE)) else {
+        // The application's files, and addresses that lead nowhere.
+        return Ok(next.run(Request::from_parts(parts, body)).await);
+    };
+    own_site(&parts)?;
+    let Some(right) = right(&parts.method, matched.as_str()) else {
+        return Err(Problem::new(
+            StatusCode::METHOD_NOT_ALLOWED,
+            "Not done here",
+            format!(
+                "{} is not something that {} does; /api/openapi.json lists what is",
+                parts.method,
+                parts.uri.path()
+            ),
+        ));
+    };
+    if right != Open {
+        let coach = who(&app, &parts.headers).await?;
+        if !coach.role().may(right) {
+            return Err(Problem::new(
+                StatusCode::FORBIDDEN,
+                "Not allowed",
+                format!(
+                    "as {} of {} you cannot do this; ask an owner of the school",
+                    coach.role().in_words(),
+                    coach.school_name()
+                ),
+            ));
+        }
+        let (player, session) = named(&mut parts, &app).await;
+        let of_session = match session {
+            Some(session) => Some(
+                coach
+                    .store()
+                    .player_of_session(coach.school(), session)
+                    .await?,
+            ),
+            None => None,
+        };
+        // Whatever is done with them, their records are seen.
+        let seen: Vec<Uuid> = player.or(of_session).into_iter().collect();
+        coach.has_seen(&seen).await?;
+        // A body may come slowly.
+        coach.store().let_go();
+        parts.extensions.insert(coach);
+    }
+    let answer = next.run(Request::from_parts(parts, body));
+    if TAKE_THEIR_TIME
+        .iter()
+        .any(|path| matched.as_str().ends_with(path))
+    {
+        return Ok(answer.await);
+    }
+    tokio::time::timeout(ANSWERED_WITHIN, answer)
+        .await
+        .map_err(|_| Problem::too_slow())
+}
+
+/// How long a route may take until it answers, its body's coming included.
+const ANSWERED_WITHIN: Duration = Duration::from_secs(60);
+/// Routes that take in a file, however long it is.
+const TAKE_THEIR_TIME: [&str; 3] = ["/imports", "/import-previews", "/school/archive"];
+
+/// Who asks, by the cookie.
+async fn who(app: &App, headers: &HeaderMap) -> Result<Coach, Problem> {
+    let signed_in = match token_of(headers) {
+        Some(token) => app.store.signed_in(&token.digest()).await?,
+        None => None,
+    };
+    let signed_in = signed_in.ok_or_else(Problem::not_signed_in)?;
+    Ok(Coach::new(&app.store, signed_in))
+}
+
+/// The player and the session that the path names. What belongs to a session is looked
+/// for within it, so a session that cannot be seen hides all that is in it.
+async fn named(parts: &mut Parts, app: &App) -> (Option<Uuid>, Option<Uuid>) {
+    let Ok(named) = RawPathParams::from_request_parts(parts, app).await else {
+        return (None, None);
+    };
+    // One that is not an identifier is refused by the route, in its own words.
+    let id = |wanted: &str| {
+        let found = named.iter().find(|(name, _)| *name == wanted);
+        found.and_then(|(_, value)| value.parse().ok())
+    };
+    (id("player"), id("session"))
+}
+
+/// Refuses what another site's page sends with our cookie. Browsers say where a request
+/// comes from; programs send no such header and no cookie of a browser.
+fn own_site(asked: &Parts) -> Result<(), Problem> {
+    if matches!(asked.method, Method::GET | Method::HEAD | Method::OPTIONS) {
+        return Ok(());
+    }
+    let text = |name: &str| {
+        asked
+            .headers
+            .get(name)
+            .and_then(|value| value.to_str().ok())
+    };
+    let own = match (text("sec-fetch-site"), text("origin")) {
+        (Some(site), _) => matches!(site, "same-origin" | "none"),
+        (None, Some(origin)) => {
+            // HTTP/2 tells the host with the address.
+            let asked_of = text("host").or(asked.uri.authority().map(|host| host.as_str()));
+            let from = origin.split_once("://").map(|(_, host)| host);
+            from.is_some() && from == asked_of
+        }
+        (None, None) => true,
+    };
+    if own {
+        Ok(())
+    } else {
+        Err(Problem::new(
+            StatusCode::FORBIDDEN,
+            "Another site asked",
+            "this was sent by the page of another site, so it was not done",
+        ))
+    }
+}

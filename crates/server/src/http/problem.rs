@@ -1,0 +1,247 @@
+//! Every error of the API, as problem details (RFC 9457).
+
+use axum::Json;
+use axum::extract::rejection::{JsonRejection, PathRejection, QueryRejection};
+use axum::http::{HeaderValue, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use serde::Serialize;
+use tally_core::vocabulary::invalid::Invalid;
+use tally_store::StoreError;
+use utoipa::openapi::{ContentBuilder, Ref, RefOr, ResponseBuilder};
+use utoipa::{IntoResponses, ToSchema};
+
+/// What went wrong and what to do about it.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct Problem {
+    /// Short name of the kind of problem.
+    pub title: String,
+    /// HTTP status.
+    pub status: u16,
+    /// What happened this time, for a person.
+    pub detail: String,
+    /// The fields at fault, each with its value and remedy.
+    pub errors: Vec<Invalid>,
+}
+
+impl Problem {
+    /// A problem without fields.
+    pub fn new(status: StatusCode, title: &str, detail: impl Into<String>) -> Self {
+        Self {
+            title: title.to_owned(),
+            status: status.as_u16(),
+            detail: detail.into(),
+            errors: Vec::new(),
+        }
+    }
+
+    /// The database does not answer.
+    pub fn database_away() -> Self {
+        Self::new(
+            StatusCode::SERVICE_UNAVAILABLE,
+            "Database away",
+            "the database cannot be reached just now; nothing was changed, try again shortly",
+        )
+    }
+
+    /// The database's disk is full.
+    pub fn disk_full() -> Self {
+        Self::new(
+            StatusCode::INSUFFICIENT_STORAGE,
+            "Disk full",
+            "the server's disk is full, so nothing was changed; ask whoever keeps the server to free room, then do it again",
+        )
+    }
+
+    /// It took too long.
+    pub fn too_slow() -> Self {
+        Self::new(
+            StatusCode::GATEWAY_TIMEOUT,
+            "Too slow",
+            "this took too long and was given up; try again",
+        )
+    }
+
+    /// Our own fault; the log says why.
+    pub fn ours() -> Self {
+        Self::new(
+            StatusCode::INTERNAL_SERVER_ERROR,
+            "Server error",
+            "the server could not do this; nothing was changed, and the log says why",
+        )
+    }
+
+    /// Nobody is signed in, or no longer.
+    pub fn not_signed_in() -> Self {
+        Self::new(
+            StatusCode::UNAUTHORIZED,
+            "Not signed in",
+            "you are not signed in, or no longer; sign in and do it again",
+        )
+    }
+
+    /// A path that leads nowhere.
+    pub fn no_such_path(path: &str) -> Self {
+        Self::new(
+            StatusCode::NOT_FOUND,
+            "Not found",
+            format!("there is nothing at {path}; /api/openapi.json lists what there is"),
+        )
+    }
+}
+
+impl From<Invalid> for Problem {
+    fn from(invalid: Invalid) -> Self {
+        vec![invalid].into()
+    }
+}
+
+impl From<Vec<Invalid>> for Problem {
+    fn from(errors: Vec<Invalid>) -> Self {
+        let detail: Vec<_> = errors.iter().map(Invalid::to_string).collect();
+        Self {
+            errors,
+            ..Self::new(
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "Not valid",
+                detail.join(". "),
+            )
+        }
+    }
+}
+
+impl From<StoreError> for Problem {
+    fn from(error: StoreError) -> Self {
+        match error {
+            StoreError::NotFound(what) => Self::new(
+                StatusCode::NOT_FOUND,
+                "Not found",
+                format!("this school has no such {what}"),
+            ),
+            StoreError::Conflict(why) => Self::new(StatusCode::CONFLICT, "Conflict", why),
+            StoreError::Held(why) => Self::new(StatusCode::CONFLICT, "Held", why),
+            StoreError::Unreachable(_) => {
+                tracing::error!(%error, "store");
+                Self::database_away()
+            }
+            StoreError::Full(_) => {
+                tracing::error!(%error, "store");
+                Self::disk_full()
+            }
+            StoreError::Database(_) | StoreError::Raw(_) | StoreError::Migration(_) => {
+                tracing::error!(%error, "store");
+                Self::ours()
+            }
+        }
+    }
+}
+
+impl From<JsonRejection> for Problem {
+    fn from(rejection: JsonRejection) -> Self {
+        Self::new(
+            rejection.status(),
+            "Body not understood",
+            rejection.body_text(),
+        )
+    }
+}
+
+impl From<PathRejection> for Problem {
+    fn from(rejection: PathRejection) -> Self {
+        let detail = format!(
+            "{}; copy identifiers whole from the address",
+            rejection.body_text()
+        );
+        Self::new(rejection.status(), "Address not understood", detail)
+    }
+}
+
+impl From<QueryRejection> for Problem {
+    fn from(rejection: QueryRejection) -> Self {
+        Self::new(
+            rejection.status(),
+            "Address not understood",
+            rejection.body_text(),
+        )
+    }
+}
+
+impl IntoResponse for Problem {
+    fn into_response(self) -> Response {
+        let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        let mut response = (status, Json(self)).into_response();
+        response.headers_mut().insert(
+            header::CONTENT_TYPE,
+            HeaderValue::from_static("application/problem+json"),
+        );
+        response
+    }
+}
+
+impl IntoResponses for Problem {
+    fn responses() -> std::collections::BTreeMap<String, RefOr<utoipa::openapi::Response>> {
+        let content = ContentBuilder::new()
+            .schema(Some(Ref::from_schema_name(Self::name())))
+            .build();
+        let response = ResponseBuilder::new()
+            .description("What went wrong and what to do about it")
+            .content("application/problem+json", content)
+            .build();
+        [("default".to_owned(), RefOr::T(response))].into()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn whoever_asks_is_told_what_to_do_and_nothing_of_the_database() {
+        let inside = "relation \"credential\" at 10.0.0.7";
+        for (error, status, told) in [
+            (StoreError::NotFound("player"), 404, "no such player"),
+            (
+                StoreError::Conflict("somebody is called so".into()),
+                409,
+                "called so",
+            ),
+            (StoreError::Unreachable(inside.into()), 503, "try again"),
+            (StoreError::Full(inside.into()), 507, "free room"),
+            (
+                StoreError::Migration(inside.into()),
+                500,
+                "nothing was changed",
+            ),
+        ] {
+            let problem = Problem::from(error);
+            assert_eq!(problem.status, status, "{problem:?}");
+            assert!(problem.detail.contains(told), "{problem:?}");
+            let whole = serde_json::to_string(&problem).unwrap();
+            assert!(
+                !whole.contains("credential") && !whole.contains("10.0"),
+                "{whole}"
+            );
+        }
+    }
+
+    #[test]
+    fn every_field_at_fault_is_named_with_its_value_and_remedy() {
+        let wrong = |field: &str| Invalid::new(field, "-3", "is below 1", "give 1 or more");
+        let problem = Problem::from(vec![wrong("shots"), wrong("blocks")]);
+        assert_eq!(problem.status, 422);
+        let json = serde_json::to_value(&problem).unwrap();
+        for (i, field) in ["shots", "blocks"].into_iter().enumerate() {
+            let error = &json["errors"][i];
+            assert_eq!(
+                (&error["field"], &error["value"]),
+                (&field.into(), &"-3".into())
+            );
+            assert_eq!(error["remedy"], "give 1 or more");
+            assert!(problem.detail.contains(field), "{problem:?}");
+        }
+        let response = problem.into_response();
+        assert_eq!(
+            response.headers()[header::CONTENT_TYPE],
+            "application/problem+json"
+        );
+    }
+}

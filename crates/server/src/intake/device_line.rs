@@ -1,0 +1,405 @@
+//! The intake: devices connect here and speak the device line.
+//!
+//! A shot is acknowledged after its commit, so a device may resend whatever was not
+//! acknowledged. A bad line gets an error line, and the connection lives on.
+
+use crate::http::token::Token;
+use crate::http::watch;
+use chrono::{DateTime, Duration, Utc};
+use std::net::SocketAddr;
+use std::time::Instant;
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::invalid::Invalid;
+use tally_formats::device_line::{self, Answer, Hello, LONGEST_LINE, Line, ShotLine};
+use tally_store::shots::devices::Greeting;
+use tally_store::shots::shot_intake::NewShot;
+use tally_store::{Store, StoreError};
+use tokio::io::{AsyncBufRead, AsyncBufReadExt, AsyncWriteExt, BufReader};
+use tokio::net::{TcpListener, TcpStream};
+use tokio::task::JoinHandle;
+use uuid::Uuid;
+
+/// How often a connected device is noted to be there still.
+const BEAT: std::time::Duration = std::time::Duration::from_secs(20);
+/// How long a wrong secret waits for its refusal.
+const WRONG_TOKEN_PAUSE: std::time::Duration = std::time::Duration::from_millis(300);
+/// How long the house's rules are used before they are read again.
+const RULES_HOLD: std::time::Duration = std::time::Duration::from_secs(5);
+/// A clock this close to ours is not put right: the way takes time too. Seconds.
+const CLOCK_SLACK_S: f64 = 1.0;
+
+/// Accepts devices until the socket fails.
+///
+/// # Errors
+/// When the socket fails.
+pub async fn run(store: Store, listener: TcpListener) -> std::io::Result<()> {
+    loop {
+        let (stream, peer) = match listener.accept().await {
+            Ok(accepted) => accepted,
+            // Out of file handles, say: those that are connected go on.
+            Err(error) => {
+                tracing::warn!(%error, "intake: cannot accept a device just now");
+                tokio::time::sleep(std::time::Duration::from_millis(200)).await;
+                continue;
+            }
+        };
+        let store = store.clone();
+        tokio::spawn(async move {
+            if let Err(error) = converse(store, stream, peer).await {
+                tracing::info!(%peer, %error, "intake: a device went away");
+            }
+        });
+    }
+}
+
+/// A device that has said hello.
+struct Known {
+    store: Store,
+    hello: Hello,
+    device_id: Uuid,
+    school: Uuid,
+    /// The session that its shots go to.
+    session: Uuid,
+    /// The house's rules, and when they were read.
+    rules: (HouseRules, Instant),
+    since: DateTime<Utc>,
+    /// How far its clock is ahead of ours, s.
+    clock_ahead_s: f64,
+    /// Tells every so often that it is still there.
+    beat: JoinHandle<()>,
+}
+
+impl Drop for Known {
+    fn drop(&mut self) {
+        self.beat.abort();
+        let store = self.store.clone();
+        let (school, id, session, since) = (self.school, self.device_id, self.session, self.since);
+        tokio::spawn(async move {
+            if let Err(error) = store.device_left(school, id, session, since).await {
+                tracing::warn!(%error, "intake: a device's leaving was not noted");
+            }
+        });
+    }
+}
+
+async fn converse(store: Store, stream: TcpStream, peer: SocketAddr) -> std::io::Result<()> {
+    stream.set_nodelay(true)?;
+    let (read, mut write) = stream.into_split();
+    let mut lines = BufReader::with_capacity(LONGEST_LINE, read);
+    let mut known: Option<Known> = None;
+    loop {
+        let answer = match next_line(&mut lines).await? {
+            Heard::End => return Ok(()),
+            Heard::HalfLine(bytes) => {
+                tracing::warn!(%peer, bytes, "intake: a device stopped half way through a line; it was not used");
+                return Ok(());
+            }
+            Heard::TooLong(bytes) => Answer::refuse(None, too_long(bytes)),
+            Heard::Line(bytes) => match String::from_utf8(bytes) {
+                Ok(line) if line.trim().is_empty() => continue,
+                Ok(line) => answer(&store, &mut known, line.trim()).await,
+                Err(bad) => {
+                    let shown = String::from_utf8_lossy(bad.as_bytes()).into_owned();
+                    let why = Invalid::new("line", shown, "is not UTF-8", "send UTF-8");
+                    Answer::refuse(None, why)
+                }
+            },
+        };
+        if let Answer::Error { field, problem, .. } = &answer {
+            tracing::info!(%peer, field, problem, "intake: a line was refused");
+        }
+        write.write_all(answer.to_line().as_bytes()).await?;
+    }
+}
+
+async fn answer(store: &Store, known: &mut Option<Known>, line: &str) -> Answer {
+    match device_line::parse(line, known.as_ref().map(|k| &k.hello)) {
+        Err((sequence, why)) => Answer::refuse(sequence, why),
+        Ok(Line::Hello(hello)) => match greet(store, hello).await {
+            Ok(device) => {
+                let session = device.session;
+                *known = Some(device);
+                Answer::Welcome {
+                    version: device_line::VERSION,
+                    session,
+                }
+            }
+            Err(why) => Answer::refuse(None, why),
+        },
+        Ok(Line::Shot(shot)) => {
+            let sequence = shot.sequence;
+            match known {
+                None => Answer::refuse(
+                    Some(sequence),
+                    Invalid::new("type", "shot", "came before any hello", "say hello first"),
+                ),
+                Some(device) => keep(device, shot)
+                    .await
+                    .unwrap_or_else(|why| Answer::refuse(Some(sequence), why)),
+            }
+        }
+    }
+}
+
+async fn greet(store: &Store, hello: Hello) -> Result<Known, Invalid> {
+    let digest = Token::sent(&hello.token).digest();
+    let (school, device) = match store.device_of_token(&digest).await {
+        Ok(found) => found,
+        Err(StoreError::NotFound(_)) => {
+            // Guessing is slow work.
+            tokio::time::sleep(WRONG_TOKEN_PAUSE).await;
+            return Err(Invalid::new(
+                "token",
+                "(not shown)",
+                "is not the secret of any device",
+                "copy it from the device's page under School, or make a new one there",
+            ));
+        }
+        Err(other) => return Err(store_says(other)),
+    };
+    let store = &store.for_school(school);
+    let session = session_for(store, school, device.id, &hello).await?;
+    let clock_ahead_s = hello
+        .time
+        .map(|told| (told - Utc::now()).num_milliseconds() as f64 / 1000.0);
+    let said = Greeting {
+        kind: hello.kind,
+        measures: hello.measures.iter().copied().collect(),
+        calculates: hello.calculates.iter().copied().collect(),
+        clock_ahead_s,
+    };
+    let since = store
+        .greet_device(school, device.id, session, &said)
+        .await
+        .map_err(store_says)?;
+    let (beating, id) = (store.clone(), device.id);
+    let beat = tokio::spawn(async move {
+        loop {
+            tokio::time::sleep(BEAT).await;
+            if let Err(error) = beating.device_heard(school, id).await {
+                tracing::warn!(%error, "intake: a device's being there was not noted");
+            }
+        }
+    });
+    let rules = store.house_rules(school).await.map_err(store_says)?;
+    Ok(Known {
+        store: store.clone(),
+        hello,
+        device_id: device.id,
+        school,
+        session,
+        rules: (rules, Instant::now()),
+        since,
+        clock_ahead_s: clock_ahead_s.unwrap_or_default(),
+        beat,
+    })
+}
+
+/// When a shot was hit by our clock. A device whose clock is off is put right by what
+/// it told at its hello; nothing was hit in the future.
+fn hit_at(told: DateTime<Utc>, clock_ahead_s: f64, now: DateTime<Utc>) -> DateTime<Utc> {
+    let off = if clock_ahead_s.abs() > CLOCK_SLACK_S {
+        Duration::milliseconds((clock_ahead_s * 1000.0) as i64)
+    } else {
+        Duration::zero()
+    };
+    (told - off).min(now)
+}
+
+async fn keep(device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
+    let store = &device.store.for_now();
+    let (sequence, school) = (shot.sequence, device.school);
+    if device.rules.1.elapsed() > RULES_HOLD {
+        let rules = store.house_rules(school).await.map_err(store_says)?;
+        device.rules = (rules, Instant::now());
+    }
+    // Another session may have been chosen for the device meanwhile.
+    if device.hello.session.is_none() {
+        let now = store
+            .device(school, device.device_id)
+            .await
+            .map_err(store_says)?;
+        if let Some(chosen) = now.session_id
+            && chosen != device.session
+        {
+            device.session = session_for(store, school, device.device_id, &device.hello).await?;
+        }
+    }
+    let mut new = NewShot {
+        device_id: device.device_id,
+        run: device.hello.run.clone(),
+        sequence,
+        session_id: device.session,
+        hit_at: hit_at(shot.time, device.clock_ahead_s, Utc::now()),
+        reading: shot.reading,
+        pair_window_s: device.rules.0.pair_window_s,
+    };
+    let mut stored = store.store_shot(school, &new).await;
+    if let Err(StoreError::Conflict(_)) = stored {
+        // The session may have ended and another begun.
+        let session = session_for(store, school, device.device_id, &device.hello).await?;
+        if session != device.session {
+            device.session = session;
+            new.session_id = session;
+            stored = store.store_shot(school, &new).await;
+        }
+    }
+    let stored = stored.map_err(|error| match error {
+        StoreError::Conflict(why) => Invalid::new(
+            "sequence",
+            sequence,
+            why,
+            "begin a new run, or open a session",
+        ),
+        other => store_says(other),
+    })?;
+    watch::shot(stored.again);
+    Ok(Answer::Ack {
+        sequence,
+        shot: stored.shot,
+        again: stored.again,
+    })
+}
+
+/// The session a device's shots belong to: the one it named, the one that was chosen
+/// for it, or the only one in progress. Two in progress are not guessed between.
+async fn session_for(
+    store: &Store,
+    school: Uuid,
+    device: Uuid,
+    hello: &Hello,
+) -> Result<Uuid, Invalid> {
+    if let Some(named) = hello.session {
+        return match store.session(school, named).await {
+            Ok((session, _)) => Ok(session.id),
+            Err(StoreError::NotFound(_)) => Err(Invalid::new(
+                "session",
+                named,
+                "is not a session of this school",
+                "copy it from the session's address, or leave it out",
+            )),
+            Err(other) => Err(store_says(other)),
+        };
+    }
+    let open = store
+        .sessions_in_progress(school)
+        .await
+        .map_err(store_says)?;
+    let chosen = store.device(school, device).await.map_err(store_says)?;
+    if let Some(chosen) = chosen.session_id
+        && open.iter().any(|session| session.id == chosen)
+    {
+        return Ok(chosen);
+    }
+    match open.as_slice() {
+        [only] => Ok(only.id),
+        [] => Err(Invalid::new(
+            "session",
+            "",
+            "is not named and none is in progress",
+            "begin one in the application, then send this again",
+        )),
+        several => Err(Invalid::new(
+            "session",
+            "",
+            format!("is not named and {} are in progress", several.len()),
+            "choose this device in the session under Prepare, name one in the hello, or end the others",
+        )),
+    }
+}
+
+/// A refusal that is the store's, not the line's: the device should send it again.
+fn store_says(error: StoreError) -> Invalid {
+    tracing::error!(%error, "intake: store");
+    Invalid::new("line", "", device_line::NOT_NOW, "send it again")
+}
+
+fn too_long(bytes: usize) -> Invalid {
+    Invalid::new(
+        "line",
+        format!("{bytes} bytes"),
+        "is too long",
+        format!("send lines of up to {LONGEST_LINE} bytes"),
+    )
+}
+
+/// What came over the wire.
+#[derive(Debug, PartialEq)]
+enum Heard {
+    Line(Vec<u8>),
+    /// A line longer than allowed, with its length; none of it was kept.
+    TooLong(usize),
+    /// The connection ended within a line of so many bytes.
+    HalfLine(usize),
+    End,
+}
+
+/// Reads up to a newline, holding no more than the longest line allowed.
+async fn next_line(lines: &mut (impl AsyncBufRead + Unpin)) -> std::io::Result<Heard> {
+    let mut line = Vec::new();
+    let mut length = 0;
+    loop {
+        let heard = lines.fill_buf().await?;
+        if heard.is_empty() {
+            return Ok(if length == 0 {
+                Heard::End
+            } else {
+                Heard::HalfLine(length)
+            });
+        }
+        let end = heard.iter().position(|b| *b == b'\n');
+        let piece = &heard[..end.unwrap_or(heard.len())];
+        length += piece.len();
+        if length <= LONGEST_LINE {
+            line.extend_from_slice(piece);
+        } else {
+            line = Vec::new();
+        }
+        let used = piece.len() + usize::from(end.is_some());
+        lines.consume(used);
+        if end.is_some() {
+            return Ok(if length > LONGEST_LINE {
+                Heard::TooLong(length)
+            } else {
+                Heard::Line(line)
+            });
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_clock_that_is_off_is_put_right_and_nothing_is_hit_in_the_future() {
+        let now: DateTime<Utc> = "2026-04-18T10:00:00Z".parse().unwrap();
+        let ahead = now + Duration::minutes(10) - Duration::seconds(3);
+        assert_eq!(hit_at(ahead, 600.0, now), now - Duration::seconds(3));
+        assert_eq!(hit_at(ahead, 0.0, now), now);
+        let behind = now - Duration::minutes(11);
+        assert_eq!(hit_at(behind, -600.0, now), now - Duration::minutes(1));
+        assert_eq!(hit_at(behind, 0.4, now), behind);
+    }
+
+    #[tokio::test]
+    async fn lines_are_told_apart_and_a_long_one_is_not_kept() {
+        let long = "x".repeat(LONGEST_LINE + 1);
+        let text = format!("one\n{long}\ntwo\nhalf");
+        let mut lines = BufReader::with_capacity(100, text.as_bytes());
+        let mut heard = Vec::new();
+        for _ in 0..4 {
+            heard.push(next_line(&mut lines).await.unwrap());
+        }
+        assert_eq!(
+            heard,
+            [
+                Heard::Line(b"one".to_vec()),
+                Heard::TooLong(LONGEST_LINE + 1),
+                Heard::Line(b"two".to_vec()),
+                Heard::HalfLine(4),
+            ]
+        );
+        assert_eq!(next_line(&mut lines).await.unwrap(), Heard::End);
+    }
+}

@@ -1,0 +1,5 @@
+//! How far there is to go.
+
+pub(crate) mod bench;
+pub(crate) mod launch_spin;
+pub(crate) mod target_windows;

@@ -1,0 +1,74 @@
+//! The launch and spin of a session's shots on a map of distance.
+
+use crate::compute::compute;
+use crate::http::coach::Coach;
+use crate::http::extract::{Path, Query};
+use crate::http::problem::Problem;
+use crate::state::App;
+use axum::Json;
+use axum::http::StatusCode;
+use serde::Deserialize;
+use tally_core::physics::club::Club;
+use tally_core::reach::launch_spin::{self, LaunchSpin, NoMap};
+use tally_core::shots::ball::opening_club;
+use tally_core::shots::standing::standing;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::units::Units;
+use tally_store::shots::session_shots::Shot;
+use utoipa::IntoParams;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// How a map is drawn.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Drawn {
+    /// The coach's units: contour lines stand at round numbers of them.
+    units: Units,
+    /// Key of the club, when several were hit; the session's own when absent.
+    club: Option<String>,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(session_launch_spin))
+}
+
+/// The map of a session.
+#[utoipa::path(get, path = "/sessions/{session}/launch-spin", params(("session" = Uuid, Path), Drawn), responses((status = OK, body = LaunchSpin), Problem))]
+async fn session_launch_spin(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Query(drawn): Query<Drawn>,
+) -> Result<Json<LaunchSpin>, Problem> {
+    let mut hit = coach.store().hit_session(coach.school(), id).await?;
+    let rules = coach.store().house_rules(coach.school()).await?;
+    let windows = coach
+        .store()
+        .target_windows(coach.school(), hit.session.player_id)
+        .await?;
+    let clubs: Vec<Club> = hit.shots.iter().map(|shot| hit.club_of(shot)).collect();
+    let club = match drawn.club {
+        Some(key) => Club::from_key("club", &key)?,
+        None => opening_club(hit.session.club, &clubs),
+    };
+    let mut of = clubs.into_iter();
+    hit.shots.retain(|_| of.next() == Some(club));
+    let saved = windows.into_iter().find(|(of, _)| *of == club);
+    let told = compute(move || {
+        let conditions = hit.session.conditions();
+        let asked: Vec<_> = hit.shots.iter().map(Shot::in_play).collect();
+        let standing: Vec<_> = asked
+            .iter()
+            .map(|shot| (shot, standing(shot, club, &conditions, &rules)))
+            .collect();
+        let step = drawn.units.contour_step();
+        let saved = saved.map(|(_, window)| window);
+        launch_spin::launch_spin(&standing, club, &conditions, &rules, saved, step)
+    })
+    .await;
+    told.map(Json).map_err(|why| match why {
+        NoMap::Invalid(invalid) => invalid.into(),
+        NoMap::NoShots => Problem::new(StatusCode::CONFLICT, "Nothing to draw", why.to_string()),
+    })
+}

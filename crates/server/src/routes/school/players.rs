@@ -1,0 +1,146 @@
+//! Players: listed, shown with their sessions, added.
+
+use crate::http::coach::Coach;
+use crate::http::consent::{ConsentView, consent_of};
+use crate::http::extract::{Body, Path};
+use crate::http::problem::Problem;
+use crate::routes::session::sessions::ListedSession;
+use crate::state::App;
+use axum::Json;
+use axum::http::StatusCode;
+use chrono::{DateTime, Datelike, Utc};
+use serde::{Deserialize, Serialize};
+use tally_core::vocabulary::invalid::{Invalid, text_within, within};
+use tally_store::school::players::Player;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// A player in the list.
+#[derive(Serialize, ToSchema)]
+struct ListedPlayer {
+    id: Uuid,
+    name: String,
+    aim: String,
+    sessions: i64,
+    shots: i64,
+    last_session: Option<DateTime<Utc>>,
+}
+
+/// A player with their sessions, latest first.
+#[derive(Serialize, ToSchema)]
+struct PlayerView {
+    id: Uuid,
+    name: String,
+    born: Option<i32>,
+    left_handed: bool,
+    aim: String,
+    sessions: Vec<ListedSession>,
+    /// A guardian's consent.
+    consent: ConsentView,
+}
+
+/// A player to add.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewPlayer {
+    /// Made by the sender.
+    id: Uuid,
+    name: String,
+    /// Year of birth.
+    born: Option<i32>,
+    #[serde(default)]
+    left_handed: bool,
+    /// What they come for.
+    #[serde(default)]
+    aim: String,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(players, add_player))
+        .routes(routes!(player))
+}
+
+/// The school's players by name.
+#[utoipa::path(get, path = "/players", responses((status = OK, body = Vec<ListedPlayer>), Problem))]
+async fn players(coach: Coach) -> Result<Json<Vec<ListedPlayer>>, Problem> {
+    let players = coach.store().players(coach.school()).await?;
+    let listed = players.into_iter().map(|p| ListedPlayer {
+        id: p.player.id,
+        name: p.player.name,
+        aim: p.player.aim,
+        sessions: p.sessions,
+        shots: p.shots,
+        last_session: p.last_session,
+    });
+    Ok(Json(listed.collect()))
+}
+
+/// One player.
+#[utoipa::path(get, path = "/players/{player}", params(("player" = Uuid, Path)), responses((status = OK, body = PlayerView), Problem))]
+async fn player(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<PlayerView>, Problem> {
+    let player = coach.store().player(coach.school(), id).await?;
+    let sessions = coach.store().player_sessions(coach.school(), id).await?;
+    let consent = consent_of(coach.store(), coach.school(), id, player.born).await?;
+    Ok(Json(PlayerView {
+        consent,
+        id: player.id,
+        name: player.name,
+        born: player.born,
+        left_handed: player.left_handed,
+        aim: player.aim,
+        sessions: sessions
+            .into_iter()
+            .map(|(session, shots)| ListedSession::new(session, shots))
+            .collect(),
+    }))
+}
+
+/// Adds a player.
+#[utoipa::path(post, path = "/players", request_body = NewPlayer, responses((status = CREATED), Problem))]
+async fn add_player(coach: Coach, Body(new): Body<NewPlayer>) -> Result<StatusCode, Problem> {
+    coach
+        .store()
+        .add_player(coach.school(), &new.check()?)
+        .await?;
+    Ok(StatusCode::CREATED)
+}
+
+impl NewPlayer {
+    fn check(self) -> Result<Player, Vec<Invalid>> {
+        let mut errors = Vec::new();
+        let mut keep = |checked: Result<String, Invalid>| {
+            checked.unwrap_or_else(|error| {
+                errors.push(error);
+                String::new()
+            })
+        };
+        let name = keep(text_within("name", &self.name, 200));
+        let aim = match self.aim.trim() {
+            "" => String::new(),
+            aim => keep(text_within("aim", aim, 500)),
+        };
+        if let Some(born) = self.born
+            && let Err(error) = within(
+                "born",
+                f64::from(born),
+                1900.0..=f64::from(Utc::now().year()),
+                "",
+            )
+        {
+            errors.push(error);
+        }
+        if !errors.is_empty() {
+            return Err(errors);
+        }
+        Ok(Player {
+            id: self.id,
+            name,
+            born: self.born,
+            left_handed: self.left_handed,
+            aim,
+        })
+    }
+}

@@ -1,0 +1,456 @@
+//! Setting up a school, signing in and out, and what a person signs in with.
+
+use crate::compute::compute;
+use crate::http::coach::{Coach, cookie};
+use crate::http::extract::{Address, Body};
+use crate::http::password::{self, SecondFactor};
+use crate::http::problem::Problem;
+use crate::http::token::Token;
+use crate::state::App;
+use axum::Json;
+use axum::extract::State;
+use axum::http::{HeaderName, StatusCode, header};
+use chrono::Utc;
+use serde::{Deserialize, Serialize};
+use tally_core::school::access::{Role, check_password, sign_in_name};
+use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_sim::scenario;
+use tally_store::school::accounts::{Credential, Try};
+use tally_store::school::people::Founder;
+use tokio::sync::Semaphore;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// Whether there is a school to sign in to.
+#[derive(Serialize, ToSchema)]
+struct SetUpState {
+    /// Whether nobody can sign in yet: the first to come founds the school.
+    needed: bool,
+    /// What the demo school is signed in to with.
+    demo: Option<DemoSignIn>,
+}
+
+/// What the demo school is signed in to with.
+#[derive(Serialize, ToSchema)]
+struct DemoSignIn {
+    sign_in_name: &'static str,
+    password: &'static str,
+}
+
+/// A school to found.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewSchool {
+    /// The school's name.
+    school: String,
+    /// Its owner's name.
+    name: String,
+    /// The name that the owner signs in with.
+    sign_in_name: String,
+    password: String,
+}
+
+/// What a person signs in with.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct SignIn {
+    sign_in_name: String,
+    password: String,
+    /// Code of the second factor, when it is asked for.
+    #[serde(default)]
+    code: String,
+}
+
+/// A password for a one-time code.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewPassword {
+    sign_in_name: String,
+    /// The code that an owner of the school gave.
+    code: String,
+    password: String,
+}
+
+/// The one who is signed in.
+#[derive(Serialize, ToSchema)]
+struct Me {
+    id: Uuid,
+    name: String,
+    role: Role,
+    /// The name they sign in with.
+    sign_in_name: String,
+    /// Whether a second factor is asked for.
+    second_factor: bool,
+    /// Whether they may change or take out what the school keeps.
+    may_keep: bool,
+    /// Whether they answer for the school.
+    may_own: bool,
+}
+
+/// A password in place of another.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct PasswordChange {
+    /// The password until now.
+    old: String,
+    new: String,
+}
+
+/// The password, once more.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct PasswordAgain {
+    password: String,
+}
+
+/// A second factor to put into an authenticator.
+#[derive(Serialize, ToSchema)]
+struct NewSecondFactor {
+    /// To be typed.
+    secret: String,
+    /// To be shown as a picture.
+    address: String,
+}
+
+/// A code that the authenticator shows.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct ShownCode {
+    code: String,
+}
+
+/// An answer that only sets the cookie.
+type WithCookie = (StatusCode, [(HeaderName, String); 1]);
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(set_up_state, set_up))
+        .routes(routes!(sign_in, sign_out))
+        .routes(routes!(sign_out_everywhere))
+        .routes(routes!(new_password))
+        .routes(routes!(me))
+        .routes(routes!(change_password))
+        .routes(routes!(
+            begin_second_factor,
+            confirm_second_factor,
+            end_second_factor
+        ))
+}
+
+/// Whether there is a school to sign in to.
+#[utoipa::path(get, path = "/set-up", responses((status = OK, body = SetUpState), Problem))]
+async fn set_up_state(State(app): State<App>) -> Result<Json<SetUpState>, Problem> {
+    let demo = app.store.has_demo().await?.then_some(DemoSignIn {
+        sign_in_name: scenario::SIGN_IN_NAME,
+        password: scenario::PASSWORD,
+    });
+    Ok(Json(SetUpState {
+        needed: app.store.needs_set_up().await?,
+        demo,
+    }))
+}
+
+/// Founds the school with its owner, who is signed in by the answer's cookie.
+#[utoipa::path(post, path = "/set-up", request_body = NewSchool, responses((status = CREATED), Problem))]
+async fn set_up(State(app): State<App>, Body(new): Body<NewSchool>) -> Result<WithCookie, Problem> {
+    let checked = (
+        text_within("school", &new.school, 200),
+        text_within("name", &new.name, 200),
+        sign_in_name("sign_in_name", &new.sign_in_name),
+        check_password("password", &new.password, &new.sign_in_name),
+    );
+    let (Ok(school), Ok(name), Ok(signs_as), Ok(())) = &checked else {
+        let errors = [
+            checked.0.err(),
+            checked.1.err(),
+            checked.2.err(),
+            checked.3.err(),
+        ];
+        return Err(errors.into_iter().flatten().collect::<Vec<_>>().into());
+    };
+    let hash = in_turn(move || password::hash(&new.password)).await;
+    let founder = Founder {
+        school,
+        name,
+        sign_in_name: signs_as,
+        password_hash: Some(&hash),
+    };
+    let who = app.store.set_up(founder).await?;
+    open(&app, who.school_id, who.coach_id, StatusCode::CREATED).await
+}
+
+/// Signs a browser in by the answer's cookie. Status 401 titled “Second factor” asks for
+/// the code of an authenticator.
+#[utoipa::path(post, path = "/sign-in", request_body = SignIn, responses((status = NO_CONTENT), Problem))]
+async fn sign_in(
+    State(app): State<App>,
+    Address(from): Address,
+    Body(asked): Body<SignIn>,
+) -> Result<WithCookie, Problem> {
+    let name = sign_in_name("sign_in_name", &asked.sign_in_name)?;
+    let this_try = begin_try(&app, &name, &from).await?;
+    let known = app.store.credential(&name).await?;
+    let hash = known.as_ref().and_then(|k| k.password_hash.clone());
+    let right = in_turn(move || password::is(&asked.password, hash.as_deref())).await;
+    let Some(known) = known.filter(|_| right) else {
+        return Err(wrong("the name or the password is not right"));
+    };
+    if let (Some(secret), Some(_)) = (&known.totp_secret, known.totp_from) {
+        if asked.code.trim().is_empty() {
+            app.store.take_back_try(this_try).await?;
+            let detail = "give the code that your authenticator shows now";
+            return Err(Problem::new(
+                StatusCode::UNAUTHORIZED,
+                "Second factor",
+                detail,
+            ));
+        }
+        if !use_code(&app, &known, secret, &asked.code).await? {
+            return Err(wrong(
+                "this code does not hold, or was used; wait for the next one",
+            ));
+        }
+    }
+    app.store.forget_wrong_tries(&name).await?;
+    open(
+        &app,
+        known.school_id,
+        known.coach_id,
+        StatusCode::NO_CONTENT,
+    )
+    .await
+}
+
+/// Sets a password with a one-time code, and signs in.
+#[utoipa::path(post, path = "/new-password", request_body = NewPassword, responses((status = NO_CONTENT), Problem))]
+async fn new_password(
+    State(app): State<App>,
+    Address(from): Address,
+    Body(asked): Body<NewPassword>,
+) -> Result<WithCookie, Problem> {
+    let name = sign_in_name("sign_in_name", &asked.sign_in_name)?;
+    check_password("password", &asked.password, &name)?;
+    begin_try(&app, &name, &from).await?;
+    let digest = Token::sent(&asked.code.to_lowercase()).digest();
+    let known = app.store.credential(&name).await?.filter(|known| {
+        known.code_sha256.as_ref() == Some(&digest)
+            && known.code_until.is_some_and(|until| until > Utc::now())
+    });
+    let Some(known) = known else {
+        let detail = "the name or the code is not right, or the code is too old; ask an owner of the school for another";
+        return Err(wrong(detail));
+    };
+    let hash = in_turn(move || password::hash(&asked.password)).await;
+    let (school, person) = (known.school_id, known.coach_id);
+    app.store.save_password(school, person, &hash, None).await?;
+    app.store.forget_wrong_tries(&name).await?;
+    if known.totp_from.is_some() {
+        // The code stands for the password, not for the second factor.
+        return Ok((
+            StatusCode::NO_CONTENT,
+            [(header::SET_COOKIE, cookie(None, app.secure))],
+        ));
+    }
+    open(&app, school, person, StatusCode::NO_CONTENT).await
+}
+
+/// Signs this browser out.
+#[utoipa::path(delete, path = "/sign-in", responses((status = NO_CONTENT), Problem))]
+async fn sign_out(coach: Coach, State(app): State<App>) -> Result<WithCookie, Problem> {
+    if let Some(session) = coach.web_session() {
+        app.store.close_web_session(coach.school(), session).await?;
+    }
+    Ok((
+        StatusCode::NO_CONTENT,
+        [(header::SET_COOKIE, cookie(None, app.secure))],
+    ))
+}
+
+/// Signs out every browser of the one who asks, this one too.
+#[utoipa::path(delete, path = "/sign-in/everywhere", responses((status = NO_CONTENT), Problem))]
+async fn sign_out_everywhere(coach: Coach, State(app): State<App>) -> Result<WithCookie, Problem> {
+    app.store
+        .close_web_sessions(coach.school(), coach.id())
+        .await?;
+    Ok((
+        StatusCode::NO_CONTENT,
+        [(header::SET_COOKIE, cookie(None, app.secure))],
+    ))
+}
+
+/// The one who is signed in.
+#[utoipa::path(get, path = "/me", responses((status = OK, body = Me), Problem))]
+async fn me(coach: Coach, State(app): State<App>) -> Result<Json<Me>, Problem> {
+    use tally_core::school::access::Right;
+    let known = app.store.credential_of(coach.school(), coach.id()).await?;
+    Ok(Json(Me {
+        id: coach.id(),
+        name: coach.name().to_owned(),
+        role: coach.role(),
+        sign_in_name: known.sign_in_name,
+        second_factor: known.totp_from.is_some(),
+        may_keep: coach.role().may(Right::Keep),
+        may_own: coach.role().may(Right::Own),
+    }))
+}
+
+/// Changes the password, and signs out the other browsers.
+#[utoipa::path(put, path = "/me/password", request_body = PasswordChange, responses((status = NO_CONTENT), Problem))]
+async fn change_password(
+    coach: Coach,
+    State(app): State<App>,
+    Address(from): Address,
+    Body(change): Body<PasswordChange>,
+) -> Result<StatusCode, Problem> {
+    let known = again(&app, &coach, &from, "old", change.old).await?;
+    check_password("new", &change.new, &known.sign_in_name)?;
+    let hash = in_turn(move || password::hash(&change.new)).await;
+    app.store
+        .save_password(coach.school(), coach.id(), &hash, coach.web_session())
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Begins a second factor: it is asked for once a code of it was given.
+#[utoipa::path(post, path = "/me/second-factor", request_body = PasswordAgain, responses((status = OK, body = NewSecondFactor), Problem))]
+async fn begin_second_factor(
+    coach: Coach,
+    State(app): State<App>,
+    Address(from): Address,
+    Body(asked): Body<PasswordAgain>,
+) -> Result<Json<NewSecondFactor>, Problem> {
+    let known = again(&app, &coach, &from, "password", asked.password).await?;
+    let factor = SecondFactor::new(&known.sign_in_name);
+    let secret = Some(factor.secret());
+    app.store
+        .save_second_factor(coach.school(), coach.id(), secret)
+        .await?;
+    Ok(Json(NewSecondFactor {
+        secret: factor.typed(),
+        address: factor.address(),
+    }))
+}
+
+/// Confirms the second factor with the code that the authenticator shows.
+#[utoipa::path(put, path = "/me/second-factor", request_body = ShownCode, responses((status = NO_CONTENT), Problem))]
+async fn confirm_second_factor(
+    coach: Coach,
+    State(app): State<App>,
+    Body(shown): Body<ShownCode>,
+) -> Result<StatusCode, Problem> {
+    let known = app.store.credential_of(coach.school(), coach.id()).await?;
+    let Some(secret) = known.totp_secret.clone() else {
+        let detail = "there is no second factor to confirm; begin one first";
+        return Err(Problem::new(StatusCode::CONFLICT, "Conflict", detail));
+    };
+    if use_code(&app, &known, &secret, &shown.code).await? {
+        return Ok(StatusCode::NO_CONTENT);
+    }
+    let remedy = "give the six digits that the authenticator shows now, and see that this device's clock is right";
+    Err(Invalid::new("code", shown.code, "does not hold", remedy).into())
+}
+
+/// Takes the second factor away.
+#[utoipa::path(delete, path = "/me/second-factor", request_body = PasswordAgain, responses((status = NO_CONTENT), Problem))]
+async fn end_second_factor(
+    coach: Coach,
+    State(app): State<App>,
+    Address(from): Address,
+    Body(asked): Body<PasswordAgain>,
+) -> Result<StatusCode, Problem> {
+    again(&app, &coach, &from, "password", asked.password).await?;
+    app.store
+        .save_second_factor(coach.school(), coach.id(), None)
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Counts a try for this name as wrong, unless there were too many of late; answers what
+/// to take back when it turns out right.
+async fn begin_try(app: &App, name: &str, from: &str) -> Result<Uuid, Problem> {
+    match app.store.begin_try(name, from).await? {
+        Try::Counted(id) => Ok(id),
+        Try::TooSoon { wait_s } => Err(Problem::new(
+            StatusCode::TOO_MANY_REQUESTS,
+            "Too many tries",
+            format!(
+                "there were too many wrong tries; wait {} s and try again, or ask an owner of the school for a code",
+                wait_s.ceil()
+            ),
+        )),
+    }
+}
+
+fn wrong(detail: &str) -> Problem {
+    Problem::new(StatusCode::UNAUTHORIZED, "Not signed in so", detail)
+}
+
+/// Hashes a password when its turn has come: each takes 19 MB and a core for a while, so
+/// that only a few may be under way, however many ask.
+async fn in_turn<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> T {
+    static TURNS: Semaphore = Semaphore::const_new(4);
+    let turn = TURNS.acquire().await.expect("it is never closed");
+    compute(move || {
+        // Whoever asked may have gone; it is under way all the same.
+        let _turn = turn;
+        work()
+    })
+    .await
+}
+
+/// Asks for the password of one who is signed in, before something that matters.
+async fn again(
+    app: &App,
+    coach: &Coach,
+    from: &str,
+    field: &str,
+    password: String,
+) -> Result<Credential, Problem> {
+    let known = app.store.credential_of(coach.school(), coach.id()).await?;
+    let this_try = begin_try(app, &known.sign_in_name, from).await?;
+    let hash = known.password_hash.clone();
+    if in_turn(move || password::is(&password, hash.as_deref())).await {
+        app.store.take_back_try(this_try).await?;
+        return Ok(known);
+    }
+    let remedy = "type the password that you sign in with";
+    Err(Invalid::new(field, "", "is not your password", remedy).into())
+}
+
+/// Uses up a code of the second factor; answers whether it held.
+async fn use_code(
+    app: &App,
+    known: &Credential,
+    secret: &[u8],
+    code: &str,
+) -> Result<bool, Problem> {
+    let factor = SecondFactor::of(secret.to_vec(), &known.sign_in_name);
+    let now = Utc::now().timestamp().unsigned_abs();
+    Ok(match factor.step(code, now) {
+        Some(step) => {
+            app.store
+                .use_step(known.school_id, known.coach_id, step)
+                .await?
+        }
+        None => false,
+    })
+}
+
+/// Signs the browser in that hears the answer.
+async fn open(
+    app: &App,
+    school: Uuid,
+    person: Uuid,
+    status: StatusCode,
+) -> Result<WithCookie, Problem> {
+    let token = Token::random("web");
+    app.store
+        .open_web_session(school, person, &token.digest())
+        .await?;
+    Ok((
+        status,
+        [(header::SET_COOKIE, cookie(Some(token), app.secure))],
+    ))
+}

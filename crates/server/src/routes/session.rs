@@ -1,0 +1,11 @@
+//! Preparing, warming up for, hitting and reading a session.
+
+pub(crate) mod acts;
+pub(crate) mod bag;
+pub(crate) mod hit;
+pub(crate) mod live;
+pub(crate) mod practice;
+pub(crate) mod prepare;
+pub(crate) mod read;
+pub(crate) mod sessions;
+pub(crate) mod test_plan;

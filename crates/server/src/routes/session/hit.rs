@@ -1,0 +1,131 @@
+//! The Hit station: live, the newest shot against its aim.
+
+use crate::compute::compute;
+use crate::http::coach::Coach;
+use crate::http::extract::Path;
+use crate::http::problem::Problem;
+use crate::routes::session::prepare::last_before;
+use crate::routes::session::sessions::{SessionView, view_hit};
+use crate::routes::shots::devices::DeviceView;
+use crate::state::App;
+use axum::Json;
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+use std::collections::BTreeMap;
+use tally_core::session::hit::{HitReport, HitShot, Question, hit};
+use tally_core::session::last_time::ToBeat;
+use tally_core::session::plan::PlannedBlock;
+use tally_core::shots::reading::Reported;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_store::shots::session_shots::Shot;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// A session under way.
+#[derive(Serialize, ToSchema)]
+struct HitView {
+    session: SessionView,
+    /// In hitting order; `report.shots` stands in the same order.
+    shots: Vec<LiveShot>,
+    report: HitReport,
+    /// What last time's session gives to beat.
+    to_beat: Option<ToBeat>,
+    /// When that session was.
+    last_at: Option<DateTime<Utc>>,
+    /// The devices whose shots go to this session.
+    devices: Vec<DeviceView>,
+}
+
+/// A shot with the values that the station shows.
+#[derive(Serialize, ToSchema)]
+struct LiveShot {
+    id: Uuid,
+    block: Uuid,
+    hit_at: DateTime<Utc>,
+    /// The shown values that it has.
+    #[schema(value_type = BTreeMap<String, Reported>)]
+    values: BTreeMap<Quantity, Reported>,
+    /// Devices that reported it.
+    devices: usize,
+    /// Latest strike marked on the face, as on a number pad.
+    strike: Option<i16>,
+    /// Whether a decision of the coach stands, which can be taken back.
+    decided: bool,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(hit_session))
+}
+
+/// A session under way, as Hit shows it.
+#[utoipa::path(get, path = "/sessions/{session}/hit", params(("session" = Uuid, Path)), responses((status = OK, body = HitView), Problem))]
+async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>, Problem> {
+    let school = coach.school();
+    let (viewed, stored) = view_hit(&coach, id).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let last = last_before(coach.store(), school, &stored.session, &rules).await?;
+    let (last_at, last) = last.unzip();
+    let to_beat = last.as_ref().and_then(|last| last.to_beat);
+    let devices = crate::routes::shots::devices::listed(coach.store(), school).await?;
+    let session = viewed.view;
+    let blocks: Vec<(Uuid, PlannedBlock)> = session
+        .blocks
+        .iter()
+        .map(|b| (b.id, b.plan.clone()))
+        .collect();
+    let (current, hidden) = (session.current, session.progress.hidden.clone());
+    let (stored, shots) = (stored.session, stored.shots);
+    let (shots, report) = compute(move || {
+        let plans: Vec<_> = blocks.iter().map(|(_, plan)| plan.clone()).collect();
+        let place = |shot: &Shot| blocks.iter().position(|(id, _)| *id == shot.block_id);
+        let asked: Vec<HitShot<'_>> = shots
+            .iter()
+            .map(|shot| HitShot {
+                block: place(shot).unwrap_or_default(),
+                reading: &shot.reading,
+                decision: shot.marked().decision,
+            })
+            .collect();
+        let report = hit(&Question {
+            purpose: stored.purpose,
+            club: stored.club,
+            conditions: stored.conditions(),
+            rules: &rules,
+            blocks: &plans,
+            current,
+            shots: &asked,
+            hidden: &hidden,
+            last: last.as_ref(),
+        });
+        (shots, report)
+    })
+    .await;
+    let shown = |shot: &Shot| {
+        let there = report.shown.iter();
+        there
+            .filter_map(|&q| shot.reading.value(q).map(|value| (q, value)))
+            .collect()
+    };
+    Ok(Json(HitView {
+        shots: shots
+            .iter()
+            .map(|shot| (shot, shot.marked()))
+            .map(|(shot, marked)| LiveShot {
+                id: shot.id,
+                block: shot.block_id,
+                hit_at: shot.hit_at,
+                values: shown(shot),
+                devices: shot.sources.len(),
+                strike: marked.cell,
+                decided: marked.decision.is_some(),
+            })
+            .collect(),
+        devices: devices.into_iter().filter(|d| d.serves(id)).collect(),
+        session,
+        report,
+        to_beat,
+        last_at,
+    }))
+}

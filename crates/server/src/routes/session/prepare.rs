@@ -1,0 +1,267 @@
+//! The Prepare station: what is known of the player, and what the purpose proposes.
+
+use crate::http::coach::Coach;
+use crate::http::extract::{Body, Path, Query};
+use crate::http::problem::Problem;
+use crate::routes::session::bag::BagClubView;
+use crate::routes::shots::balls::{StoredBall, sessions_balls};
+use crate::routes::shots::devices::DeviceView;
+use crate::state::App;
+use axum::Json;
+use axum::http::StatusCode;
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+use tally_core::physics::club::Club;
+use tally_core::session::last_time::{LastTime, PastShot, last_time, usual_and_best};
+use tally_core::session::plan::{self, Known, PlannedBlock};
+use tally_core::session::purpose::{Analysis, Purpose};
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::invalid::text_within;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_store::Store;
+use tally_store::session::plan_templates::PlanTemplate;
+use tally_store::session::sessions::Session;
+use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// Sessions looked at for a usual and a best speed.
+const LOOKED_AT: i64 = 10;
+
+/// What a session is to be for.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Wanted {
+    /// Key of a purpose.
+    purpose: String,
+    /// Key of a club.
+    club: String,
+    /// The session that is under way already: last time was before it.
+    session: Option<Uuid>,
+}
+
+/// What Prepare shows.
+#[derive(Serialize, ToSchema)]
+struct Preparation {
+    player_name: String,
+    /// The numbers that the purpose shows.
+    shown: Vec<Quantity>,
+    /// What its Decide station opens with.
+    decides_by: Analysis,
+    /// Usual club speed with the club, m/s.
+    usual_speed: Option<f64>,
+    /// The last session of this purpose with this club.
+    last: Option<LastSession>,
+    /// What the purpose proposes.
+    proposed: Vec<PlannedBlock>,
+    /// The coach's own plans for the purpose.
+    templates: Vec<TemplateView>,
+    /// Places used before, the latest first.
+    places: Vec<PlaceView>,
+    /// The clubs of the player's bag.
+    bag: Vec<BagClubView>,
+    /// The school's devices.
+    devices: Vec<DeviceView>,
+}
+
+/// The last session of a kind.
+#[derive(Serialize, ToSchema)]
+struct LastSession {
+    session: Uuid,
+    started_at: DateTime<Utc>,
+    zone: String,
+    place: String,
+    told: LastTime,
+}
+
+/// A place.
+#[derive(Serialize, ToSchema)]
+struct PlaceView {
+    name: String,
+    /// Height above the sea, m.
+    altitude: f64,
+}
+
+/// A plan that a coach keeps.
+#[derive(Serialize, ToSchema)]
+struct TemplateView {
+    id: Uuid,
+    name: String,
+    blocks: Vec<PlannedBlock>,
+}
+
+/// A plan to keep.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewTemplate {
+    /// Made by the sender.
+    id: Uuid,
+    name: String,
+    /// Key of the purpose it is for.
+    purpose: String,
+    blocks: Vec<PlannedBlock>,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(prepare))
+        .routes(routes!(save_plan_template))
+        .routes(routes!(forget_plan_template))
+}
+
+/// What is known before a session begins, and what its purpose proposes.
+#[utoipa::path(get, path = "/players/{player}/prepare", params(("player" = Uuid, Path), Wanted), responses((status = OK, body = Preparation), Problem))]
+async fn prepare(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+    Query(wanted): Query<Wanted>,
+) -> Result<Json<Preparation>, Problem> {
+    let school = coach.school();
+    let purpose = Purpose::from_key("purpose", &wanted.purpose)?;
+    let club = Club::from_key("club", &wanted.club)?;
+    let player = coach.store().player(school, player).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let windows = coach.store().target_windows(school, player.id).await?;
+    let window = windows.into_iter().find(|(of, _)| *of == club);
+    let bag = coach.store().bag(school, player.id).await?;
+    let past = coach
+        .store()
+        .sessions_with_club(school, player.id, club, LOOKED_AT)
+        .await?;
+    let past = sessions_balls(coach.store(), school, past, &rules).await?;
+    let speeds: Vec<Vec<f64>> = past.iter().map(|(_, balls)| kept_speeds(balls)).collect();
+    let (usual_speed, best_speed) = usual_and_best(&speeds);
+    let under_way = match wanted.session {
+        Some(id) => Some(coach.store().session(school, id).await?.0),
+        None => None,
+    };
+    let before = under_way.as_ref();
+    let last = last_like(past, purpose, before, &rules);
+    let mut clubs: Vec<Club> = bag.iter().map(|c| c.club).collect();
+    clubs.sort();
+    clubs.dedup();
+    let proposed = plan::propose(
+        purpose,
+        &Known {
+            club,
+            bag: &clubs,
+            usual_speed,
+            best_speed,
+            window: window.map(|(_, window)| window),
+            rules: &rules,
+        },
+    );
+    let templates = coach.store().plan_templates(school, purpose).await?;
+    let places = coach.store().places(school).await?;
+    Ok(Json(Preparation {
+        player_name: player.name,
+        shown: purpose.shown().to_vec(),
+        decides_by: purpose.decides_by(),
+        usual_speed,
+        last,
+        proposed,
+        templates: templates
+            .into_iter()
+            .map(|t| TemplateView {
+                id: t.id,
+                name: t.name,
+                blocks: t.blocks,
+            })
+            .collect(),
+        places: places
+            .into_iter()
+            .map(|p| PlaceView {
+                name: p.name,
+                altitude: p.altitude_m,
+            })
+            .collect(),
+        bag: bag.into_iter().map(BagClubView::from).collect(),
+        devices: crate::routes::shots::devices::listed(coach.store(), school).await?,
+    }))
+}
+
+/// Keeps a plan, in place of one of the same name for the same purpose.
+#[utoipa::path(post, path = "/plan-templates", request_body = NewTemplate, responses((status = CREATED), Problem))]
+async fn save_plan_template(
+    coach: Coach,
+    Body(new): Body<NewTemplate>,
+) -> Result<StatusCode, Problem> {
+    let kept = PlanTemplate {
+        id: new.id,
+        name: text_within("name", &new.name, 100)?,
+        purpose: Purpose::from_key("purpose", &new.purpose)?,
+        blocks: new.blocks,
+    };
+    plan::check(&kept.blocks)?;
+    coach
+        .store()
+        .save_plan_template(coach.school(), &kept)
+        .await?;
+    Ok(StatusCode::CREATED)
+}
+
+/// Forgets a plan.
+#[utoipa::path(delete, path = "/plan-templates/{template}", params(("template" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
+async fn forget_plan_template(coach: Coach, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
+    coach
+        .store()
+        .forget_plan_template(coach.school(), id)
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Club speeds of the kept balls of a session, m/s.
+fn kept_speeds(balls: &[StoredBall]) -> Vec<f64> {
+    let kept = balls.iter().map(|b| &b.ball).filter(|ball| ball.kept());
+    kept.filter_map(|ball| ball.reading.get(Quantity::ClubSpeed))
+        .collect()
+}
+
+/// The last session of a purpose, before another one; `past` has the latest first.
+fn last_like(
+    past: Vec<(Session, Vec<StoredBall>)>,
+    purpose: Purpose,
+    before: Option<&Session>,
+    rules: &HouseRules,
+) -> Option<LastSession> {
+    let (session, balls) = past.into_iter().find(|(s, _)| {
+        s.purpose == purpose && before.is_none_or(|b| s.id != b.id && s.started_at <= b.started_at)
+    })?;
+    let past: Vec<PastShot<'_>> = balls
+        .iter()
+        .map(|stored| PastShot {
+            block: &stored.plan.label,
+            reading: &stored.ball.reading,
+            standing: stored.ball.standing,
+        })
+        .collect();
+    Some(LastSession {
+        told: last_time(purpose, &past, rules.interval_level),
+        session: session.id,
+        started_at: session.started_at,
+        zone: session.zone,
+        place: session.place,
+    })
+}
+
+/// When the last session before this one, of its purpose and club, was, and what it
+/// told.
+///
+/// # Errors
+/// The store's.
+pub async fn last_before(
+    store: &Store,
+    school: Uuid,
+    session: &Session,
+    rules: &HouseRules,
+) -> Result<Option<(DateTime<Utc>, LastTime)>, Problem> {
+    let mut past = store
+        .sessions_with_club(school, session.player_id, session.club, LOOKED_AT)
+        .await?;
+    past.retain(|s| s.purpose == session.purpose);
+    let past = sessions_balls(store, school, past, rules).await?;
+    let last = last_like(past, session.purpose, Some(session), rules);
+    Ok(last.map(|last| (last.started_at, last.told)))
+}

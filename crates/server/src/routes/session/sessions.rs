@@ -1,0 +1,466 @@
+//! Sessions: begun, shown, changed, given blocks, ended.
+
+use crate::http::coach::Coach;
+use crate::http::consent::with_consent;
+use crate::http::extract::{Body, Path};
+use crate::http::given::Given;
+use crate::http::problem::Problem;
+use crate::routes::session::bag::in_words;
+use crate::state::App;
+use axum::Json;
+use axum::http::StatusCode;
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+use tally_core::physics::ball_kind::BallKind;
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::physics::turf::Ground;
+use tally_core::physics::wind::Wind;
+use tally_core::session::acts::{Progress, SessionAct, progress};
+use tally_core::session::plan::{self, PlannedBlock};
+use tally_core::session::purpose::Purpose;
+use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::sentence::Sentence;
+use tally_core::vocabulary::units::Dimension;
+use tally_core::vocabulary::zone::zone;
+use tally_store::school::players::Player;
+use tally_store::session::blocks::{Block, current};
+use tally_store::session::sessions::Session;
+use tally_store::shots::hit_sessions::HitSession;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// A session in a list.
+#[derive(Serialize, ToSchema)]
+pub struct ListedSession {
+    id: Uuid,
+    purpose: String,
+    club: String,
+    place: String,
+    started_at: DateTime<Utc>,
+    zone: String,
+    in_progress: bool,
+    shots: i64,
+}
+
+impl ListedSession {
+    pub fn new(session: Session, shots: i64) -> Self {
+        Self {
+            purpose: session.purpose.label().to_owned(),
+            club: session.club.label().to_owned(),
+            place: session.place,
+            started_at: session.started_at,
+            zone: session.zone,
+            in_progress: session.ended_at.is_none(),
+            id: session.id,
+            shots,
+        }
+    }
+}
+
+/// A session.
+#[derive(Serialize, ToSchema)]
+pub struct SessionView {
+    pub id: Uuid,
+    pub player: Uuid,
+    pub player_name: String,
+    pub left_handed: bool,
+    pub purpose: String,
+    pub purpose_key: Purpose,
+    pub club: String,
+    pub club_key: Club,
+    /// The club of the player's bag, in words.
+    pub bag_club: Option<Sentence>,
+    pub ball: BallKind,
+    pub place: String,
+    pub conditions: Conditions,
+    pub started_at: DateTime<Utc>,
+    pub zone: String,
+    pub in_progress: bool,
+    /// In the order of the plan.
+    pub blocks: Vec<BlockView>,
+    /// Place of the block that shots go to.
+    pub current: usize,
+    /// What was done in it beside hitting.
+    pub progress: Progress,
+}
+
+/// A block of a session.
+#[derive(Serialize, ToSchema)]
+pub struct BlockView {
+    pub id: Uuid,
+    pub label: String,
+    /// What is planned for it.
+    pub plan: PlannedBlock,
+    /// Whether it was begun.
+    pub begun: bool,
+}
+
+/// A session as it is shown, with the rows it was made of.
+pub struct Viewed {
+    pub session: Session,
+    pub player: Player,
+    pub view: SessionView,
+}
+
+/// Loads a session as it is shown.
+///
+/// # Errors
+/// The store's.
+pub async fn view(coach: &Coach, id: Uuid) -> Result<Viewed, Problem> {
+    let (session, blocks) = coach.store().session(coach.school(), id).await?;
+    viewed(coach, session, &blocks).await
+}
+
+/// Loads a session with what was hit in it, as it is shown.
+///
+/// # Errors
+/// The store's.
+pub async fn view_hit(coach: &Coach, id: Uuid) -> Result<(Viewed, HitSession), Problem> {
+    let hit = coach.store().hit_session(coach.school(), id).await?;
+    let viewed = viewed(coach, hit.session.clone(), &hit.blocks).await?;
+    Ok((viewed, hit))
+}
+
+async fn viewed(coach: &Coach, session: Session, blocks: &[Block]) -> Result<Viewed, Problem> {
+    let id = session.id;
+    let player = coach
+        .store()
+        .player(coach.school(), session.player_id)
+        .await?;
+    let acts = coach.store().session_acts(coach.school(), id).await?;
+    let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
+    let bag_club = match session.bag_club_id {
+        Some(club) => coach
+            .store()
+            .bag_club(coach.school(), club)
+            .await?
+            .map(|c| in_words(&c)),
+        None => None,
+    };
+    let view = SessionView {
+        id: session.id,
+        player: player.id,
+        player_name: player.name.clone(),
+        left_handed: player.left_handed,
+        purpose: session.purpose.label().to_owned(),
+        purpose_key: session.purpose,
+        club: session.club.label().to_owned(),
+        club_key: session.club,
+        bag_club,
+        ball: session.ball,
+        place: session.place.clone(),
+        conditions: session.conditions(),
+        started_at: session.started_at,
+        zone: session.zone.clone(),
+        in_progress: session.ended_at.is_none(),
+        current: current(blocks),
+        blocks: blocks
+            .iter()
+            .map(|b| BlockView {
+                id: b.id,
+                label: b.label.clone(),
+                plan: b.plan(),
+                begun: b.begun_at.is_some(),
+            })
+            .collect(),
+        progress: progress(&acts),
+    };
+    Ok(Viewed {
+        session,
+        player,
+        view,
+    })
+}
+
+/// Where a session is held, in what weather, with which ball.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Setting {
+    place: String,
+    /// Height above the sea, in `m`, `ft` or `yd`.
+    altitude: Given,
+    /// Temperature, in `c` or `f`.
+    temperature: Given,
+    /// Relative humidity, %; 50 when it is not given.
+    humidity_pct: Option<f64>,
+    /// Wind ten metres up, in `mph`, `kmh` or `mps`; none when it is not given.
+    wind: Option<Given>,
+    /// Where it comes from, deg: 0 is straight against, 90 from the right.
+    wind_from_deg: Option<f64>,
+    /// What balls land on; not known when it is not given.
+    ground: Option<Ground>,
+    /// `premium`, `competition` or `range`; premium when it is not given.
+    ball: Option<String>,
+}
+
+/// A block of a plan with its identifier, made by the sender.
+#[derive(Deserialize, ToSchema)]
+struct NewPlannedBlock {
+    id: Uuid,
+    #[serde(flatten)]
+    plan: PlannedBlock,
+}
+
+/// The blocks to come.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewPlan {
+    blocks: Vec<NewPlannedBlock>,
+}
+
+/// A session to begin.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewSession {
+    /// Made by the sender.
+    id: Uuid,
+    player: Uuid,
+    /// Key of a purpose.
+    purpose: String,
+    /// Key of a club.
+    club: String,
+    /// The club of the player's bag.
+    bag_club: Option<Uuid>,
+    setting: Setting,
+    /// Name of the time zone.
+    zone: String,
+    /// Its blocks in order; the first is begun at once.
+    blocks: Vec<NewPlannedBlock>,
+    /// Devices whose shots go to this session.
+    #[serde(default)]
+    devices: Vec<Uuid>,
+    /// Values that are not shown in it.
+    #[serde(default)]
+    hidden: Vec<Quantity>,
+}
+
+/// A block to begin.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NewBlock {
+    /// Made by the sender.
+    id: Uuid,
+    label: String,
+}
+
+/// Whether a session goes on.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct GoesOn {
+    in_progress: bool,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(begin_session))
+        .routes(routes!(session, change_setting))
+        .routes(routes!(save_plan))
+        .routes(routes!(add_block))
+        .routes(routes!(begin_block))
+        .routes(routes!(set_progress))
+}
+
+/// Begins a session.
+#[utoipa::path(post, path = "/sessions", request_body = NewSession, responses((status = CREATED), Problem))]
+async fn begin_session(coach: Coach, Body(new): Body<NewSession>) -> Result<StatusCode, Problem> {
+    let (devices, hidden) = (new.devices.clone(), new.hidden.clone());
+    let (session, blocks) = new.check(Utc::now())?;
+    let school = coach.school();
+    with_consent(coach.store(), school, session.player_id).await?;
+    coach.store().add_session(school, &session, &blocks).await?;
+    for (i, quantity) in hidden.into_iter().enumerate() {
+        // The same identifier each time, so that a repeated request is harmless.
+        let id = Uuid::from_u128(session.id.as_u128() ^ (i as u128 + 1));
+        let act = SessionAct::Hide { quantity };
+        coach
+            .store()
+            .record_act(school, session.id, coach.id(), id, &act)
+            .await?;
+    }
+    for id in devices {
+        let device = coach.store().device(school, id).await?;
+        coach
+            .store()
+            .save_device(school, id, &device.name, &device.offsets, Some(session.id))
+            .await?;
+    }
+    Ok(StatusCode::CREATED)
+}
+
+/// One session.
+#[utoipa::path(get, path = "/sessions/{session}", params(("session" = Uuid, Path)), responses((status = OK, body = SessionView), Problem))]
+async fn session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<SessionView>, Problem> {
+    Ok(Json(view(&coach, id).await?.view))
+}
+
+/// Changes where a session is held, its weather or its ball.
+#[utoipa::path(put, path = "/sessions/{session}", params(("session" = Uuid, Path)), request_body = Setting, responses((status = NO_CONTENT), Problem))]
+async fn change_setting(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Body(setting): Body<Setting>,
+) -> Result<StatusCode, Problem> {
+    let (mut session, _) = coach.store().session(coach.school(), id).await?;
+    let mut errors = Vec::new();
+    setting.check(&mut session, &mut errors);
+    if !errors.is_empty() {
+        return Err(errors.into());
+    }
+    coach.store().save_session(coach.school(), &session).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Replaces the blocks that are not begun yet.
+#[utoipa::path(put, path = "/sessions/{session}/plan", params(("session" = Uuid, Path)), request_body = NewPlan, responses((status = NO_CONTENT), Problem))]
+async fn save_plan(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Body(plan): Body<NewPlan>,
+) -> Result<StatusCode, Problem> {
+    let blocks: Vec<_> = plan.blocks.into_iter().map(|b| (b.id, b.plan)).collect();
+    let planned: Vec<_> = blocks.iter().map(|(_, plan)| plan.clone()).collect();
+    // Nothing to come is a plan too, once a session is under way.
+    if !planned.is_empty() {
+        plan::check(&planned)?;
+    }
+    coach.store().save_plan(coach.school(), id, &blocks).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Begins a block that was not planned; new shots go to it.
+#[utoipa::path(post, path = "/sessions/{session}/blocks", params(("session" = Uuid, Path)), request_body = NewBlock, responses((status = CREATED), Problem))]
+async fn add_block(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Body(new): Body<NewBlock>,
+) -> Result<StatusCode, Problem> {
+    let label = text_within("label", &new.label, 100)?;
+    coach
+        .store()
+        .add_block(coach.school(), id, new.id, &label)
+        .await?;
+    Ok(StatusCode::CREATED)
+}
+
+/// Begins a planned block; new shots go to it. A full-effort block is refused while it
+/// is held.
+#[utoipa::path(post, path = "/sessions/{session}/blocks/{block}/begin", params(("session" = Uuid, Path), ("block" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
+async fn begin_block(
+    coach: Coach,
+    Path((id, block)): Path<(Uuid, Uuid)>,
+) -> Result<StatusCode, Problem> {
+    coach.store().begin_block(coach.school(), id, block).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Ends a session, or takes it up again.
+#[utoipa::path(put, path = "/sessions/{session}/progress", params(("session" = Uuid, Path)), request_body = GoesOn, responses((status = NO_CONTENT), Problem))]
+async fn set_progress(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Body(goes_on): Body<GoesOn>,
+) -> Result<StatusCode, Problem> {
+    let ended_at = (!goes_on.in_progress).then(Utc::now);
+    coach
+        .store()
+        .end_session(coach.school(), id, ended_at)
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+impl NewSession {
+    fn check(self, now: DateTime<Utc>) -> Result<(Session, Vec<Block>), Vec<Invalid>> {
+        let mut errors = Vec::new();
+        let purpose = Purpose::from_key("purpose", &self.purpose).map_err(|e| errors.push(e));
+        let club = Club::from_key("club", &self.club).map_err(|e| errors.push(e));
+        let zone = zone("zone", &self.zone).map_err(|e| errors.push(e));
+        let plans: Vec<_> = self.blocks.iter().map(|b| b.plan.clone()).collect();
+        if let Err(wrong) = plan::check(&plans) {
+            errors.extend(wrong);
+        }
+        let mut session = Session {
+            id: self.id,
+            player_id: self.player,
+            // What was refused stands in for nothing: the errors go back instead.
+            purpose: purpose.unwrap_or(Purpose::Benchmark),
+            club: club.unwrap_or(Club::Driver),
+            place: String::new(),
+            altitude_m: 0.0,
+            temperature_c: 0.0,
+            humidity_pct: 0.0,
+            pressure_hpa: None,
+            started_at: now,
+            zone: zone.map_or_else(|()| String::new(), |zone| zone.name().to_owned()),
+            ended_at: None,
+            wind_mps: None,
+            wind_from_deg: None,
+            surface: None,
+            firmness: None,
+            ball: BallKind::Premium,
+            bag_club_id: self.bag_club,
+        };
+        self.setting.check(&mut session, &mut errors);
+        if !errors.is_empty() {
+            return Err(errors);
+        }
+        let blocks = self.blocks.iter().zip(0..);
+        let blocks = blocks
+            .map(|(block, position)| Block::planned(block.id, self.id, position, &block.plan))
+            .collect();
+        Ok((session, blocks))
+    }
+}
+
+impl Setting {
+    /// Puts itself into `session`; what cannot be used is added to `errors`.
+    fn check(&self, session: &mut Session, errors: &mut Vec<Invalid>) {
+        let mut keep = |checked: Result<f64, Invalid>| {
+            checked.unwrap_or_else(|error| {
+                errors.push(error);
+                0.0
+            })
+        };
+        let altitude_m = keep(self.altitude.of(Dimension::Height, "altitude"));
+        let temperature_c = keep(self.temperature.celsius());
+        let wind =
+            self.wind.as_ref().map(|wind| Wind {
+                speed_mps: keep(wind.of(Dimension::Speed, "wind")),
+                from_deg: keep(self.wind_from_deg.ok_or_else(|| {
+                    Invalid::missing("wind_from_deg", "say where the wind comes from")
+                })),
+            });
+        let conditions = Conditions {
+            altitude_m,
+            temperature_c,
+            humidity_pct: self.humidity_pct.unwrap_or(Conditions::USUAL_HUMIDITY_PCT),
+            pressure_hpa: session.pressure_hpa,
+            // A calm is no wind.
+            wind: wind.filter(|wind| wind.speed_mps != 0.0),
+            ground: self.ground,
+        };
+        if errors.is_empty()
+            && let Err(error) = conditions.air()
+        {
+            errors.push(error);
+        }
+        if let Some(Err(error)) = self.ground.map(|ground| ground.check()) {
+            errors.push(error);
+        }
+        match text_within("place", &self.place, 200) {
+            Ok(place) => session.place = place,
+            Err(error) => errors.push(error),
+        }
+        if let Some(key) = &self.ball {
+            match BallKind::from_key("ball", key) {
+                Ok(ball) => session.ball = ball,
+                Err(error) => errors.push(error),
+            }
+        }
+        session.set_conditions(&conditions);
+    }
+}

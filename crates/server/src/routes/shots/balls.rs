@@ -1,0 +1,119 @@
+//! Stored shots as the balls that core looks at.
+
+use crate::compute::compute;
+use rayon::prelude::*;
+use std::sync::Arc;
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::session::plan::PlannedBlock;
+use tally_core::shots::ball::{Ball, Strike};
+use tally_core::shots::standing::standing;
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_store::session::sessions::Session;
+use tally_store::shots::hit_sessions::HitSession;
+use tally_store::shots::session_shots::Shot;
+use tally_store::{Store, StoreError};
+use uuid::Uuid;
+
+/// A ball with where it comes from.
+#[derive(Clone)]
+pub struct StoredBall {
+    /// Identifier of the shot.
+    pub shot: Uuid,
+    /// Its block.
+    pub block: Uuid,
+    /// What was planned for that block.
+    pub plan: Arc<PlannedBlock>,
+    /// The air it was hit in.
+    pub conditions: Conditions,
+    /// The ball.
+    pub ball: Ball,
+}
+
+/// The balls of one session in hitting order.
+pub async fn session_balls(hit: HitSession, rules: &HouseRules) -> Vec<StoredBall> {
+    let rules = *rules;
+    compute(move || balls_in(&hit, &rules, 0)).await
+}
+
+/// The balls of several sessions, in the order of these; the rows of all are read at once.
+///
+/// # Errors
+/// The store's.
+pub async fn sessions_balls(
+    store: &Store,
+    school: Uuid,
+    sessions: Vec<Session>,
+    rules: &HouseRules,
+) -> Result<Vec<(Session, Vec<StoredBall>)>, StoreError> {
+    let hit = store.hit_sessions(school, sessions).await?;
+    let rules = *rules;
+    Ok(compute(move || {
+        hit.into_par_iter()
+            .enumerate()
+            .map(|(place, hit)| (hit.session.clone(), balls_in(&hit, &rules, place)))
+            .collect()
+    })
+    .await)
+}
+
+/// The balls of a session in hitting order; `place` is which of several it is.
+fn balls_in(hit: &HitSession, rules: &HouseRules, place: usize) -> Vec<StoredBall> {
+    let conditions = hit.session.conditions();
+    let plans: Vec<(Uuid, Arc<PlannedBlock>)> = hit
+        .blocks
+        .iter()
+        .map(|block| (block.id, Arc::new(block.plan())))
+        .collect();
+    hit.shots
+        .par_iter()
+        .enumerate()
+        .filter_map(|(order, shot)| {
+            let (_, plan) = plans.iter().find(|(id, _)| *id == shot.block_id)?;
+            let club = plan.club.unwrap_or(hit.session.club);
+            Some(StoredBall {
+                shot: shot.id,
+                block: shot.block_id,
+                plan: Arc::clone(plan),
+                conditions,
+                ball: Ball {
+                    session: place,
+                    ..ball(shot, club, &conditions, rules, order, hit.left_handed)
+                },
+            })
+        })
+        .collect()
+}
+
+fn ball(
+    shot: &Shot,
+    club: Club,
+    conditions: &Conditions,
+    rules: &HouseRules,
+    order: usize,
+    left_handed: bool,
+) -> Ball {
+    let (asked, marked) = (shot.in_play(), shot.marked());
+    Ball {
+        standing: standing(&asked, club, conditions, rules),
+        mishit: marked.is_mishit(),
+        strike: marked
+            .cell
+            .and_then(|cell| Strike::of_cell(cell, left_handed)),
+        ..Ball::new(asked.reading, club, order)
+    }
+}
+
+/// Balls with the labels of their blocks, those of one club.
+pub fn labelled(balls: Vec<StoredBall>, club: Club) -> Vec<(Ball, String)> {
+    balls
+        .into_iter()
+        .filter(|stored| stored.ball.club == club)
+        .map(|stored| (stored.ball, stored.plan.label.clone()))
+        .collect()
+}
+
+/// The clubs of balls, ball by ball.
+pub fn clubs_of(balls: &[StoredBall]) -> Vec<Club> {
+    balls.iter().map(|stored| stored.ball.club).collect()
+}

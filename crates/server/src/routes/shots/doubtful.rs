@@ -1,0 +1,115 @@
+//! The list of readings that wait for the coach's decision.
+
+use crate::compute::compute;
+use crate::http::coach::Coach;
+use crate::http::problem::Problem;
+use crate::state::App;
+use axum::Json;
+use chrono::{DateTime, Utc};
+use rayon::prelude::*;
+use serde::Serialize;
+use tally_core::physics::club::Club;
+use tally_core::shots::doubt::{Doubt, doubts};
+use tally_core::shots::reading::Reading;
+use tally_core::shots::standing::{Standing, standing};
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_store::shots::hit_sessions::HitSession;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// The readings that wait, session by session.
+#[derive(Serialize, ToSchema)]
+struct DoubtfulList {
+    /// Latest sessions that were looked through.
+    looked_through: usize,
+    sessions: Vec<DoubtfulSession>,
+}
+
+/// A session with readings that wait.
+#[derive(Serialize, ToSchema)]
+struct DoubtfulSession {
+    session: Uuid,
+    player_name: String,
+    started_at: DateTime<Utc>,
+    zone: String,
+    shots: Vec<DoubtfulShot>,
+}
+
+/// A reading that waits.
+#[derive(Serialize, ToSchema)]
+struct DoubtfulShot {
+    shot: Uuid,
+    /// From 1, in hitting order.
+    number: usize,
+    club: Club,
+    /// Names of the devices that reported it.
+    devices: Vec<String>,
+    reading: Reading,
+    doubts: Vec<Doubt>,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(doubtful))
+}
+
+/// The doubtful readings of the latest sessions, latest first.
+#[utoipa::path(get, path = "/doubtful", responses((status = OK, body = DoubtfulList), Problem))]
+async fn doubtful(coach: Coach) -> Result<Json<DoubtfulList>, Problem> {
+    let school = coach.school();
+    let rules = coach.store().house_rules(school).await?;
+    let latest = coach
+        .store()
+        .latest_sessions(school, rules.doubtful_sessions())
+        .await?;
+    let names = coach.store().player_names(school).await?;
+    let looked_through = latest.len();
+    let latest = coach.store().hit_sessions(school, latest).await?;
+    let waiting = compute(move || {
+        let waiting = latest.into_par_iter().map(|hit| {
+            let shots = waiting_in(&hit, &rules);
+            (hit.session, shots)
+        });
+        waiting.collect::<Vec<_>>()
+    })
+    .await;
+    let waiting = waiting.into_iter().filter(|(_, shots)| !shots.is_empty());
+    let mut shown = Vec::new();
+    let mut sessions = Vec::new();
+    for (session, shots) in waiting {
+        shown.push(session.player_id);
+        sessions.push(DoubtfulSession {
+            session: session.id,
+            player_name: names.get(&session.player_id).cloned().unwrap_or_default(),
+            started_at: session.started_at,
+            zone: session.zone,
+            shots,
+        });
+    }
+    coach.has_seen(&shown).await?;
+    Ok(Json(DoubtfulList {
+        looked_through,
+        sessions,
+    }))
+}
+
+/// The readings of a session that wait.
+fn waiting_in(hit: &HitSession, rules: &HouseRules) -> Vec<DoubtfulShot> {
+    let conditions = hit.session.conditions();
+    let numbered = hit.shots.iter().zip(1..);
+    numbered
+        .filter_map(|(shot, number)| {
+            let club = hit.club_of(shot);
+            let stands = standing(&shot.in_play(), club, &conditions, rules);
+            (stands == Standing::Doubtful).then(|| DoubtfulShot {
+                shot: shot.id,
+                number,
+                club,
+                doubts: doubts(&shot.reading, club, &conditions, rules),
+                devices: shot.sources.iter().map(|s| s.device.clone()).collect(),
+                reading: shot.reading.clone(),
+            })
+        })
+        .collect()
+}

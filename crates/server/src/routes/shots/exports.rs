@@ -1,0 +1,155 @@
+//! Shots as CSV: of a session, a player, or whatever a filter lets through.
+
+use crate::http::coach::Coach;
+use crate::http::download::download;
+use crate::http::extract::Query;
+use crate::http::problem::Problem;
+use crate::state::App;
+use axum::body::Body;
+use axum::response::{IntoResponse, Response};
+use chrono::{DateTime, Utc};
+use futures_util::{StreamExt, TryStreamExt, stream};
+use serde::Deserialize;
+use std::collections::HashMap;
+use std::sync::Arc;
+use tally_core::physics::club::Club;
+use tally_core::school::audited::Audited;
+use tally_core::session::purpose::Purpose;
+use tally_core::shots::standing::{Standing, standing};
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::units::Units;
+use tally_formats::shot_csv::{OutShot, write_shots};
+use tally_store::session::sessions::{Session, SessionFilter};
+use tally_store::{Store, StoreError};
+use utoipa::IntoParams;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// Which shots, in which units.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Wanted {
+    /// Of this session.
+    session: Option<Uuid>,
+    /// Of this player.
+    player: Option<Uuid>,
+    /// Hit with this club, by its key.
+    club: Option<String>,
+    /// Of sessions for this purpose, by its key.
+    purpose: Option<String>,
+    /// Of sessions begun at this time or later.
+    from: Option<DateTime<Utc>>,
+    /// Of sessions begun before this time.
+    to: Option<DateTime<Utc>>,
+    units: Units,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(export_shots))
+}
+
+/// Shots as CSV, oldest session first; without any filter, all of the school's.
+#[utoipa::path(get, path = "/shots.csv", params(Wanted), responses((status = OK, body = String, content_type = "text/csv"), Problem))]
+async fn export_shots(coach: Coach, Query(wanted): Query<Wanted>) -> Result<Response, Problem> {
+    let school = coach.school();
+    let club = wanted
+        .club
+        .as_deref()
+        .map(|key| Club::from_key("club", key))
+        .transpose()?;
+    let purpose = wanted
+        .purpose
+        .as_deref()
+        .map(|key| Purpose::from_key("purpose", key))
+        .transpose()?;
+    if let (Some(from), Some(to)) = (wanted.from, wanted.to)
+        && from >= to
+    {
+        return Err(
+            Invalid::new("to", to, "is not after the beginning", "give a later time").into(),
+        );
+    }
+    let filter = SessionFilter {
+        session: wanted.session,
+        player: wanted.player,
+        purpose,
+        from: wanted.from,
+        to: wanted.to,
+    };
+    let sessions = coach.store().sessions_filtered(school, &filter).await?;
+    let about = format!("shots of {} sessions", sessions.len());
+    coach
+        .store()
+        .note(school, coach.id(), Audited::Export, filter.player, &about)
+        .await?;
+    let names = coach.store().player_names(school).await?;
+    let writer = Arc::new(Export {
+        store: coach.store().for_long(),
+        school,
+        rules: coach.store().house_rules(school).await?,
+        names,
+        club,
+        units: wanted.units,
+    });
+    // The header alone, then session by session.
+    let mut head = Vec::new();
+    write_shots(&mut head, [], wanted.units, true).map_err(|error| {
+        tracing::error!(%error, "export");
+        StoreError::NotFound("shots")
+    })?;
+    let parts = stream::iter(sessions).then(move |session| {
+        let writer = Arc::clone(&writer);
+        async move { writer.part(session).await }
+    });
+    let body = stream::once(async { Ok(head) }).chain(parts);
+    let body = Body::from_stream(body.map_err(|error| {
+        tracing::error!(%error, "export");
+        std::io::Error::other(error)
+    }));
+    Ok(download(body, "text/csv; charset=utf-8", "shots.csv").into_response())
+}
+
+struct Export {
+    store: Store,
+    school: Uuid,
+    rules: HouseRules,
+    names: HashMap<Uuid, String>,
+    club: Option<Club>,
+    units: Units,
+}
+
+impl Export {
+    /// The rows of one session.
+    async fn part(&self, session: Session) -> Result<Vec<u8>, StoreError> {
+        let hit = self.store.hit_session(self.school, session.id).await?;
+        let conditions = session.conditions();
+        let player = self.names.get(&session.player_id);
+        let out = hit.shots.iter().filter_map(|shot| {
+            let club = hit.club_of(shot);
+            if self.club.is_some_and(|wanted| wanted != club) {
+                return None;
+            }
+            let stands = standing(&shot.in_play(), club, &conditions, &self.rules);
+            let block = hit.block_of(shot);
+            Some(OutShot {
+                player: player.cloned().unwrap_or_default(),
+                hit_at: shot.hit_at,
+                club: club.key().to_owned(),
+                block: block.map(|block| block.label.clone()).unwrap_or_default(),
+                standing: match stands {
+                    Standing::Kept => "kept",
+                    Standing::SetAside => "set_aside",
+                    Standing::Doubtful => "doubtful",
+                },
+                reading: shot.reading.clone(),
+            })
+        });
+        let mut text = Vec::new();
+        write_shots(&mut text, out, self.units, false)
+            .map_err(|error| StoreError::Conflict(error.to_string()))?;
+        Ok(text)
+    }
+}

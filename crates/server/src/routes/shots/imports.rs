@@ -1,0 +1,353 @@
+//! Files of shots: looked at, brought in, watched, cancelled, undone.
+
+use crate::http::coach::Coach;
+use crate::http::consent::with_consent;
+use crate::http::extract::{Path, Query};
+use crate::http::problem::Problem;
+use crate::intake::import::{Wanted, run};
+use crate::state::App;
+use axum::Json;
+use axum::body::{Body, Bytes};
+use axum::http::{HeaderMap, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use chrono::{DateTime, NaiveDate, Utc};
+use serde::{Deserialize, Serialize};
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::shots::reading::Reading;
+use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_core::vocabulary::keyed::Keyed;
+use tally_formats::shot_csv::{CellTrouble, Guess, ImportedShot, Layout, Rows, When, guess};
+use tally_store::shots::import_writer::NewImport;
+use tally_store::shots::imports::{Import, MOST_BAD_ROWS};
+use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// Rows shown before an import.
+const PREVIEWED: usize = 12;
+/// Bad rows listed on screen; all of them can be downloaded.
+const LISTED: i64 = 50;
+
+/// How the head of a file is looked at.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Looked {
+    /// A layout as JSON; guessed when absent.
+    layout: Option<String>,
+}
+
+/// The head of a file, as it will be stored.
+#[derive(Serialize, ToSchema)]
+struct Preview {
+    guess: Guess,
+    rows: Vec<PreviewRow>,
+    /// What keeps this layout from being used.
+    refused: Option<Invalid>,
+}
+
+/// A row as it will be stored, or why not.
+#[derive(Serialize, ToSchema)]
+struct PreviewRow {
+    row: u64,
+    /// When it was hit, as the file tells it.
+    when: Option<String>,
+    club: Option<Club>,
+    block: Option<String>,
+    reading: Option<Reading>,
+    troubles: Vec<CellTrouble>,
+}
+
+/// How a file is brought in.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct How {
+    /// Made by the sender.
+    id: Uuid,
+    /// Whose shots.
+    player: Uuid,
+    file_name: String,
+    /// How it is read, as JSON.
+    layout: String,
+    /// Whether one bad row lets nothing in.
+    #[serde(default)]
+    all_or_nothing: bool,
+    /// Where the shots were hit.
+    place: String,
+    /// Height above the sea, m.
+    #[serde(default)]
+    altitude_m: f64,
+    /// Temperature, °C; 20 when it is not given.
+    temperature_c: Option<f64>,
+    /// Zone of times that name none.
+    zone: String,
+    /// Day of shots that name none.
+    day: NaiveDate,
+    /// Key of the club of shots that name none.
+    club: String,
+}
+
+/// An import.
+#[derive(Serialize, ToSchema)]
+struct ImportView {
+    id: Uuid,
+    player: Uuid,
+    file_name: String,
+    /// Its size, when it was told.
+    bytes: Option<i64>,
+    /// How much of it was read.
+    bytes_done: i64,
+    rows_good: i64,
+    rows_bad: i64,
+    /// `running`, `cancelling`, `done`, `cancelled`, `refused` (for its bad rows),
+    /// `known` (it was imported before), `failed` or `undone`.
+    state: String,
+    /// What to say of it.
+    message: String,
+    started_at: DateTime<Utc>,
+    /// The first rows that could not be used.
+    troubles: Vec<CellTrouble>,
+}
+
+impl ImportView {
+    fn new(import: Import, troubles: Vec<CellTrouble>) -> Self {
+        // A server that was stopped half way has added nothing.
+        let silent = Utc::now() - import.touched_at > chrono::TimeDelta::seconds(60);
+        let broken = silent && matches!(import.state.as_str(), "running" | "cancelling");
+        let (state, message) = if broken {
+            let message = "it broke off; nothing was added, send it again";
+            ("failed".to_owned(), message.to_owned())
+        } else {
+            (import.state, import.message)
+        };
+        Self {
+            id: import.id,
+            player: import.player_id,
+            file_name: import.file_name,
+            bytes: import.bytes,
+            bytes_done: import.bytes_done,
+            rows_good: import.rows_good,
+            rows_bad: import.rows_bad,
+            state,
+            message,
+            started_at: import.started_at,
+            troubles,
+        }
+    }
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(preview))
+        .routes(routes!(imports, import_shots))
+        .routes(routes!(import, undo_import))
+        .routes(routes!(cancel_import))
+        .routes(routes!(bad_rows))
+}
+
+/// Looks at the head of a file: what it seems to be, and its first rows as they will
+/// be stored.
+#[utoipa::path(post, path = "/import-previews", params(Looked), request_body(content = String, content_type = "application/octet-stream"), responses((status = OK, body = Preview), Problem))]
+async fn preview(
+    _coach: Coach,
+    Query(looked): Query<Looked>,
+    head: Bytes,
+) -> Result<Json<Preview>, Problem> {
+    let mut guess = guess(&head)?;
+    if let Some(layout) = looked.layout {
+        guess.layout = layout_of(&layout)?;
+    }
+    let refused = guess.layout.check().err();
+    let mut rows = Rows::new(&head[..], guess.layout.clone());
+    let mut previewed = Vec::new();
+    while previewed.len() < PREVIEWED && refused.is_none() {
+        match rows.next_row() {
+            Some(Ok(row)) => {
+                previewed.push(PreviewRow::new(row.row, row.shot.map_err(|b| b.troubles)))
+            }
+            // The head may end within a row.
+            Some(Err(_)) | None => break,
+        }
+    }
+    Ok(Json(Preview {
+        guess,
+        rows: previewed,
+        refused,
+    }))
+}
+
+impl PreviewRow {
+    fn new(row: u64, shot: Result<ImportedShot, Vec<CellTrouble>>) -> Self {
+        let empty = Self {
+            row,
+            when: None,
+            club: None,
+            block: None,
+            reading: None,
+            troubles: vec![],
+        };
+        match shot {
+            Err(troubles) => Self { troubles, ..empty },
+            Ok(shot) => Self {
+                when: match shot.when {
+                    When::At(moment) => Some(moment.format("%Y-%m-%d %H:%M UTC").to_string()),
+                    When::Local(local) => Some(local.format("%Y-%m-%d %H:%M").to_string()),
+                    When::Day(day) => Some(day.to_string()),
+                    When::Unknown => None,
+                },
+                club: shot.club,
+                block: shot.block,
+                reading: Some(shot.reading),
+                ..empty
+            },
+        }
+    }
+}
+
+fn layout_of(json: &str) -> Result<Layout, Invalid> {
+    serde_json::from_str(json).map_err(|error| {
+        Invalid::new(
+            "layout",
+            error,
+            "is not a layout",
+            "send one as import-previews gives it",
+        )
+    })
+}
+
+/// Brings in a file, read as it arrives. Answers when it is in, or why it is not;
+/// meanwhile `GET /imports/{import}` tells how far it is.
+#[utoipa::path(post, path = "/imports", params(How), request_body(content = String, content_type = "application/octet-stream"), responses((status = OK, body = ImportView), Problem))]
+async fn import_shots(
+    coach: Coach,
+    Query(how): Query<How>,
+    headers: HeaderMap,
+    body: Body,
+) -> Result<Json<ImportView>, Problem> {
+    let school = coach.school();
+    let layout = layout_of(&how.layout)?;
+    layout.check()?;
+    let conditions = Conditions {
+        altitude_m: how.altitude_m,
+        temperature_c: how.temperature_c.unwrap_or(20.0),
+        ..Conditions::REFERENCE
+    };
+    conditions.air()?;
+    with_consent(coach.store(), school, how.player).await?;
+    let told = headers.get(header::CONTENT_LENGTH);
+    let wanted = Wanted {
+        store: coach.store().for_long(),
+        school,
+        new: NewImport {
+            id: how.id,
+            player_id: how.player,
+            coach_id: coach.id(),
+            file_name: text_within("file_name", &how.file_name, 300)?,
+            bytes: told.and_then(|n| n.to_str().ok()?.parse().ok()),
+        },
+        layout,
+        all_or_nothing: how.all_or_nothing,
+        place: text_within("place", &how.place, 200)?,
+        altitude_m: conditions.altitude_m,
+        temperature_c: conditions.temperature_c,
+        zone: text_within("zone", &how.zone, 100)?,
+        day: how.day,
+        club: Club::from_key("club", &how.club)?,
+    };
+    coach.store().let_go();
+    // On its own, so that its record is closed even when the browser goes away.
+    let running = tokio::spawn(run(wanted, body));
+    running.await.map_err(|error| {
+        tracing::error!(%error, "import");
+        Problem::new(
+            StatusCode::INTERNAL_SERVER_ERROR,
+            "Server error",
+            "the import broke off; nothing was added",
+        )
+    })??;
+    shown(&coach, how.id).await.map(Json)
+}
+
+async fn shown(coach: &Coach, id: Uuid) -> Result<ImportView, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let import = store.import(school, id).await?;
+    coach.has_seen(&[import.player_id]).await?;
+    let (_, rows) = store.bad_rows(school, id, LISTED).await?;
+    let troubles = rows
+        .into_iter()
+        .filter_map(|bad| serde_json::from_value::<Vec<CellTrouble>>(bad.troubles).ok())
+        .flatten();
+    Ok(ImportView::new(import, troubles.collect()))
+}
+
+/// The school's imports, latest first.
+#[utoipa::path(get, path = "/imports", responses((status = OK, body = Vec<ImportView>), Problem))]
+async fn imports(coach: Coach) -> Result<Json<Vec<ImportView>>, Problem> {
+    let imports = coach.store().imports(coach.school()).await?;
+    let views = imports.into_iter().map(|i| ImportView::new(i, vec![]));
+    Ok(Json(views.collect()))
+}
+
+/// One import, with the first of its rows that could not be used.
+#[utoipa::path(get, path = "/imports/{import}", params(("import" = Uuid, Path)), responses((status = OK, body = ImportView), Problem))]
+async fn import(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<ImportView>, Problem> {
+    shown(&coach, id).await.map(Json)
+}
+
+/// Asks a running import to stop; nothing of it is kept.
+#[utoipa::path(post, path = "/imports/{import}/cancel", params(("import" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
+async fn cancel_import(coach: Coach, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
+    coach.store().cancel_import(coach.school(), id).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Takes out all that an import brought.
+#[utoipa::path(delete, path = "/imports/{import}", params(("import" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
+async fn undo_import(coach: Coach, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
+    coach.store().undo_import(coach.school(), id).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// The rows that could not be used, as CSV: as they were, with what is wrong behind.
+#[utoipa::path(get, path = "/imports/{import}/bad-rows.csv", params(("import" = Uuid, Path)), responses((status = OK, body = String, content_type = "text/csv"), Problem))]
+async fn bad_rows(coach: Coach, Path(id): Path<Uuid>) -> Result<Response, Problem> {
+    let player = coach.store().import(coach.school(), id).await?.player_id;
+    coach.has_seen(&[player]).await?;
+    let (mut names, rows) = coach
+        .store()
+        .bad_rows(coach.school(), id, MOST_BAD_ROWS)
+        .await?;
+    let mut writer = csv::WriterBuilder::new()
+        .flexible(true)
+        .from_writer(Vec::new());
+    names.extend(["row".to_owned(), "what is wrong".to_owned()]);
+    let broken = |error: csv::Error| {
+        tracing::error!(%error, "bad rows");
+        Problem::new(
+            StatusCode::INTERNAL_SERVER_ERROR,
+            "Server error",
+            "the rows could not be written",
+        )
+    };
+    writer.write_record(&names).map_err(broken)?;
+    for bad in rows {
+        let mut cells: Vec<String> = serde_json::from_value(bad.cells).unwrap_or_default();
+        let troubles: Vec<CellTrouble> = serde_json::from_value(bad.troubles).unwrap_or_default();
+        let wrong: Vec<_> = troubles
+            .iter()
+            .map(|t| format!("{} “{}” {}: {}", t.name, t.value, t.problem, t.remedy))
+            .collect();
+        cells.extend([bad.row.to_string(), wrong.join("; ")]);
+        writer.write_record(&cells).map_err(broken)?;
+    }
+    let text = writer.into_inner().unwrap_or_default();
+    Ok(
+        crate::http::download::download(
+            text.into(),
+            "text/csv; charset=utf-8",
+            "rows-not-used.csv",
+        )
+        .into_response(),
+    )
+}

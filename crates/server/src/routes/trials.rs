@@ -1,0 +1,6 @@
+//! What a test showed, and what was decided.
+
+pub(crate) mod comparisons;
+pub(crate) mod decide;
+pub(crate) mod decisions;
+pub(crate) mod hole;

@@ -1,0 +1,295 @@
+//! Any sets of a player's balls, held against each other.
+
+use crate::compute::compute;
+use crate::http::coach::Coach;
+use crate::http::extract::{Body, Path};
+use crate::http::given::Given;
+use crate::http::problem::Problem;
+use crate::routes::session::bag::in_words;
+use crate::routes::shots::balls::{StoredBall, sessions_balls};
+use crate::state::App;
+use axum::Json;
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use tally_core::physics::ball_kind::BallKind;
+use tally_core::physics::club::Club;
+use tally_core::session::purpose::Purpose;
+use tally_core::trials::compare::{BallSet, CompareQuestion, CompareReport, compare, own_gap};
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::sentence::Sentence;
+use tally_core::vocabulary::units::Dimension;
+use tally_store::Store;
+use tally_store::session::bag::BagClub;
+use tally_store::session::blocks::Block;
+use tally_store::session::sessions::{Session, SessionFilter};
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// A set of a player's balls. What is left out does not matter; at least one thing is
+/// given.
+#[derive(Clone, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SetAsked {
+    /// What it is called.
+    label: String,
+    /// Balls of this session.
+    session: Option<Uuid>,
+    /// Balls of blocks with these labels.
+    blocks: Option<Vec<String>>,
+    /// Balls of sessions begun at this time or later.
+    from: Option<DateTime<Utc>>,
+    /// Balls of sessions begun before this time.
+    to: Option<DateTime<Utc>>,
+    /// Balls hit with this club, by its key.
+    club: Option<String>,
+    /// Balls of sessions with this club of the bag: a head of its own.
+    bag_club: Option<Uuid>,
+    /// Balls of this kind: `premium`, `competition` or `range`.
+    ball: Option<String>,
+}
+
+/// What is to be compared.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct CompareAsked {
+    /// The value that decides.
+    quantity: Quantity,
+    /// The sets; each is held against the first.
+    sets: Vec<SetAsked>,
+    /// The difference that makes none; the house's when absent.
+    margin: Option<Given>,
+    /// Fairway that patterns are held against; the house's when absent.
+    fairway_width: Option<Given>,
+    /// Whether the drift over hitting order is taken out; it is when absent.
+    drift_out: Option<bool>,
+}
+
+/// What a player's balls can be told apart by.
+#[derive(Serialize, ToSchema)]
+struct BallSource {
+    session: Uuid,
+    started_at: DateTime<Utc>,
+    zone: String,
+    purpose: &'static str,
+    /// Clubs that its blocks name, or its own.
+    clubs: Vec<Club>,
+    bag_club: Option<Uuid>,
+    /// That club in words.
+    head: Option<Sentence>,
+    ball: BallKind,
+    /// Labels of its blocks that were begun, in order.
+    blocks: Vec<String>,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(compare_sets))
+        .routes(routes!(ball_sources))
+}
+
+/// Compares sets of a player's balls.
+#[utoipa::path(post, path = "/players/{player}/compare", params(("player" = Uuid, Path)), request_body = CompareAsked, responses((status = OK, body = CompareReport), Problem))]
+async fn compare_sets(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+    Body(asked): Body<CompareAsked>,
+) -> Result<Json<CompareReport>, Problem> {
+    let school = coach.school();
+    let rules = coach.store().house_rules(school).await?;
+    coach.store().player(school, player).await?;
+    let dimension = asked.quantity.dimension();
+    let margin = asked.margin.map(|m| m.of(dimension, "margin"));
+    let fairway = asked
+        .fairway_width
+        .map(|w| w.within(Dimension::Distance, "fairway_width", 1.0..=200.0));
+    let sets = sets(coach.store(), school, player, &asked.sets, &rules).await?;
+    let question = CompareQuestion {
+        quantity: asked.quantity,
+        sets,
+        margin: margin.transpose()?,
+        fairway_width: fairway.transpose()?,
+        club_gap: latest_gap(coach.store(), school, player, &rules).await?,
+        drift_out: asked.drift_out.unwrap_or(true),
+        rules,
+    };
+    Ok(Json(compute(move || compare(&question)).await?))
+}
+
+/// What a player's balls can be told apart by, latest session first.
+#[utoipa::path(get, path = "/players/{player}/ball-sources", params(("player" = Uuid, Path)), responses((status = OK, body = Vec<BallSource>), Problem))]
+async fn ball_sources(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+) -> Result<Json<Vec<BallSource>>, Problem> {
+    let school = coach.school();
+    coach.store().player(school, player).await?;
+    let sessions = coach.store().player_sessions(school, player).await?;
+    let hit: Vec<Session> = sessions
+        .into_iter()
+        .filter(|(_, shots)| *shots > 0)
+        .map(|(session, _)| session)
+        .collect();
+    let ids: Vec<Uuid> = hit.iter().map(|session| session.id).collect();
+    let mut blocks = coach.store().blocks_of(school, &ids).await?;
+    let heads = coach.store().heads(school, player).await?;
+    let sources = hit.into_iter().map(|session| {
+        let of = blocks.remove(&session.id).unwrap_or_default();
+        let head = session.bag_club_id.and_then(|id| heads.get(&id));
+        BallSource::of(session, &of, head)
+    });
+    let sources: Vec<BallSource> = sources.collect();
+    Ok(Json(sources))
+}
+
+/// Loads the sets asked for; a session that several share is read once.
+pub async fn sets(
+    store: &Store,
+    school: Uuid,
+    player: Uuid,
+    asked: &[SetAsked],
+    rules: &HouseRules,
+) -> Result<Vec<BallSet>, Problem> {
+    let mut errors = Vec::new();
+    for (i, set) in asked.iter().enumerate() {
+        set.check(i, &mut errors);
+    }
+    if !errors.is_empty() {
+        return Err(errors.into());
+    }
+    let mut of_sets = Vec::new();
+    let mut wanted: Vec<Session> = Vec::new();
+    for set in asked {
+        let filter = SessionFilter {
+            session: set.session,
+            player: Some(player),
+            purpose: None,
+            from: set.from,
+            to: set.to,
+        };
+        let mut sessions = store.sessions_filtered(school, &filter).await?;
+        sessions.retain(|session| set.takes(session));
+        of_sets.push(sessions.iter().map(|s| s.id).collect::<Vec<_>>());
+        sessions.retain(|session| wanted.iter().all(|w| w.id != session.id));
+        wanted.extend(sessions);
+    }
+    let read: BTreeMap<Uuid, Vec<StoredBall>> = sessions_balls(store, school, wanted, rules)
+        .await?
+        .into_iter()
+        .map(|(session, balls)| (session.id, balls))
+        .collect();
+    let sets = asked.iter().zip(of_sets).map(|(set, sessions)| BallSet {
+        label: set.label.trim().to_owned(),
+        balls: sessions
+            .iter()
+            .filter_map(|id| read.get(id))
+            .flatten()
+            .filter(|stored| set.holds(stored))
+            .map(|stored| stored.ball.clone())
+            .collect(),
+    });
+    Ok(sets.collect())
+}
+
+/// Carry between neighbouring clubs in the player's latest bag gapping, m.
+async fn latest_gap(
+    store: &Store,
+    school: Uuid,
+    player: Uuid,
+    rules: &HouseRules,
+) -> Result<Option<f64>, Problem> {
+    let filter = SessionFilter {
+        player: Some(player),
+        purpose: Some(Purpose::BagGapping),
+        ..SessionFilter::default()
+    };
+    let latest = store.sessions_filtered(school, &filter).await?.pop();
+    let latest = latest.into_iter().collect();
+    let balls = sessions_balls(store, school, latest, rules).await?;
+    let balls = balls.iter().flat_map(|(_, balls)| balls);
+    Ok(own_gap(balls.map(|stored| &stored.ball)))
+}
+
+impl BallSource {
+    fn of(session: Session, blocks: &[Block], head: Option<&BagClub>) -> Self {
+        let mut labels: Vec<String> = Vec::new();
+        let mut clubs: Vec<Club> = Vec::new();
+        for block in blocks.iter().filter(|block| block.begun_at.is_some()) {
+            if !labels.contains(&block.label) {
+                labels.push(block.label.clone());
+            }
+            let club = block.plan().club.unwrap_or(session.club);
+            if !clubs.contains(&club) {
+                clubs.push(club);
+            }
+        }
+        BallSource {
+            head: head.map(in_words),
+            session: session.id,
+            started_at: session.started_at,
+            zone: session.zone,
+            purpose: session.purpose.label(),
+            clubs,
+            bag_club: session.bag_club_id,
+            ball: session.ball,
+            blocks: labels,
+        }
+    }
+}
+
+impl SetAsked {
+    fn check(&self, place: usize, errors: &mut Vec<Invalid>) {
+        let field = |name: &str| format!("sets[{place}].{name}");
+        if let Err(why) = text_within(&field("label"), &self.label, 200) {
+            errors.push(why);
+        }
+        if let Some(club) = &self.club
+            && let Err(why) = Club::from_key(&field("club"), club)
+        {
+            errors.push(why);
+        }
+        if let (Some(from), Some(to)) = (self.from, self.to)
+            && from >= to
+        {
+            errors.push(Invalid::new(
+                field("from"),
+                from.to_rfc3339(),
+                "is not before the end",
+                "give the earlier time first",
+            ));
+        }
+        let anything = self.session.is_some()
+            || self.blocks.is_some()
+            || self.from.is_some()
+            || self.to.is_some()
+            || self.club.is_some()
+            || self.bag_club.is_some()
+            || self.ball.is_some();
+        if !anything {
+            errors.push(Invalid::missing(
+                field("session"),
+                "say which balls: a session, blocks, dates, a club or a kind of ball",
+            ));
+        }
+    }
+
+    fn takes(&self, session: &Session) -> bool {
+        self.bag_club
+            .is_none_or(|club| session.bag_club_id == Some(club))
+            && self
+                .ball
+                .as_ref()
+                .is_none_or(|ball| session.ball.key() == ball)
+    }
+
+    fn holds(&self, stored: &StoredBall) -> bool {
+        let (club, blocks) = (self.club.as_ref(), self.blocks.as_ref());
+        club.is_none_or(|club| stored.ball.club.key() == club)
+            && blocks.is_none_or(|labels| labels.contains(&stored.plan.label))
+    }
+}

@@ -1,0 +1,255 @@
+//! The Decide station of a session: what there is to look at, and what was decided.
+
+use crate::compute::compute;
+use crate::http::coach::Coach;
+use crate::http::extract::{Body, Path, Query};
+use crate::http::problem::Problem;
+use crate::routes::session::sessions::{SessionView, view_hit};
+use crate::routes::shots::balls::{StoredBall, clubs_of, labelled, session_balls, sessions_balls};
+use crate::routes::trials::decisions::DecisionView;
+use crate::state::App;
+use axum::Json;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use tally_core::physics::club::Club;
+use tally_core::session::purpose::Analysis;
+use tally_core::session::read::Counts;
+use tally_core::shots::ball::{fastest, opening_club};
+use tally_core::shots::standing::Standing;
+use tally_core::trials::compare::{SetProposal, propose_sets};
+use tally_core::trials::effort::{EffortQuestion, EffortReport, effort};
+use tally_core::trials::hole::{Criterion, Hole};
+use tally_core::trials::speed_ladder::{LadderBall, SpeedLadderReport, speed_ladder};
+use tally_core::trials::warm_up_effect::{WarmUpReport, warm_up_effect};
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::sentence::first_name;
+use tally_store::Store;
+use tally_store::session::sessions::Session;
+use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+use crate::routes::trials::hole::HoleAsked;
+
+/// Sessions looked at for a reference maximum.
+const LOOKED_AT: i64 = 10;
+
+/// What Decide opens with.
+#[derive(Serialize, ToSchema)]
+struct DecideView {
+    session: SessionView,
+    /// In hitting order.
+    shots: Vec<DecideShot>,
+    counts: Counts,
+    /// The clubs that were hit, in the order of the bag.
+    clubs: Vec<Club>,
+    /// The club looked at unless another is asked for.
+    club: Club,
+    /// How the purpose is looked at first.
+    opens_with: Analysis,
+    /// The value that its comparison is decided by.
+    quantity: Quantity,
+    /// The sets that its blocks make.
+    sets: Vec<SetProposal>,
+    /// What was decided in this session.
+    decisions: Vec<DecisionView>,
+}
+
+/// A stroke of the strip.
+#[derive(Serialize, ToSchema)]
+struct DecideShot {
+    id: Uuid,
+    block: Uuid,
+    standing: Standing,
+    #[schema(value_type = BTreeMap<String, f64>)]
+    values: BTreeMap<Quantity, f64>,
+}
+
+/// Which club's balls are looked at.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct OfClub {
+    /// Key of a club; the one hit most when absent.
+    club: Option<String>,
+}
+
+/// How an effort ladder is to be looked at.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct EffortAsked {
+    /// What the coach looks for; expected strokes when absent.
+    criterion: Option<Criterion>,
+    /// The hole that strokes are reckoned on; a usual one when absent.
+    hole: Option<HoleAsked>,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(decide_session))
+        .routes(routes!(session_effort))
+        .routes(routes!(session_speed_ladder))
+        .routes(routes!(session_warm_up_effect))
+}
+
+/// A session, as Decide opens.
+#[utoipa::path(get, path = "/sessions/{session}/decide", params(("session" = Uuid, Path)), responses((status = OK, body = DecideView), Problem))]
+async fn decide_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<DecideView>, Problem> {
+    let school = coach.school();
+    let (viewed, hit) = view_hit(&coach, id).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let balls = session_balls(hit, &rules).await;
+    let (session, stored) = (viewed.view, viewed.session);
+    let purpose = stored.purpose;
+    let standing = |wanted| balls.iter().filter(|b| b.ball.standing == wanted).count();
+    let hit: Vec<(String, bool)> = session
+        .blocks
+        .iter()
+        .filter(|block| balls.iter().any(|ball| ball.block == block.id))
+        .map(|block| (block.label.clone(), block.plan.full_effort))
+        .collect();
+    let decisions = coach.store().decisions(school, stored.player_id).await?;
+    let clubs: Vec<Club> = Club::all()
+        .filter(|club| balls.iter().any(|b| b.ball.club == *club))
+        .collect();
+    Ok(Json(DecideView {
+        counts: Counts {
+            kept: standing(Standing::Kept),
+            set_aside: standing(Standing::SetAside),
+            doubtful: standing(Standing::Doubtful),
+        },
+        club: opening_club(stored.club, &clubs_of(&balls)),
+        clubs,
+        opens_with: purpose.decides_by(),
+        quantity: purpose.shown()[0],
+        sets: propose_sets(purpose, &hit),
+        shots: balls
+            .into_iter()
+            .map(|stored| DecideShot {
+                id: stored.shot,
+                block: stored.block,
+                standing: stored.ball.standing,
+                values: stored
+                    .ball
+                    .reading
+                    .0
+                    .into_iter()
+                    .map(|(quantity, value)| (quantity, value.si))
+                    .collect(),
+            })
+            .collect(),
+        decisions: decisions
+            .into_iter()
+            .filter(|decision| decision.session_id == Some(id))
+            .map(DecisionView::from)
+            .collect(),
+        session,
+    }))
+}
+
+/// What each felt effort gave and cost in a session.
+#[utoipa::path(post, path = "/sessions/{session}/effort", params(("session" = Uuid, Path), OfClub), request_body = EffortAsked, responses((status = OK, body = EffortReport), Problem))]
+async fn session_effort(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Query(of): Query<OfClub>,
+    Body(asked): Body<EffortAsked>,
+) -> Result<Json<EffortReport>, Problem> {
+    let school = coach.school();
+    let rules = coach.store().house_rules(school).await?;
+    let hole = match asked.hole {
+        Some(hole) => hole.check()?,
+        None => Hole::usual(&rules),
+    };
+    let hit = coach.store().hit_session(school, id).await?;
+    let session = hit.session.clone();
+    let player = coach.store().player(school, session.player_id).await?;
+    let balls = session_balls(hit, &rules).await;
+    let club = chosen(of, &balls, &session)?;
+    let reference = fastest_before(coach.store(), school, &session, club, &rules).await?;
+    let balls = labelled(balls, club);
+    let report = compute(move || {
+        effort(&EffortQuestion {
+            player: first_name(&player.name),
+            balls: &balls,
+            reference,
+            criterion: asked.criterion.unwrap_or_default(),
+            hole,
+            rules,
+        })
+    })
+    .await?;
+    Ok(Json(report))
+}
+
+/// What each step of club speed was worth in a session.
+#[utoipa::path(get, path = "/sessions/{session}/speed-ladder", params(("session" = Uuid, Path), OfClub), responses((status = OK, body = SpeedLadderReport), Problem))]
+async fn session_speed_ladder(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Query(of): Query<OfClub>,
+) -> Result<Json<SpeedLadderReport>, Problem> {
+    let school = coach.school();
+    let rules = coach.store().house_rules(school).await?;
+    let hit = coach.store().hit_session(school, id).await?;
+    let session = hit.session.clone();
+    let balls = session_balls(hit, &rules).await;
+    let club = chosen(of, &balls, &session)?;
+    let balls: Vec<LadderBall> = balls
+        .into_iter()
+        .filter(|stored| stored.ball.club == club)
+        .map(|stored| LadderBall {
+            label: stored.plan.label.clone(),
+            target: stored
+                .plan
+                .target
+                .filter(|target| target.quantity == Quantity::ClubSpeed),
+            conditions: stored.conditions,
+            ball: stored.ball,
+        })
+        .collect();
+    Ok(Json(compute(move || speed_ladder(&balls, &rules)).await))
+}
+
+/// What warming up did in a session.
+#[utoipa::path(get, path = "/sessions/{session}/warm-up-effect", params(("session" = Uuid, Path), OfClub), responses((status = OK, body = WarmUpReport), Problem))]
+async fn session_warm_up_effect(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Query(of): Query<OfClub>,
+) -> Result<Json<WarmUpReport>, Problem> {
+    let school = coach.school();
+    let rules = coach.store().house_rules(school).await?;
+    let hit = coach.store().hit_session(school, id).await?;
+    let session = hit.session.clone();
+    let balls = session_balls(hit, &rules).await;
+    let club = chosen(of, &balls, &session)?;
+    let balls = labelled(balls, club);
+    Ok(Json(compute(move || warm_up_effect(&balls, &rules)).await))
+}
+
+fn chosen(of: OfClub, balls: &[StoredBall], session: &Session) -> Result<Club, Problem> {
+    Ok(match of.club {
+        Some(key) => Club::from_key("club", &key)?,
+        None => opening_club(session.club, &clubs_of(balls)),
+    })
+}
+
+/// The player's fastest kept swing with a club in other sessions on record, m/s.
+async fn fastest_before(
+    store: &Store,
+    school: Uuid,
+    session: &Session,
+    club: Club,
+    rules: &HouseRules,
+) -> Result<Option<f64>, Problem> {
+    let mut others = store
+        .sessions_with_club(school, session.player_id, club, LOOKED_AT)
+        .await?;
+    others.retain(|other| other.id != session.id);
+    let others = sessions_balls(store, school, others, rules).await?;
+    let balls = others.iter().flat_map(|(_, balls)| balls);
+    Ok(fastest(balls.map(|stored| &stored.ball), club))
+}

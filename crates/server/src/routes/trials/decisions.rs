@@ -1,0 +1,241 @@
+//! What was decided for players, and what is due to be looked at again.
+
+use crate::http::coach::Coach;
+use crate::http::extract::{Body, Path};
+use crate::http::problem::Problem;
+use crate::routes::session::sessions::ListedSession;
+use crate::state::App;
+use axum::Json;
+use axum::http::StatusCode;
+use chrono::{DateTime, NaiveDate, Utc};
+use serde::{Deserialize, Serialize};
+use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_store::trials::decisions::{Decision, NewDecision};
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// A decision.
+#[derive(Serialize, ToSchema)]
+pub struct DecisionView {
+    id: Uuid,
+    player: Uuid,
+    session: Option<Uuid>,
+    /// In the coach's words.
+    words: String,
+    /// The verdict it rests on, as it was read.
+    verdict: String,
+    /// Where that stands in the application.
+    address: String,
+    recheck_on: Option<NaiveDate>,
+    decided_at: DateTime<Utc>,
+    /// Whether it was looked at again, or dropped.
+    done: bool,
+}
+
+impl From<Decision> for DecisionView {
+    fn from(decision: Decision) -> Self {
+        Self {
+            id: decision.id,
+            player: decision.player_id,
+            session: decision.session_id,
+            words: decision.words,
+            verdict: decision.verdict,
+            address: decision.address,
+            recheck_on: decision.recheck_on,
+            decided_at: decision.decided_at,
+            done: decision.done_at.is_some(),
+        }
+    }
+}
+
+/// A decision to keep.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct DecisionToKeep {
+    /// Made by the sender.
+    id: Uuid,
+    words: String,
+    /// When to look again; a day from 2000 on.
+    recheck_on: Option<NaiveDate>,
+    /// The session it is made in.
+    session: Option<Uuid>,
+    /// The verdict it rests on, as it is read.
+    #[serde(default)]
+    verdict: String,
+    /// Where that stands: a path of the application.
+    #[serde(default)]
+    address: String,
+}
+
+/// Whether a decision is done with.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct DoneWith {
+    done: bool,
+}
+
+/// What the day holds.
+#[derive(Serialize, ToSchema)]
+struct TodayView {
+    /// Sessions in progress, latest first.
+    in_progress: Vec<PlayersSession>,
+    /// Decisions to look at again, the earliest first.
+    rechecks: Vec<Recheck>,
+    /// Whether there is any player at all.
+    any_players: bool,
+}
+
+/// A session with its player.
+#[derive(Serialize, ToSchema)]
+struct PlayersSession {
+    player_name: String,
+    session: ListedSession,
+}
+
+/// A decision to look at again.
+#[derive(Serialize, ToSchema)]
+struct Recheck {
+    player_name: String,
+    decision: DecisionView,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(decisions, decide))
+        .routes(routes!(set_done))
+        .routes(routes!(today))
+}
+
+/// A player's decisions, latest first.
+#[utoipa::path(get, path = "/players/{player}/decisions", params(("player" = Uuid, Path)), responses((status = OK, body = Vec<DecisionView>), Problem))]
+async fn decisions(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+) -> Result<Json<Vec<DecisionView>>, Problem> {
+    coach.store().player(coach.school(), player).await?;
+    let decisions = coach.store().decisions(coach.school(), player).await?;
+    Ok(Json(
+        decisions.into_iter().map(DecisionView::from).collect(),
+    ))
+}
+
+/// Keeps a decision in the player's record; keeping it again changes nothing.
+#[utoipa::path(post, path = "/players/{player}/decisions", params(("player" = Uuid, Path)), request_body = DecisionToKeep, responses((status = CREATED), Problem))]
+async fn decide(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+    Body(new): Body<DecisionToKeep>,
+) -> Result<StatusCode, Problem> {
+    let new = new.check(player)?;
+    coach
+        .store()
+        .decide(coach.school(), coach.id(), &new)
+        .await?;
+    Ok(StatusCode::CREATED)
+}
+
+/// Notes that a decision was looked at again, or takes that back.
+#[utoipa::path(put, path = "/decisions/{decision}/done", params(("decision" = Uuid, Path)), request_body = DoneWith, responses((status = NO_CONTENT), Problem))]
+async fn set_done(
+    coach: Coach,
+    Path(decision): Path<Uuid>,
+    Body(with): Body<DoneWith>,
+) -> Result<StatusCode, Problem> {
+    let done_at = with.done.then(Utc::now);
+    coach
+        .store()
+        .decision_done(coach.school(), decision, done_at)
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Sessions in progress, and what is due to be looked at again.
+#[utoipa::path(get, path = "/today", responses((status = OK, body = TodayView), Problem))]
+async fn today(coach: Coach) -> Result<Json<TodayView>, Problem> {
+    let school = coach.school();
+    let names = coach.store().player_names(school).await?;
+    let in_progress = coach.store().sessions_in_progress(school).await?;
+    let ids: Vec<Uuid> = in_progress.iter().map(|s| s.id).collect();
+    let shots = coach.store().shots_in(school, &ids).await?;
+    let rechecks = coach.store().decisions_to_recheck(school).await?;
+    let decided: Vec<Uuid> = rechecks.iter().map(|(d, _)| d.player_id).collect();
+    coach.has_seen(&decided).await?;
+    Ok(Json(TodayView {
+        in_progress: in_progress
+            .into_iter()
+            .map(|session| PlayersSession {
+                player_name: names.get(&session.player_id).cloned().unwrap_or_default(),
+                session: {
+                    let n = shots.get(&session.id).copied().unwrap_or(0);
+                    ListedSession::new(session, n)
+                },
+            })
+            .collect(),
+        rechecks: rechecks
+            .into_iter()
+            .map(|(decision, player_name)| Recheck {
+                player_name,
+                decision: decision.into(),
+            })
+            .collect(),
+        any_players: !names.is_empty(),
+    }))
+}
+
+impl DecisionToKeep {
+    fn check(self, player: Uuid) -> Result<NewDecision, Vec<Invalid>> {
+        let mut errors = Vec::new();
+        let words = text_within("words", &self.words, 1000)
+            .map_err(|why| errors.push(why))
+            .unwrap_or_default();
+        let early = NaiveDate::from_ymd_opt(2000, 1, 1).expect("it is a day");
+        let late = NaiveDate::from_ymd_opt(2200, 1, 1).expect("it is a day");
+        if let Some(day) = self.recheck_on
+            && !(early..late).contains(&day)
+        {
+            errors.push(Invalid::new(
+                "recheck_on",
+                day,
+                "is not a day to look again",
+                "give a day from 2000 to 2199",
+            ));
+        }
+        if !self.address.is_empty() && !self.address.starts_with('/') {
+            errors.push(Invalid::new(
+                "address",
+                &self.address,
+                "is not a path of the application",
+                "give a path that begins with /, or none",
+            ));
+        }
+        for (field, text, most) in [
+            ("verdict", &self.verdict, 1000),
+            ("address", &self.address, 4000),
+        ] {
+            let length = text.chars().count();
+            if length > most {
+                let remedy = format!("give at most {most}");
+                errors.push(Invalid::new(
+                    field,
+                    format!("{length} characters"),
+                    "is too long",
+                    remedy,
+                ));
+            }
+        }
+        if !errors.is_empty() {
+            return Err(errors);
+        }
+        Ok(NewDecision {
+            id: self.id,
+            player_id: player,
+            session_id: self.session,
+            words,
+            verdict: self.verdict,
+            address: self.address,
+            recheck_on: self.recheck_on,
+        })
+    }
+}

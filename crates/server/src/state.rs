@@ -1,0 +1,24 @@
+//! What every route can reach.
+
+use std::net::SocketAddr;
+use std::time::Duration;
+use tally_store::Store;
+use tally_store::base::live::Changed;
+use tokio::sync::broadcast;
+
+/// What every route can reach.
+#[derive(Clone)]
+pub struct App {
+    /// The school's records.
+    pub store: Store,
+    /// Changes as they are committed, by any copy of the server.
+    pub live: broadcast::Sender<Changed>,
+    /// Where devices connect.
+    pub intake: SocketAddr,
+    /// Whether browsers reach us over TLS: then the cookie goes over nothing else.
+    pub secure: bool,
+    /// Whether a proxy of ours stands before us and tells whom it speaks for.
+    pub behind_proxy: bool,
+    /// How often an open stream is looked at again: whether its browser may hear it.
+    pub look_again: Duration,
+}

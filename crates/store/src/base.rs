@@ -1,0 +1,13 @@
+//! What every query stands on: connections, scope, locks, the list of tables.
+
+pub(crate) mod counts;
+pub mod error;
+pub(crate) mod json;
+pub mod keys;
+pub mod live;
+pub(crate) mod locks;
+pub(crate) mod schema;
+pub(crate) mod scoped;
+pub mod signed_in;
+pub mod store;
+pub mod tables;

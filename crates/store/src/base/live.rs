@@ -1,0 +1,106 @@
+//! Telling every server copy that a session changed.
+//!
+//! A change is announced inside its own transaction with NOTIFY, so it is heard only
+//! once it is committed, by every server that listens.
+
+use crate::base::error::StoreError;
+use crate::base::store::Store;
+use diesel::sql_types::Text;
+use diesel_async::{AsyncPgConnection, RunQueryDsl};
+use serde::{Deserialize, Serialize};
+use std::future::poll_fn;
+use std::time::Duration;
+use tokio::sync::broadcast;
+use tokio_postgres::{AsyncMessage, NoTls};
+use uuid::Uuid;
+
+const CHANNEL: &str = "amber_tally_session";
+/// Changes a slow listener may fall behind before it is told that it lagged.
+const BACKLOG: usize = 1024;
+
+/// A session of a school has changed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Changed {
+    /// The school; nil when the line was down and anything may have changed.
+    pub school: Uuid,
+    /// The session.
+    pub session: Uuid,
+}
+
+impl Changed {
+    /// Something may have been missed: whoever listens had better look again.
+    pub const ANYTHING: Changed = Changed {
+        school: Uuid::nil(),
+        session: Uuid::nil(),
+    };
+
+    /// Whether this concerns a session of a school.
+    pub fn concerns(&self, school: Uuid, session: Uuid) -> bool {
+        *self == Self::ANYTHING || (self.school == school && self.session == session)
+    }
+}
+
+/// Announces a change when the transaction commits.
+pub(crate) async fn announce(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session: Uuid,
+) -> Result<(), StoreError> {
+    let payload = serde_json::to_string(&Changed { school, session })
+        .expect("two identifiers are plain data");
+    diesel::sql_query("SELECT pg_notify($1, $2)")
+        .bind::<Text, _>(CHANNEL)
+        .bind::<Text, _>(payload)
+        .execute(connection)
+        .await?;
+    Ok(())
+}
+
+impl Store {
+    /// Listens for changes in the background for as long as anyone holds a receiver's
+    /// sender; a broken connection is taken up again.
+    pub fn listen(&self) -> broadcast::Sender<Changed> {
+        let (sender, _) = broadcast::channel(BACKLOG);
+        let (url, out) = (self.url.clone(), sender.clone());
+        tokio::spawn(async move {
+            loop {
+                if let Err(error) = listen_once(&url, &out).await {
+                    tracing::warn!(%error, "live changes: the database connection broke; trying again");
+                }
+                tokio::time::sleep(Duration::from_millis(500)).await;
+            }
+        });
+        sender
+    }
+}
+
+async fn listen_once(
+    url: &str,
+    out: &broadcast::Sender<Changed>,
+) -> Result<(), tokio_postgres::Error> {
+    let (client, mut connection) = tokio_postgres::connect(url, NoTls).await?;
+    let listening = async move {
+        client.batch_execute(&format!("LISTEN {CHANNEL}")).await?;
+        // Whatever was announced while nobody listened is unknown. Nobody listening
+        // to the broadcast is no error.
+        let _ = out.send(Changed::ANYTHING);
+        // The client must live as long as the connection is read.
+        std::future::pending::<()>().await;
+        drop(client);
+        Ok(())
+    };
+    let reading = async {
+        while let Some(message) = poll_fn(|cx| connection.poll_message(cx)).await {
+            if let AsyncMessage::Notification(note) = message?
+                && let Ok(changed) = serde_json::from_str::<Changed>(note.payload())
+            {
+                let _ = out.send(changed);
+            }
+        }
+        Ok(())
+    };
+    tokio::select! {
+        done = listening => done,
+        done = reading => done,
+    }
+}

@@ -1,0 +1,347 @@
+//! The records, and whose of them are seen.
+//!
+//! Under the queries lies the database's own row-level security: a [`Store`] sees the
+//! rows of the school that it was made for by [`Store::for_school`] or
+//! [`Store::for_person`], and none before.
+
+use crate::base::error::StoreError;
+use crate::base::scoped::{Kept, Scoped};
+use crate::base::signed_in::SignedIn;
+use crate::base::tables::secret;
+use diesel::sql_types::Text;
+use diesel::{ConnectionError, QueryableByName};
+use diesel_async::pooled_connection::deadpool::{Object, Pool};
+use diesel_async::pooled_connection::{
+    AsyncDieselConnectionManager, ManagerConfig, RecyclingMethod,
+};
+use diesel_async::{
+    AsyncConnection, AsyncMigrationHarness, AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection,
+};
+use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+use std::time::Duration;
+use uuid::Uuid;
+
+const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
+/// Any number, the same in every copy of the server, so that only one migrates.
+const MIGRATION_LOCK: i64 = 0x7A11_1E5C;
+/// The role that the application's queries run as, subject to row-level security.
+pub(crate) const ROLE: &str = "amber_tally_app";
+/// How long a connection is waited for.
+const PATIENCE: Duration = Duration::from_secs(10);
+
+/// The school's records, as far as they may be seen.
+#[derive(Clone)]
+pub struct Store {
+    /// As the application's role, under row-level security.
+    pool: Pool<AsyncPgConnection>,
+    /// As the database's own user, for what belongs to no school yet.
+    owners: Pool<AsyncPgConnection>,
+    pub(crate) url: String,
+    pub(crate) scope: Scope,
+    /// The connection used last, when it is kept for the next query.
+    kept: Option<Kept>,
+}
+
+/// Whose rows a store sees.
+#[derive(Debug, Clone, Copy, Default)]
+pub(crate) struct Scope {
+    school: Option<Uuid>,
+    /// Who asks; their players become theirs.
+    pub(crate) person: Option<Uuid>,
+    /// Whether players of other coaches are hidden from them.
+    own_players: bool,
+}
+
+impl Store {
+    /// Opens the database at `url` and brings its schema up to date. Two servers that
+    /// start together take turns.
+    ///
+    /// # Errors
+    /// [`StoreError::Unreachable`] and [`StoreError::Migration`].
+    pub async fn open(url: &str) -> Result<Store, StoreError> {
+        let store = Store {
+            pool: pool(url, 16, true)?,
+            owners: pool(url, 8, false)?,
+            url: url.to_owned(),
+            scope: Scope::default(),
+            kept: None,
+        };
+        store.migrate().await?;
+        Ok(store)
+    }
+
+    /// Refuses a database that holds tables: a restore goes into an empty one.
+    ///
+    /// # Errors
+    /// [`StoreError::Conflict`], or [`StoreError::Unreachable`].
+    pub async fn refuse_unless_empty(url: &str) -> Result<(), StoreError> {
+        let (client, connection) = tokio_postgres::connect(url, tokio_postgres::NoTls)
+            .await
+            .map_err(|e| StoreError::Unreachable(e.to_string()))?;
+        tokio::spawn(connection);
+        let tables = client
+            .query_one(
+                "SELECT count(*) FROM pg_class WHERE relnamespace = 'public'::regnamespace",
+                &[],
+            )
+            .await?;
+        if tables.get::<_, i64>(0) == 0 {
+            return Ok(());
+        }
+        Err(StoreError::Conflict(
+            "this database holds something already; restore into a new, empty one".into(),
+        ))
+    }
+
+    /// Whether the database answers.
+    ///
+    /// # Errors
+    /// [`StoreError::Unreachable`] or [`StoreError::Database`].
+    pub async fn answers(&self) -> Result<(), StoreError> {
+        self.connection().await.map(|_| ())
+    }
+
+    /// The same records, seen as a school sees them.
+    pub fn for_school(&self, school: Uuid) -> Store {
+        Store {
+            scope: Scope {
+                school: Some(school),
+                ..Scope::default()
+            },
+            kept: None,
+            ..self.clone()
+        }
+    }
+
+    /// The same records for what is done now and at once, a request: its queries take
+    /// turns at one connection, which is held until the store is dropped.
+    pub fn for_now(&self) -> Store {
+        Store {
+            kept: Some(Kept::default()),
+            ..self.clone()
+        }
+    }
+
+    /// The same records over connections of its own, up to so many: what waits there
+    /// keeps nobody else waiting.
+    ///
+    /// # Errors
+    /// [`StoreError::Unreachable`] when the address is none.
+    pub fn apart(&self, connections: usize) -> Result<Store, StoreError> {
+        Ok(Store {
+            pool: pool(&self.url, connections, true)?,
+            kept: None,
+            ..self.clone()
+        })
+    }
+
+    /// Gives the held connection back before something that takes its time; the next
+    /// query takes another.
+    pub fn let_go(&self) {
+        drop(self.kept.as_ref().and_then(Kept::take));
+    }
+
+    /// The same records for what goes on for long: no connection is held between its
+    /// queries.
+    pub fn for_long(&self) -> Store {
+        Store {
+            kept: None,
+            ..self.clone()
+        }
+    }
+
+    /// The same records, seen as a person of a school sees them.
+    pub fn for_person(&self, who: &SignedIn) -> Store {
+        Store {
+            scope: Scope {
+                school: Some(who.school_id),
+                person: Some(who.coach_id),
+                own_players: !who.role.sees_all(),
+            },
+            kept: None,
+            ..self.clone()
+        }
+    }
+
+    async fn migrate(&self) -> Result<(), StoreError> {
+        let mut connection = self.owner_connection().await?;
+        understood(&mut connection).await?;
+        let lock = format!("SELECT pg_advisory_lock({MIGRATION_LOCK})");
+        diesel::sql_query(lock).execute(&mut connection).await?;
+        let mut harness = AsyncMigrationHarness::new(connection);
+        let done = harness
+            .run_pending_migrations(MIGRATIONS)
+            .map(|_| ())
+            .map_err(|e| StoreError::Migration(e.to_string()));
+        let mut connection = harness.into_inner();
+        let done = match done {
+            Ok(()) => grant(&mut connection).await,
+            failed => failed,
+        };
+        let unlock = format!("SELECT pg_advisory_unlock({MIGRATION_LOCK})");
+        diesel::sql_query(unlock).execute(&mut connection).await?;
+        done
+    }
+
+    /// A connection of its own as the database's own user, for what Diesel has no words
+    /// for: COPY, and rows as JSON. It closes when the client is dropped.
+    pub(crate) async fn raw_connection(&self) -> Result<tokio_postgres::Client, StoreError> {
+        let (client, connection) = tokio_postgres::connect(&self.url, tokio_postgres::NoTls)
+            .await
+            .map_err(|e| StoreError::Unreachable(e.to_string()))?;
+        tokio::spawn(async move {
+            if let Err(error) = connection.await {
+                tracing::warn!(%error, "store: a connection of its own broke");
+            }
+        });
+        Ok(client)
+    }
+
+    /// A connection that sees what this store may see. Nothing that takes one of its own
+    /// may be called while it is held: when all do so at once, all wait for ever.
+    pub(crate) async fn connection(&self) -> Result<Scoped, StoreError> {
+        if let Some(connection) = self.kept.as_ref().and_then(Kept::take) {
+            return Ok(Scoped::new(connection, self.kept.clone()));
+        }
+        let text = |id: Option<Uuid>| id.map(|id| id.to_string()).unwrap_or_default();
+        let Scope {
+            school,
+            person,
+            own_players,
+        } = self.scope;
+        // Connections that broke while they lay in the pool are found out here.
+        for _ in 0..=self.pool.status().max_size {
+            let mut connection = checked_out(&self.pool).await?;
+            let scoped = diesel::sql_query(
+                "SELECT set_config('tally.school', $1, false), set_config('tally.coach', $2, false)",
+            )
+            .bind::<Text, _>(text(school))
+            .bind::<Text, _>(text(person.filter(|_| own_players)))
+            .execute(&mut connection)
+            .await;
+            match scoped {
+                Ok(_) => return Ok(Scoped::new(connection, self.kept.clone())),
+                Err(error) => {
+                    tracing::info!(%error, "store: a connection broke; taking another");
+                    drop(Object::take(connection));
+                }
+            }
+        }
+        Err(StoreError::Unreachable("every connection broke".into()))
+    }
+
+    /// A connection that sees every school: for signing in, whose school is not known
+    /// before, and for the people of a school, whose secrets the application's role
+    /// cannot read.
+    pub(crate) async fn owner_connection(&self) -> Result<Object<AsyncPgConnection>, StoreError> {
+        checked_out(&self.owners).await
+    }
+}
+
+/// Errors are told apart by PostgreSQL's own words where Diesel hands on no code, so it
+/// speaks the language those are looked for in, whatever the database was made with.
+const IN_ENGLISH: &str = "DO $$ BEGIN
+         PERFORM set_config('lc_messages', 'C', false);
+     EXCEPTION WHEN insufficient_privilege THEN NULL;
+     END $$";
+
+fn pool(
+    url: &str,
+    size: usize,
+    as_application: bool,
+) -> Result<Pool<AsyncPgConnection>, StoreError> {
+    let mut config = ManagerConfig::default();
+    config.recycling_method = if as_application {
+        // Saying whose rows it may see tells whether it is broken.
+        RecyclingMethod::Fast
+    } else {
+        RecyclingMethod::Verified
+    };
+    config.custom_setup = Box::new(move |url| {
+        let url = url.to_owned();
+        Box::pin(async move {
+            let mut connection = AsyncPgConnection::establish(&url).await?;
+            let role = format!("SET ROLE {ROLE}");
+            for setting in [Some(IN_ENGLISH), as_application.then_some(role.as_str())] {
+                let Some(setting) = setting else { continue };
+                diesel::sql_query(setting)
+                    .execute(&mut connection)
+                    .await
+                    .map_err(ConnectionError::CouldntSetupConfiguration)?;
+            }
+            Ok(connection)
+        })
+    });
+    let manager = AsyncDieselConnectionManager::new_with_config(url, config);
+    Pool::builder(manager)
+        .max_size(size)
+        .runtime(deadpool::Runtime::Tokio1)
+        .wait_timeout(Some(PATIENCE))
+        .create_timeout(Some(PATIENCE))
+        .recycle_timeout(Some(PATIENCE))
+        .build()
+        .map_err(|e| StoreError::Unreachable(e.to_string()))
+}
+
+async fn checked_out(
+    pool: &Pool<AsyncPgConnection>,
+) -> Result<Object<AsyncPgConnection>, StoreError> {
+    pool.get()
+        .await
+        .map_err(|e| StoreError::Unreachable(e.to_string()))
+}
+
+/// Refuses a database whose errors come in a language other than English and whose user
+/// may not choose it.
+async fn understood(connection: &mut AsyncPgConnection) -> Result<(), StoreError> {
+    #[derive(QueryableByName)]
+    struct Told {
+        #[diesel(sql_type = Text)]
+        language: String,
+    }
+    let told: Told = diesel::sql_query("SELECT current_setting('lc_messages') AS language")
+        .get_result(connection)
+        .await?;
+    if ["C", "POSIX", "en"]
+        .iter()
+        .any(|ours| told.language.starts_with(ours))
+    {
+        return Ok(());
+    }
+    Err(StoreError::Migration(format!(
+        "the database tells its errors in {}, and its user may not change that; \
+         let an administrator run: ALTER DATABASE … SET lc_messages = 'C'",
+        told.language
+    )))
+}
+
+/// Makes the application's role where it is missing and gives it what it may use: every
+/// table of a school's records, and nothing of how people sign in. What the audit notes
+/// stays as it was noted.
+async fn grant(connection: &mut AsyncPgConnection) -> Result<(), StoreError> {
+    let secret = secret().collect::<Vec<_>>().join(", ");
+    connection
+        .batch_execute(&format!(
+            "DO $$ BEGIN
+                 IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = '{ROLE}') THEN
+                     CREATE ROLE {ROLE} NOLOGIN;
+                 END IF;
+             EXCEPTION WHEN duplicate_object OR unique_violation THEN NULL;
+             END $$;
+             DO $$ BEGIN
+                 IF NOT pg_has_role(current_user, '{ROLE}', 'MEMBER') THEN
+                     EXECUTE format('GRANT {ROLE} TO %I', current_user);
+                 END IF;
+             END $$;
+             GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO {ROLE};
+             REVOKE ALL ON {secret}, __diesel_schema_migrations FROM {ROLE};
+             REVOKE INSERT, UPDATE, DELETE ON school, coach FROM {ROLE};
+             REVOKE UPDATE, DELETE ON audit FROM {ROLE};"
+        ))
+        .await
+        .map_err(|error| {
+            StoreError::Migration(format!(
+                "{error}; the database's user needs the right to make the role {ROLE}, or to be a member of it"
+            ))
+        })
+}

@@ -1,0 +1,3 @@
+//! What a player aims for.
+
+pub mod target_windows;

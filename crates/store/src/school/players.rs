@@ -1,0 +1,229 @@
+//! The players of a school.
+
+use crate::base::counts::count_shots;
+use crate::base::error::StoreError;
+use crate::base::schema::{player, player_share, session};
+use crate::base::store::Store;
+use chrono::{DateTime, Utc};
+use diesel::prelude::*;
+use diesel_async::{AsyncConnection, RunQueryDsl};
+use std::collections::HashMap;
+use uuid::Uuid;
+
+/// A player.
+#[derive(Debug, Clone, PartialEq, Eq, Queryable, Selectable, Insertable)]
+#[diesel(table_name = player)]
+pub struct Player {
+    /// Identifier.
+    pub id: Uuid,
+    /// Name.
+    pub name: String,
+    /// Year of birth, when given.
+    pub born: Option<i32>,
+    /// Whether they play left-handed.
+    pub left_handed: bool,
+    /// What they come for.
+    pub aim: String,
+}
+
+/// A player as listed.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct ListedPlayer {
+    /// The player.
+    pub player: Player,
+    /// How many sessions they had.
+    pub sessions: i64,
+    /// How many shots they hit.
+    pub shots: i64,
+    /// When the last session began.
+    pub last_session: Option<DateTime<Utc>>,
+}
+
+/// Who sees a player, beside the school's owners.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Sharing {
+    /// Whose player it is; nobody's when the records came without.
+    pub coach: Option<Uuid>,
+    /// Who else.
+    pub with: Vec<Uuid>,
+}
+
+impl Store {
+    /// The school's players by name.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn players(&self, school: Uuid) -> Result<Vec<ListedPlayer>, StoreError> {
+        let connection = &mut self.connection().await?;
+        let players: Vec<Player> = player::table
+            .filter(player::school_id.eq(school))
+            .order((player::name, player::id))
+            .select(Player::as_select())
+            .load(connection)
+            .await?;
+        let sessions: Vec<(Uuid, Uuid, DateTime<Utc>)> = session::table
+            .filter(session::school_id.eq(school))
+            .select((session::id, session::player_id, session::started_at))
+            .load(connection)
+            .await?;
+        // Of sessions that may be seen, not of the whole school: those it finds by index.
+        let ids: Vec<Uuid> = sessions.iter().map(|(id, ..)| *id).collect();
+        let shots = count_shots(connection, school, &ids).await?;
+        let mut held: HashMap<Uuid, (i64, i64, Option<DateTime<Utc>>)> = HashMap::new();
+        for (id, player, started_at) in sessions {
+            let (n, hit, last) = held.entry(player).or_default();
+            *n += 1;
+            *hit += shots.get(&id).copied().unwrap_or(0);
+            *last = (*last).max(Some(started_at));
+        }
+        Ok(players
+            .into_iter()
+            .map(|player| {
+                let (sessions, shots, last_session) =
+                    held.get(&player.id).copied().unwrap_or_default();
+                ListedPlayer {
+                    sessions,
+                    shots,
+                    last_session,
+                    player,
+                }
+            })
+            .collect())
+    }
+
+    /// The names of the school's players.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn player_names(&self, school: Uuid) -> Result<HashMap<Uuid, String>, StoreError> {
+        let names: Vec<(Uuid, String)> = player::table
+            .filter(player::school_id.eq(school))
+            .select((player::id, player::name))
+            .load(&mut self.connection().await?)
+            .await?;
+        Ok(names.into_iter().collect())
+    }
+
+    /// One player.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such player.
+    pub async fn player(&self, school: Uuid, id: Uuid) -> Result<Player, StoreError> {
+        player::table
+            .filter(player::school_id.eq(school).and(player::id.eq(id)))
+            .select(Player::as_select())
+            .first(&mut self.connection().await?)
+            .await
+            .optional()?
+            .ok_or(StoreError::NotFound("player"))
+    }
+
+    /// Adds a player of the person whom this store serves; adding the same again changes
+    /// nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::Conflict`] when the identifier belongs to someone else.
+    pub async fn add_player(&self, school: Uuid, new: &Player) -> Result<(), StoreError> {
+        diesel::insert_into(player::table)
+            .values((
+                player::school_id.eq(school),
+                player::coach_id.eq(self.scope.person),
+                new,
+            ))
+            .on_conflict_do_nothing()
+            .execute(&mut self.connection().await?)
+            .await?;
+        if self.player(school, new.id).await? == *new {
+            Ok(())
+        } else {
+            Err(StoreError::Conflict(
+                "another player already has this identifier".into(),
+            ))
+        }
+    }
+
+    /// Who sees a player.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such player.
+    pub async fn sharing(&self, school: Uuid, player: Uuid) -> Result<Sharing, StoreError> {
+        let connection = &mut self.connection().await?;
+        let coach: Option<Option<Uuid>> = player::table
+            .find((school, player))
+            .select(player::coach_id)
+            .first(connection)
+            .await
+            .optional()?;
+        let with = player_share::table
+            .filter(player_share::school_id.eq(school))
+            .filter(player_share::player_id.eq(player))
+            .select(player_share::coach_id)
+            .order(player_share::coach_id)
+            .load(connection)
+            .await?;
+        let coach = coach.ok_or(StoreError::NotFound("player"))?;
+        Ok(Sharing { coach, with })
+    }
+
+    /// Says who sees a player.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such player or person.
+    pub async fn save_sharing(
+        &self,
+        school: Uuid,
+        player: Uuid,
+        coach: Uuid,
+        with: &[Uuid],
+    ) -> Result<(), StoreError> {
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                let done = diesel::update(player::table.find((school, player)))
+                    .set(player::coach_id.eq(coach))
+                    .execute(connection)
+                    .await
+                    .map_err(no_person)?;
+                if done == 0 {
+                    return Err(StoreError::NotFound("player"));
+                }
+                diesel::delete(
+                    player_share::table
+                        .filter(player_share::school_id.eq(school))
+                        .filter(player_share::player_id.eq(player)),
+                )
+                .execute(connection)
+                .await?;
+                let rows: Vec<_> = with
+                    .iter()
+                    .filter(|person| **person != coach)
+                    .map(|person| {
+                        (
+                            player_share::school_id.eq(school),
+                            player_share::player_id.eq(player),
+                            player_share::coach_id.eq(*person),
+                        )
+                    })
+                    .collect();
+                diesel::insert_into(player_share::table)
+                    .values(rows)
+                    .on_conflict_do_nothing()
+                    .execute(connection)
+                    .await
+                    .map_err(no_person)?;
+                Ok(())
+            })
+            .await
+    }
+}
+
+/// A key that leads to nobody.
+fn no_person(error: diesel::result::Error) -> StoreError {
+    match error {
+        diesel::result::Error::DatabaseError(
+            diesel::result::DatabaseErrorKind::ForeignKeyViolation,
+            _,
+        ) => StoreError::NotFound("person"),
+        other => other.into(),
+    }
+}

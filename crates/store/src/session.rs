@@ -1,0 +1,7 @@
+//! Sessions, what is planned for them and what is done in them.
+
+pub mod acts;
+pub mod bag;
+pub mod blocks;
+pub mod plan_templates;
+pub mod sessions;

@@ -1,0 +1,270 @@
+//! Blocks: the stretches of a session, begun or to come.
+
+use crate::base::error::StoreError;
+use crate::base::live::announce;
+use crate::base::locks::lock_session;
+use crate::base::schema::block;
+use crate::base::store::Store;
+use crate::session::acts;
+use chrono::{DateTime, Utc};
+use diesel::prelude::*;
+use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use std::collections::HashMap;
+use tally_core::session::acts::progress;
+use tally_core::session::plan::PlannedBlock;
+use uuid::Uuid;
+
+/// A stretch of a session with a label of its own.
+#[derive(Debug, Clone, PartialEq, Queryable, Selectable, Insertable)]
+#[diesel(table_name = block)]
+pub struct Block {
+    /// Identifier.
+    pub id: Uuid,
+    /// Its session.
+    pub session_id: Uuid,
+    /// Place in the order, from 0.
+    pub position: i32,
+    /// What it is called.
+    pub label: String,
+    /// What is planned for it, as [`PlannedBlock`].
+    pub plan: Option<serde_json::Value>,
+    /// When it was begun; absent while it is only planned.
+    pub begun_at: Option<DateTime<Utc>>,
+}
+
+impl Block {
+    /// A planned block.
+    pub fn planned(id: Uuid, session_id: Uuid, position: i32, plan: &PlannedBlock) -> Self {
+        Self {
+            id,
+            session_id,
+            position,
+            label: plan.label.clone(),
+            plan: Some(serde_json::to_value(plan).expect("a plan is plain data")),
+            begun_at: None,
+        }
+    }
+
+    /// What is planned for it; a block without plan asks for nothing.
+    pub fn plan(&self) -> PlannedBlock {
+        let planned = self.plan.clone();
+        planned
+            .and_then(|plan| serde_json::from_value(plan).ok())
+            .unwrap_or_else(|| PlannedBlock::new(self.label.clone(), 0))
+    }
+}
+
+/// Place of the block that shots go to: the latest begun.
+pub fn current(blocks: &[Block]) -> usize {
+    let begun = blocks
+        .iter()
+        .enumerate()
+        .filter(|(_, b)| b.begun_at.is_some());
+    begun
+        .max_by_key(|(i, b)| (b.begun_at, *i))
+        .map_or(0, |(i, _)| i)
+}
+
+impl Store {
+    /// The blocks of some sessions, each session's in order.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn blocks_of(
+        &self,
+        school: Uuid,
+        sessions: &[Uuid],
+    ) -> Result<HashMap<Uuid, Vec<Block>>, StoreError> {
+        blocks_of(&mut *self.connection().await?, school, sessions).await
+    }
+
+    /// Begins a block that was not planned, after those begun; new shots go to it.
+    /// Beginning the same block again changes nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such session.
+    pub async fn add_block(
+        &self,
+        school: Uuid,
+        session_id: Uuid,
+        id: Uuid,
+        label: &str,
+    ) -> Result<(), StoreError> {
+        let plan = PlannedBlock::new(label, 0);
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                lock_session(connection, school, session_id).await?;
+                let blocks = load_blocks(connection, school, session_id).await?;
+                if blocks.iter().any(|block| block.id == id) {
+                    return Ok(());
+                }
+                let (begun, waiting): (Vec<_>, Vec<_>) =
+                    blocks.into_iter().partition(|b| b.begun_at.is_some());
+                let next = begun.last().map_or(0, |block| block.position + 1);
+                replace_waiting(connection, school, session_id, waiting, next + 1).await?;
+                let block = Block {
+                    plan: None,
+                    begun_at: Some(Utc::now()),
+                    ..Block::planned(id, session_id, next, &plan)
+                };
+                insert_blocks(connection, school, &[block]).await?;
+                announce(connection, school, session_id).await
+            })
+            .await
+    }
+
+    /// Begins a planned block; new shots go to it. Beginning it again changes nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the session has no such block;
+    /// [`StoreError::Held`] when a hold stops it.
+    pub async fn begin_block(
+        &self,
+        school: Uuid,
+        session_id: Uuid,
+        id: Uuid,
+    ) -> Result<(), StoreError> {
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                lock_session(connection, school, session_id).await?;
+                let blocks = load_blocks(connection, school, session_id).await?;
+                let found = blocks.iter().find(|block| block.id == id);
+                let found = found.ok_or(StoreError::NotFound("block"))?;
+                if found.begun_at.is_some() {
+                    return Ok(());
+                }
+                let acts = acts::load(connection, school, session_id).await?;
+                let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
+                if let Some(why) = progress(&acts).stops(&found.plan()) {
+                    return Err(StoreError::Held(format!(
+                        "“{}” asks for full effort, which is held: {why}; lift the hold with a reason first, or choose a gentler block",
+                        found.label
+                    )));
+                }
+                diesel::update(
+                    block::table.filter(block::school_id.eq(school).and(block::id.eq(id))),
+                )
+                .set(block::begun_at.eq(Utc::now()))
+                .execute(connection)
+                .await?;
+                announce(connection, school, session_id).await
+            })
+            .await
+    }
+
+    /// Replaces the blocks that are not begun yet.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such session;
+    /// [`StoreError::Conflict`] when an identifier is that of a block already begun.
+    pub async fn save_plan(
+        &self,
+        school: Uuid,
+        session_id: Uuid,
+        plan: &[(Uuid, PlannedBlock)],
+    ) -> Result<(), StoreError> {
+        let plan = plan.to_vec();
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                lock_session(connection, school, session_id).await?;
+                let blocks = load_blocks(connection, school, session_id).await?;
+                let begun: Vec<_> = blocks.iter().filter(|b| b.begun_at.is_some()).collect();
+                if let Some(taken) = begun
+                    .iter()
+                    .find(|b| plan.iter().any(|(id, _)| *id == b.id))
+                {
+                    return Err(StoreError::Conflict(format!(
+                        "“{}” is already begun; only blocks to come can be changed",
+                        taken.label
+                    )));
+                }
+                let next = begun
+                    .iter()
+                    .map(|block| block.position + 1)
+                    .max()
+                    .unwrap_or(0);
+                let waiting = plan
+                    .iter()
+                    .map(|(id, planned)| Block::planned(*id, session_id, next, planned))
+                    .collect();
+                replace_waiting(connection, school, session_id, waiting, next).await?;
+                announce(connection, school, session_id).await
+            })
+            .await
+    }
+}
+
+pub(crate) async fn load_blocks(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session_id: Uuid,
+) -> Result<Vec<Block>, StoreError> {
+    let mut blocks = blocks_of(connection, school, &[session_id]).await?;
+    Ok(blocks.remove(&session_id).unwrap_or_default())
+}
+
+pub(crate) async fn blocks_of(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    sessions: &[Uuid],
+) -> Result<HashMap<Uuid, Vec<Block>>, StoreError> {
+    let of_sessions = block::school_id
+        .eq(school)
+        .and(block::session_id.eq_any(sessions));
+    let rows: Vec<Block> = block::table
+        .filter(of_sessions)
+        .order(block::position)
+        .select(Block::as_select())
+        .load(connection)
+        .await?;
+    let mut found: HashMap<Uuid, Vec<Block>> = HashMap::new();
+    for block in rows {
+        found.entry(block.session_id).or_default().push(block);
+    }
+    Ok(found)
+}
+
+pub(crate) async fn insert_blocks(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    blocks: &[Block],
+) -> Result<(), StoreError> {
+    let rows: Vec<_> = blocks
+        .iter()
+        .map(|b| (block::school_id.eq(school), b))
+        .collect();
+    diesel::insert_into(block::table)
+        .values(rows)
+        .execute(connection)
+        .await?;
+    Ok(())
+}
+
+/// Puts these blocks, numbered from `first`, in place of those not begun.
+async fn replace_waiting(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session_id: Uuid,
+    waiting: Vec<Block>,
+    first: i32,
+) -> Result<(), StoreError> {
+    diesel::delete(
+        block::table.filter(
+            block::school_id
+                .eq(school)
+                .and(block::session_id.eq(session_id))
+                .and(block::begun_at.is_null()),
+        ),
+    )
+    .execute(connection)
+    .await?;
+    let numbered: Vec<Block> = waiting
+        .into_iter()
+        .zip(first..)
+        .map(|(block, position)| Block { position, ..block })
+        .collect();
+    insert_blocks(connection, school, &numbered).await
+}

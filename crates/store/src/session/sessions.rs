@@ -1,0 +1,395 @@
+//! Sessions.
+
+use crate::base::counts::count_shots;
+use crate::base::error::StoreError;
+use crate::base::keys::Key;
+use crate::base::live::announce;
+use crate::base::schema::{session, shot};
+use crate::base::store::Store;
+use crate::session::blocks::{Block, insert_blocks, load_blocks};
+use chrono::{DateTime, Utc};
+use diesel::prelude::*;
+use diesel_async::{AsyncConnection, RunQueryDsl};
+use std::collections::HashMap;
+use tally_core::physics::ball_kind::BallKind;
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::physics::turf::{Ground, Surface};
+use tally_core::physics::wind::Wind;
+use tally_core::session::purpose::Purpose;
+use uuid::Uuid;
+
+/// A session as stored.
+#[derive(Debug, Clone, PartialEq, Queryable, Selectable, Insertable)]
+#[diesel(table_name = session)]
+pub struct Session {
+    /// Identifier.
+    pub id: Uuid,
+    /// Whose.
+    pub player_id: Uuid,
+    /// Why it is held.
+    #[diesel(deserialize_as = Key<Purpose>, serialize_as = Key<Purpose>)]
+    pub purpose: Purpose,
+    /// Its club, where a block names none.
+    #[diesel(deserialize_as = Key<Club>, serialize_as = Key<Club>)]
+    pub club: Club,
+    /// Where.
+    pub place: String,
+    /// Height above the sea, m.
+    pub altitude_m: f64,
+    /// Temperature, °C.
+    pub temperature_c: f64,
+    /// Relative humidity, %.
+    pub humidity_pct: f64,
+    /// Pressure, hPa, when read.
+    pub pressure_hpa: Option<f64>,
+    /// When it began.
+    pub started_at: DateTime<Utc>,
+    /// Its time zone's name.
+    pub zone: String,
+    /// When it ended; absent while in progress.
+    pub ended_at: Option<DateTime<Utc>>,
+    /// Wind ten metres up, m/s; absent indoors and in a calm.
+    pub wind_mps: Option<f64>,
+    /// Where it comes from, deg; there when the wind is.
+    pub wind_from_deg: Option<f64>,
+    /// The surface that balls land on.
+    pub surface: Option<Key<Surface>>,
+    /// Its firmness, 0…1; there when the surface is.
+    pub firmness: Option<f64>,
+    /// What is hit.
+    #[diesel(deserialize_as = Key<BallKind>, serialize_as = Key<BallKind>)]
+    pub ball: BallKind,
+    /// The club of the player's bag.
+    pub bag_club_id: Option<Uuid>,
+}
+
+impl Session {
+    /// The air and the ground.
+    pub fn conditions(&self) -> Conditions {
+        let wind = self.wind_mps.zip(self.wind_from_deg);
+        Conditions {
+            altitude_m: self.altitude_m,
+            temperature_c: self.temperature_c,
+            humidity_pct: self.humidity_pct,
+            pressure_hpa: self.pressure_hpa,
+            wind: wind.map(|(speed_mps, from_deg)| Wind {
+                speed_mps,
+                from_deg,
+            }),
+            ground: self
+                .surface
+                .zip(self.firmness)
+                .map(|(Key(surface), firmness)| Ground { surface, firmness }),
+        }
+    }
+
+    /// Takes these conditions.
+    pub fn set_conditions(&mut self, conditions: &Conditions) {
+        self.altitude_m = conditions.altitude_m;
+        self.temperature_c = conditions.temperature_c;
+        self.humidity_pct = conditions.humidity_pct;
+        self.pressure_hpa = conditions.pressure_hpa;
+        self.wind_mps = conditions.wind.map(|wind| wind.speed_mps);
+        self.wind_from_deg = conditions.wind.map(|wind| wind.from_deg);
+        self.surface = conditions.ground.map(|ground| Key(ground.surface));
+        self.firmness = conditions.ground.map(|ground| ground.firmness);
+    }
+}
+
+/// A place where sessions were held, as it was last.
+#[derive(Debug, Clone, PartialEq, Queryable)]
+pub struct Place {
+    /// Its name.
+    pub name: String,
+    /// Height above the sea, m.
+    pub altitude_m: f64,
+    /// When it was last used.
+    pub used_at: DateTime<Utc>,
+}
+
+/// Which sessions are wanted; what is absent does not matter.
+#[derive(Debug, Clone, Default)]
+pub struct SessionFilter {
+    /// This one.
+    pub session: Option<Uuid>,
+    /// A player's.
+    pub player: Option<Uuid>,
+    /// Those of a purpose.
+    pub purpose: Option<Purpose>,
+    /// Begun at this time or later.
+    pub from: Option<DateTime<Utc>>,
+    /// Begun before this time.
+    pub to: Option<DateTime<Utc>>,
+}
+
+impl Store {
+    /// The sessions that a filter lets through, oldest first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn sessions_filtered(
+        &self,
+        school: Uuid,
+        filter: &SessionFilter,
+    ) -> Result<Vec<Session>, StoreError> {
+        let mut wanted = session::table
+            .filter(session::school_id.eq(school))
+            .order((session::started_at, session::id))
+            .select(Session::as_select())
+            .into_boxed();
+        if let Some(id) = filter.session {
+            wanted = wanted.filter(session::id.eq(id));
+        }
+        if let Some(player) = filter.player {
+            wanted = wanted.filter(session::player_id.eq(player));
+        }
+        if let Some(purpose) = filter.purpose {
+            wanted = wanted.filter(session::purpose.eq(Key(purpose)));
+        }
+        if let Some(from) = filter.from {
+            wanted = wanted.filter(session::started_at.ge(from));
+        }
+        if let Some(to) = filter.to {
+            wanted = wanted.filter(session::started_at.lt(to));
+        }
+        Ok(wanted.load(&mut self.connection().await?).await?)
+    }
+
+    /// A player's sessions, latest first, with how many shots each has.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn player_sessions(
+        &self,
+        school: Uuid,
+        player: Uuid,
+    ) -> Result<Vec<(Session, i64)>, StoreError> {
+        let connection = &mut self.connection().await?;
+        let sessions: Vec<Session> = session::table
+            .filter(
+                session::school_id
+                    .eq(school)
+                    .and(session::player_id.eq(player)),
+            )
+            .order((session::started_at.desc(), session::id))
+            .select(Session::as_select())
+            .load(connection)
+            .await?;
+        let ids: Vec<Uuid> = sessions.iter().map(|s| s.id).collect();
+        let counts = count_shots(connection, school, &ids).await?;
+        Ok(sessions
+            .into_iter()
+            .map(|s| {
+                let n = counts.get(&s.id).copied().unwrap_or(0);
+                (s, n)
+            })
+            .collect())
+    }
+
+    /// How many shots each of some sessions has; those without are left out.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn shots_in(
+        &self,
+        school: Uuid,
+        sessions: &[Uuid],
+    ) -> Result<HashMap<Uuid, i64>, StoreError> {
+        count_shots(&mut *self.connection().await?, school, sessions).await
+    }
+
+    /// One session with its blocks in order.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn session(
+        &self,
+        school: Uuid,
+        id: Uuid,
+    ) -> Result<(Session, Vec<Block>), StoreError> {
+        let connection = &mut self.connection().await?;
+        let found: Option<Session> = session::table
+            .filter(session::school_id.eq(school).and(session::id.eq(id)))
+            .select(Session::as_select())
+            .first(connection)
+            .await
+            .optional()?;
+        let found = found.ok_or(StoreError::NotFound("session"))?;
+        let blocks = load_blocks(connection, school, id).await?;
+        Ok((found, blocks))
+    }
+
+    /// Sessions in progress, latest first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn sessions_in_progress(&self, school: Uuid) -> Result<Vec<Session>, StoreError> {
+        Ok(session::table
+            .filter(
+                session::school_id
+                    .eq(school)
+                    .and(session::ended_at.is_null()),
+            )
+            .order(session::started_at.desc())
+            .select(Session::as_select())
+            .load(&mut self.connection().await?)
+            .await?)
+    }
+
+    /// Begins a session with its blocks, the first of them begun; beginning the same
+    /// again changes nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such player.
+    pub async fn add_session(
+        &self,
+        school: Uuid,
+        new: &Session,
+        blocks: &[Block],
+    ) -> Result<(), StoreError> {
+        self.player(school, new.player_id).await?;
+        let (new, mut blocks) = (new.clone(), blocks.to_vec());
+        if let Some(first) = blocks.first_mut() {
+            first.begun_at = Some(new.started_at);
+        }
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                let added = diesel::insert_into(session::table)
+                    .values((session::school_id.eq(school), new))
+                    .on_conflict((session::school_id, session::id))
+                    .do_nothing()
+                    .execute(connection)
+                    .await?;
+                if added > 0 {
+                    insert_blocks(connection, school, &blocks).await?;
+                }
+                Ok::<_, StoreError>(())
+            })
+            .await
+    }
+
+    /// Changes where a session is held, its conditions and its ball.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such session.
+    pub async fn save_session(&self, school: Uuid, changed: &Session) -> Result<(), StoreError> {
+        let connection = &mut self.connection().await?;
+        let done = diesel::update(
+            session::table.filter(
+                session::school_id
+                    .eq(school)
+                    .and(session::id.eq(changed.id)),
+            ),
+        )
+        .set((
+            session::place.eq(&changed.place),
+            session::altitude_m.eq(changed.altitude_m),
+            session::temperature_c.eq(changed.temperature_c),
+            session::humidity_pct.eq(changed.humidity_pct),
+            session::pressure_hpa.eq(changed.pressure_hpa),
+            session::wind_mps.eq(changed.wind_mps),
+            session::wind_from_deg.eq(changed.wind_from_deg),
+            session::surface.eq(changed.surface),
+            session::firmness.eq(changed.firmness),
+            session::ball.eq(Key(changed.ball)),
+        ))
+        .execute(connection)
+        .await?;
+        if done == 0 {
+            return Err(StoreError::NotFound("session"));
+        }
+        announce(connection, school, changed.id).await
+    }
+
+    /// A player's latest sessions with a club that have shots, latest first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn sessions_with_club(
+        &self,
+        school: Uuid,
+        player: Uuid,
+        club: Club,
+        most: i64,
+    ) -> Result<Vec<Session>, StoreError> {
+        let has_shots = diesel::dsl::exists(
+            shot::table.filter(
+                shot::school_id
+                    .eq(session::school_id)
+                    .and(shot::session_id.eq(session::id)),
+            ),
+        );
+        Ok(session::table
+            .filter(
+                session::school_id
+                    .eq(school)
+                    .and(session::player_id.eq(player))
+                    .and(session::club.eq(Key(club)))
+                    .and(has_shots),
+            )
+            .order((session::started_at.desc(), session::id))
+            .limit(most)
+            .select(Session::as_select())
+            .load(&mut self.connection().await?)
+            .await?)
+    }
+
+    /// The school's latest sessions, latest first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn latest_sessions(
+        &self,
+        school: Uuid,
+        most: i64,
+    ) -> Result<Vec<Session>, StoreError> {
+        Ok(session::table
+            .filter(session::school_id.eq(school))
+            .order((session::started_at.desc(), session::id))
+            .limit(most)
+            .select(Session::as_select())
+            .load(&mut self.connection().await?)
+            .await?)
+    }
+
+    /// Places where sessions were held, the latest used first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn places(&self, school: Uuid) -> Result<Vec<Place>, StoreError> {
+        let mut places: Vec<Place> = session::table
+            .filter(session::school_id.eq(school))
+            .distinct_on(session::place)
+            .order((session::place, session::started_at.desc()))
+            .select((session::place, session::altitude_m, session::started_at))
+            .load(&mut self.connection().await?)
+            .await?;
+        places.sort_by_key(|place| std::cmp::Reverse(place.used_at));
+        Ok(places)
+    }
+
+    /// Ends a session, or takes it up again.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such session.
+    pub async fn end_session(
+        &self,
+        school: Uuid,
+        id: Uuid,
+        ended_at: Option<DateTime<Utc>>,
+    ) -> Result<(), StoreError> {
+        let connection = &mut self.connection().await?;
+        let changed = diesel::update(
+            session::table.filter(session::school_id.eq(school).and(session::id.eq(id))),
+        )
+        .set(session::ended_at.eq(ended_at))
+        .execute(connection)
+        .await?;
+        if changed == 0 {
+            return Err(StoreError::NotFound("session"));
+        }
+        announce(connection, school, id).await
+    }
+}

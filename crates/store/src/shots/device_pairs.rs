@@ -1,0 +1,104 @@
+//! Pairs of devices that reported the same shots.
+
+use crate::base::error::StoreError;
+use crate::base::schema::{reading, session, shot};
+use crate::base::store::Store;
+use diesel::prelude::*;
+use diesel_async::RunQueryDsl;
+use tally_core::shots::reading::{self as core_reading, Reading};
+use uuid::Uuid;
+
+/// Two devices that reported the same shots.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, QueryableByName)]
+pub struct DevicePair {
+    /// One device.
+    #[diesel(sql_type = diesel::sql_types::Uuid)]
+    pub first: Uuid,
+    /// The other.
+    #[diesel(sql_type = diesel::sql_types::Uuid)]
+    pub second: Uuid,
+    /// Shots that both reported.
+    #[diesel(sql_type = diesel::sql_types::BigInt)]
+    pub shots: i64,
+}
+
+impl Store {
+    /// Pairs of devices that reported the same shots of the latest sessions, with how
+    /// many; the most first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn device_pairs(&self, school: Uuid) -> Result<Vec<DevicePair>, StoreError> {
+        Ok(diesel::sql_query(
+            "SELECT a.device_id AS first, b.device_id AS second, count(*) AS shots
+             FROM (SELECT school_id, id FROM session WHERE school_id = $1
+                   ORDER BY started_at DESC LIMIT 200) s
+             JOIN shot ON (shot.school_id, shot.session_id) = (s.school_id, s.id)
+             JOIN reading a ON (a.school_id, a.shot_id) = (shot.school_id, shot.id)
+             JOIN reading b ON (b.school_id, b.shot_id) = (shot.school_id, shot.id)
+             WHERE a.device_id < b.device_id
+             GROUP BY 1, 2 ORDER BY 3 DESC, 1, 2",
+        )
+        .bind::<diesel::sql_types::Uuid, _>(school)
+        .load(&mut self.connection().await?)
+        .await?)
+    }
+
+    /// What two devices reported of the same shots, with their offsets, latest last.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn paired_readings(
+        &self,
+        school: Uuid,
+        [first, second]: [Uuid; 2],
+        most: i64,
+    ) -> Result<Vec<[Reading; 2]>, StoreError> {
+        let other = diesel::alias!(reading as other);
+        // Of players that may be seen.
+        let seen = shot::table
+            .inner_join(
+                session::table.on(session::school_id
+                    .eq(shot::school_id)
+                    .and(session::id.eq(shot::session_id))),
+            )
+            .filter(shot::school_id.eq(school))
+            .select(shot::id);
+        let mut rows: Vec<(serde_json::Value, serde_json::Value)> = reading::table
+            .inner_join(
+                other.on(other
+                    .field(reading::school_id)
+                    .eq(reading::school_id)
+                    .and(other.field(reading::shot_id).eq(reading::shot_id))),
+            )
+            .filter(
+                reading::school_id
+                    .eq(school)
+                    .and(reading::device_id.eq(first))
+                    .and(other.field(reading::device_id).eq(second)),
+            )
+            .filter(reading::shot_id.eq_any(seen))
+            .order((reading::received_at.desc(), reading::id))
+            .limit(most)
+            .select((reading::values, other.field(reading::values)))
+            .load(&mut self.connection().await?)
+            .await?;
+        rows.reverse();
+        let offsets = [
+            self.device(school, first).await?.offsets,
+            self.device(school, second).await?.offsets,
+        ];
+        rows.into_iter()
+            .map(|(one, two)| {
+                let (one, two) = (
+                    crate::base::json::from_json(one)?,
+                    crate::base::json::from_json(two)?,
+                );
+                Ok([
+                    core_reading::with_offsets(&one, &offsets[0]),
+                    core_reading::with_offsets(&two, &offsets[1]),
+                ])
+            })
+            .collect()
+    }
+}

@@ -1,0 +1,86 @@
+//! Sessions with all that was hit in them, several at once.
+
+use crate::base::error::StoreError;
+use crate::base::schema::player;
+use crate::base::store::Store;
+use crate::session::blocks::{Block, blocks_of};
+use crate::session::sessions::Session;
+use crate::shots::session_shots::{Shot, shots_of};
+use diesel::prelude::*;
+use diesel_async::RunQueryDsl;
+use std::collections::HashMap;
+use tally_core::physics::club::Club;
+use uuid::Uuid;
+
+/// A session with its blocks and its shots.
+#[derive(Debug, Clone)]
+pub struct HitSession {
+    /// The session.
+    pub session: Session,
+    /// Whether its player plays left-handed.
+    pub left_handed: bool,
+    /// Its blocks in order.
+    pub blocks: Vec<Block>,
+    /// Its shots in hitting order.
+    pub shots: Vec<Shot>,
+}
+
+impl HitSession {
+    /// The block of a shot.
+    pub fn block_of(&self, shot: &Shot) -> Option<&Block> {
+        self.blocks.iter().find(|block| block.id == shot.block_id)
+    }
+
+    /// The club of a shot: its block's, or else the session's.
+    pub fn club_of(&self, shot: &Shot) -> Club {
+        let block = self.block_of(shot);
+        let planned = block.and_then(|block| block.plan().club);
+        planned.unwrap_or(self.session.club)
+    }
+}
+
+impl Store {
+    /// One session with what was hit in it.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn hit_session(&self, school: Uuid, id: Uuid) -> Result<HitSession, StoreError> {
+        let (session, _) = self.session(school, id).await?;
+        let mut found = self.hit_sessions(school, vec![session]).await?;
+        found.pop().ok_or(StoreError::NotFound("session"))
+    }
+
+    /// What was hit in these sessions, in their order: as many queries as for one.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn hit_sessions(
+        &self,
+        school: Uuid,
+        sessions: Vec<Session>,
+    ) -> Result<Vec<HitSession>, StoreError> {
+        if sessions.is_empty() {
+            return Ok(Vec::new());
+        }
+        let connection = &mut self.connection().await?;
+        let ids: Vec<Uuid> = sessions.iter().map(|session| session.id).collect();
+        let players: Vec<Uuid> = sessions.iter().map(|session| session.player_id).collect();
+        let handed: Vec<(Uuid, bool)> = player::table
+            .filter(player::school_id.eq(school).and(player::id.eq_any(players)))
+            .select((player::id, player::left_handed))
+            .load(connection)
+            .await?;
+        let handed: HashMap<Uuid, bool> = handed.into_iter().collect();
+        let mut blocks = blocks_of(connection, school, &ids).await?;
+        let mut shots = shots_of(connection, school, &ids).await?;
+        Ok(sessions
+            .into_iter()
+            .map(|session| HitSession {
+                left_handed: handed.get(&session.player_id).copied().unwrap_or_default(),
+                blocks: blocks.remove(&session.id).unwrap_or_default(),
+                shots: shots.remove(&session.id).unwrap_or_default(),
+                session,
+            })
+            .collect())
+    }
+}

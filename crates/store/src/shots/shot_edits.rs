@@ -1,0 +1,299 @@
+//! What people do with shots: type values, put readings together or apart, mark.
+
+use crate::base::error::StoreError;
+use crate::base::keys::Key;
+use crate::base::live::announce;
+use crate::base::locks::lock_session;
+use crate::base::schema::{reading, shot, shot_entry, shot_mark};
+use crate::base::store::Store;
+use crate::shots::session_shots::Mark;
+use crate::shots::shot_intake::insert_shot;
+use chrono::{DateTime, Utc};
+use diesel::prelude::*;
+use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use tally_core::shots::mark::{MarkKind, Reason};
+use tally_core::vocabulary::quantity::Quantity;
+use uuid::Uuid;
+
+/// A value to enter.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct NewEntry {
+    /// Identifier, made by whoever types.
+    pub id: Uuid,
+    /// Which value.
+    pub quantity: Quantity,
+    /// The value, internal units; none takes back the one before.
+    pub si: Option<f64>,
+}
+
+/// A mark to make.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct NewMark {
+    /// Identifier, made by whoever marks.
+    pub id: Uuid,
+    /// What it does.
+    pub kind: MarkKind,
+    /// Why it was set aside.
+    pub reason: Option<Reason>,
+    /// In the coach's words.
+    pub note: String,
+    /// Face cell, as on a number pad.
+    pub strike: Option<i16>,
+    /// When it was made; absent: now.
+    pub made_at: Option<DateTime<Utc>>,
+}
+
+impl Store {
+    /// Adds a shot that no device reported, or types values for one that is there; the
+    /// same again changes nothing. A new shot goes to the block under way.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such session, or the shot is of
+    /// another; [`StoreError::Conflict`] when a new shot comes after the session ended.
+    pub async fn enter_values(
+        &self,
+        school: Uuid,
+        session: Uuid,
+        coach: Uuid,
+        shot: Uuid,
+        hit_at: DateTime<Utc>,
+        entries: &[NewEntry],
+    ) -> Result<(), StoreError> {
+        let entries = entries.to_vec();
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                let ended_at = lock_session(connection, school, session).await?;
+                let there: Option<Uuid> = shot::table
+                    .filter(shot::school_id.eq(school).and(shot::id.eq(shot)))
+                    .select(shot::session_id)
+                    .first(connection)
+                    .await
+                    .optional()?;
+                match there {
+                    Some(of) if of == session => {}
+                    Some(_) => return Err(StoreError::NotFound("shot")),
+                    None if ended_at.is_some() => {
+                        return Err(StoreError::Conflict("the session has ended".into()));
+                    }
+                    None => insert_shot(connection, school, session, shot, hit_at).await?,
+                }
+                let rows: Vec<_> = entries
+                    .iter()
+                    .map(|entry| {
+                        (
+                            shot_entry::school_id.eq(school),
+                            shot_entry::id.eq(entry.id),
+                            shot_entry::shot_id.eq(shot),
+                            shot_entry::coach_id.eq(coach),
+                            shot_entry::quantity.eq(Key(entry.quantity)),
+                            shot_entry::si.eq(entry.si),
+                        )
+                    })
+                    .collect();
+                diesel::insert_into(shot_entry::table)
+                    .values(rows)
+                    .on_conflict((shot_entry::school_id, shot_entry::id))
+                    .do_nothing()
+                    .execute(connection)
+                    .await?;
+                announce(connection, school, session).await
+            })
+            .await
+    }
+
+    /// Puts a reading to another shot of its session, or to a new one of its own. A shot
+    /// that is left with nothing goes, and its marks go with the reading.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the session has no such reading or shot;
+    /// [`StoreError::Conflict`] when the shot already has a reading of that device.
+    pub async fn pair_reading(
+        &self,
+        school: Uuid,
+        session: Uuid,
+        reading_id: Uuid,
+        to: Option<Uuid>,
+        new_shot: Uuid,
+    ) -> Result<(), StoreError> {
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                lock_session(connection, school, session).await?;
+                let in_session = |id: Uuid| {
+                    shot::table
+                        .filter(
+                            shot::school_id
+                                .eq(school)
+                                .and(shot::session_id.eq(session))
+                                .and(shot::id.eq(id)),
+                        )
+                        .select((shot::id, shot::hit_at))
+                };
+                let found: Option<(Uuid, Uuid)> = reading::table
+                    .filter(
+                        reading::school_id
+                            .eq(school)
+                            .and(reading::id.eq(reading_id)),
+                    )
+                    .select((reading::shot_id, reading::device_id))
+                    .first(connection)
+                    .await
+                    .optional()?;
+                let (from, device_id) = found.ok_or(StoreError::NotFound("reading"))?;
+                let source: Option<(Uuid, DateTime<Utc>)> =
+                    in_session(from).first(connection).await.optional()?;
+                let (_, hit_at) = source.ok_or(StoreError::NotFound("reading"))?;
+                let to = match to {
+                    Some(to) => {
+                        let there: Option<(Uuid, DateTime<Utc>)> =
+                            in_session(to).first(connection).await.optional()?;
+                        there.ok_or(StoreError::NotFound("shot"))?.0
+                    }
+                    None => {
+                        insert_shot(connection, school, session, new_shot, hit_at).await?;
+                        new_shot
+                    }
+                };
+                if to == from {
+                    return Ok(());
+                }
+                let doubled: i64 = reading::table
+                    .filter(
+                        reading::school_id
+                            .eq(school)
+                            .and(reading::shot_id.eq(to))
+                            .and(reading::device_id.eq(device_id)),
+                    )
+                    .count()
+                    .get_result(connection)
+                    .await?;
+                if doubled > 0 {
+                    return Err(StoreError::Conflict(
+                        "that shot already has a reading of this device; move that one first"
+                            .into(),
+                    ));
+                }
+                diesel::update(
+                    reading::table.filter(
+                        reading::school_id
+                            .eq(school)
+                            .and(reading::id.eq(reading_id)),
+                    ),
+                )
+                .set(reading::shot_id.eq(to))
+                .execute(connection)
+                .await?;
+                clear_empty_shot(connection, school, from, to).await?;
+                announce(connection, school, session).await
+            })
+            .await
+    }
+
+    /// Marks a shot of a session; making the same mark again changes nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the session has no such shot;
+    /// [`StoreError::Conflict`] when the identifier was used for another mark.
+    pub async fn mark_shot(
+        &self,
+        school: Uuid,
+        session: Uuid,
+        shot: Uuid,
+        coach: Uuid,
+        new: &NewMark,
+    ) -> Result<Mark, StoreError> {
+        let new = new.clone();
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                let found: Option<Uuid> = shot::table
+                    .filter(
+                        shot::school_id
+                            .eq(school)
+                            .and(shot::session_id.eq(session))
+                            .and(shot::id.eq(shot)),
+                    )
+                    .select(shot::id)
+                    .first(connection)
+                    .await
+                    .optional()?;
+                found.ok_or(StoreError::NotFound("shot"))?;
+                let made = diesel::insert_into(shot_mark::table)
+                    .values((
+                        shot_mark::school_id.eq(school),
+                        shot_mark::id.eq(new.id),
+                        shot_mark::shot_id.eq(shot),
+                        shot_mark::coach_id.eq(Some(coach)),
+                        shot_mark::kind.eq(Key(new.kind)),
+                        shot_mark::reason.eq(new.reason.map(Key)),
+                        shot_mark::note.eq(&new.note),
+                        shot_mark::strike.eq(new.strike),
+                        // An absent time lets the database's clock tell it.
+                        new.made_at.map(|at| shot_mark::made_at.eq(at)),
+                    ))
+                    .on_conflict_do_nothing()
+                    .execute(connection)
+                    .await?;
+                let mark: Mark = shot_mark::table
+                    .filter(
+                        shot_mark::school_id
+                            .eq(school)
+                            .and(shot_mark::id.eq(new.id)),
+                    )
+                    .select(Mark::as_select())
+                    .first(connection)
+                    .await?;
+                if made == 0
+                    && (mark.shot_id != shot || mark.kind != new.kind || mark.strike != new.strike)
+                {
+                    return Err(StoreError::Conflict(
+                        "this identifier was used for another mark".into(),
+                    ));
+                }
+                announce(connection, school, session).await?;
+                Ok(mark)
+            })
+            .await
+    }
+}
+
+/// Removes the shot `from` when nothing is left of it; its marks go to `to`.
+async fn clear_empty_shot(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    from: Uuid,
+    to: Uuid,
+) -> Result<(), StoreError> {
+    let readings: i64 = reading::table
+        .filter(reading::school_id.eq(school).and(reading::shot_id.eq(from)))
+        .count()
+        .get_result(connection)
+        .await?;
+    let entries: i64 = shot_entry::table
+        .filter(
+            shot_entry::school_id
+                .eq(school)
+                .and(shot_entry::shot_id.eq(from)),
+        )
+        .count()
+        .get_result(connection)
+        .await?;
+    if readings + entries > 0 {
+        return Ok(());
+    }
+    diesel::update(
+        shot_mark::table.filter(
+            shot_mark::school_id
+                .eq(school)
+                .and(shot_mark::shot_id.eq(from)),
+        ),
+    )
+    .set(shot_mark::shot_id.eq(to))
+    .execute(connection)
+    .await?;
+    diesel::delete(shot::table.filter(shot::school_id.eq(school).and(shot::id.eq(from))))
+        .execute(connection)
+        .await?;
+    Ok(())
+}

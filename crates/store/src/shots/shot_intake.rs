@@ -1,0 +1,215 @@
+//! Shots as devices report them: stored once, and put together with what another device
+//! reported of the same shot.
+
+use crate::base::error::StoreError;
+use crate::base::keys::Key;
+use crate::base::live::announce;
+use crate::base::locks::lock_session;
+use crate::base::schema::{block, reading, shot, shot_mark};
+use crate::base::store::Store;
+use crate::session::acts;
+use chrono::{DateTime, Duration, Utc};
+use diesel::prelude::*;
+use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use tally_core::session::acts::progress;
+use tally_core::shots::mark::{MarkKind, Reason};
+use tally_core::shots::reading::{self as core_reading, Reading};
+use uuid::Uuid;
+
+/// A shot as a device reports it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct NewShot {
+    /// The device.
+    pub device_id: Uuid,
+    /// Its run of sequence numbers.
+    pub run: String,
+    /// The number within the run.
+    pub sequence: i64,
+    /// The session it belongs to.
+    pub session_id: Uuid,
+    /// When it was hit.
+    pub hit_at: DateTime<Utc>,
+    /// Its values.
+    pub reading: Reading,
+    /// A reading of another device within so many seconds is of the same shot.
+    pub pair_window_s: f64,
+}
+
+/// What came of storing a shot.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Stored {
+    /// The shot.
+    pub shot: Uuid,
+    /// Whether it had been stored before.
+    pub again: bool,
+}
+
+impl Store {
+    /// Stores a shot for good, once: a resent one is recognised by device, run and
+    /// number.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such session;
+    /// [`StoreError::Conflict`] when the session has ended, or the number is already
+    /// stored with other values.
+    pub async fn store_shot(&self, school: Uuid, new: &NewShot) -> Result<Stored, StoreError> {
+        let new = new.clone();
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                let ended_at = lock_session(connection, school, new.session_id).await?;
+                if let Some(stored) = already_stored(connection, school, &new).await? {
+                    return Ok(stored);
+                }
+                if ended_at.is_some() {
+                    return Err(StoreError::Conflict("the session has ended".into()));
+                }
+                let stored = insert_reading(connection, school, &new).await?;
+                announce(connection, school, new.session_id).await?;
+                Ok(stored)
+            })
+            .await
+    }
+}
+
+async fn already_stored(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    new: &NewShot,
+) -> Result<Option<Stored>, StoreError> {
+    let found: Option<(Uuid, serde_json::Value)> = reading::table
+        .filter(
+            reading::school_id
+                .eq(school)
+                .and(reading::device_id.eq(new.device_id))
+                .and(reading::run.eq(&new.run))
+                .and(reading::sequence.eq(new.sequence)),
+        )
+        .select((reading::shot_id, reading::values))
+        .first(connection)
+        .await
+        .optional()?;
+    match found {
+        None => Ok(None),
+        Some((shot, values)) if values == as_json(&new.reading) => {
+            Ok(Some(Stored { shot, again: true }))
+        }
+        Some(_) => Err(StoreError::Conflict(
+            "it is already stored with other values".into(),
+        )),
+    }
+}
+
+/// Puts a shot into the block under way; during a pause it is set aside at once.
+pub(crate) async fn insert_shot(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session: Uuid,
+    id: Uuid,
+    hit_at: DateTime<Utc>,
+) -> Result<(), StoreError> {
+    let block_id: Uuid = block::table
+        .filter(
+            block::school_id
+                .eq(school)
+                .and(block::session_id.eq(session))
+                .and(block::begun_at.is_not_null()),
+        )
+        .order((block::begun_at.desc(), block::position.desc()))
+        .select(block::id)
+        .first(connection)
+        .await?;
+    diesel::insert_into(shot::table)
+        .values((
+            shot::school_id.eq(school),
+            shot::id.eq(id),
+            shot::session_id.eq(session),
+            shot::block_id.eq(block_id),
+            shot::hit_at.eq(hit_at),
+        ))
+        .execute(connection)
+        .await?;
+    let acts = acts::load(connection, school, session).await?;
+    let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
+    if progress(&acts).paused {
+        diesel::insert_into(shot_mark::table)
+            .values((
+                shot_mark::school_id.eq(school),
+                shot_mark::id.eq(Uuid::now_v7()),
+                shot_mark::shot_id.eq(id),
+                shot_mark::kind.eq(Key(MarkKind::SetAside)),
+                shot_mark::reason.eq(Some(Key(Reason::Paused))),
+            ))
+            .execute(connection)
+            .await?;
+    }
+    Ok(())
+}
+
+/// The shot that a device's reading belongs to: one that another device reported at the
+/// same moment, or a new one.
+async fn shot_for(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    new: &NewShot,
+) -> Result<Uuid, StoreError> {
+    let window = Duration::milliseconds((new.pair_window_s * 1000.0) as i64);
+    let near: Vec<(Uuid, DateTime<Utc>)> = shot::table
+        .filter(
+            shot::school_id
+                .eq(school)
+                .and(shot::session_id.eq(new.session_id))
+                .and(shot::hit_at.between(new.hit_at - window, new.hit_at + window)),
+        )
+        .order((shot::hit_at, shot::id))
+        .select((shot::id, shot::hit_at))
+        .load(connection)
+        .await?;
+    let ids: Vec<Uuid> = near.iter().map(|(id, _)| *id).collect();
+    let reported: Vec<Uuid> = reading::table
+        .filter(
+            reading::school_id
+                .eq(school)
+                .and(reading::shot_id.eq_any(ids))
+                .and(reading::device_id.eq(new.device_id)),
+        )
+        .select(reading::shot_id)
+        .load(connection)
+        .await?;
+    let seconds = |at: DateTime<Utc>| (at - new.hit_at).num_milliseconds() as f64 / 1000.0;
+    let times: Vec<(f64, bool)> = near
+        .iter()
+        .map(|(id, at)| (seconds(*at), reported.contains(id)))
+        .collect();
+    if let Some(paired) = core_reading::pair(&times, 0.0, new.pair_window_s) {
+        return Ok(near[paired].0);
+    }
+    let id = Uuid::now_v7();
+    insert_shot(connection, school, new.session_id, id, new.hit_at).await?;
+    Ok(id)
+}
+
+async fn insert_reading(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    new: &NewShot,
+) -> Result<Stored, StoreError> {
+    let shot = shot_for(connection, school, new).await?;
+    diesel::insert_into(reading::table)
+        .values((
+            reading::school_id.eq(school),
+            reading::id.eq(Uuid::now_v7()),
+            reading::shot_id.eq(shot),
+            reading::device_id.eq(new.device_id),
+            reading::run.eq(&new.run),
+            reading::sequence.eq(new.sequence),
+            reading::values.eq(as_json(&new.reading)),
+        ))
+        .execute(connection)
+        .await?;
+    Ok(Stored { shot, again: false })
+}
+
+fn as_json(reading: &Reading) -> serde_json::Value {
+    serde_json::to_value(reading).expect("a reading is plain data")
+}

@@ -1,0 +1,3 @@
+//! What was decided on the strength of a test.
+
+pub mod decisions;

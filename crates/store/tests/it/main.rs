@@ -1,0 +1,10 @@
+//! The store on a real PostgreSQL.
+
+#![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
+
+mod imports;
+mod isolation;
+mod people;
+mod privacy;
+mod school;
+mod shots;

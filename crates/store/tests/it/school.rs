@@ -1,0 +1,135 @@
+//! What the store promises about schools.
+
+use tally_core::physics::club::Club;
+use tally_store::school::players::Player;
+use tally_store::testing::{TestDatabase, player};
+use tally_store::trials::decisions::NewDecision;
+use tally_store::{Store, StoreError};
+use uuid::Uuid;
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_servers_that_start_together_migrate_once_and_found_one_school() {
+    let database = TestDatabase::create().await;
+    let (one, other) = tokio::join!(Store::open(&database.url), Store::open(&database.url));
+    let (one, other) = (one.unwrap(), other.unwrap());
+    let (first, second) = tokio::join!(one.found_school("A", "B"), other.found_school("A", "B"));
+    assert_eq!(first.unwrap(), second.unwrap());
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn another_school_s_player_is_not_there() {
+    let database = TestDatabase::create().await;
+    let store = Store::open(&database.url).await.unwrap();
+    let school = store.found_school("A", "B").await.unwrap().school_id;
+    let store = store.for_school(school);
+    let player = player("Wren");
+    store.add_player(school, &player).await.unwrap();
+    let elsewhere = Uuid::now_v7();
+    assert!(matches!(
+        store.player(elsewhere, player.id).await,
+        Err(StoreError::NotFound("player"))
+    ));
+    assert_eq!(store.players(elsewhere).await.unwrap(), []);
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn adding_the_same_again_is_harmless_and_another_under_its_name_is_not() {
+    let database = TestDatabase::create().await;
+    let store = Store::open(&database.url).await.unwrap();
+    let school = store.found_school("A", "B").await.unwrap().school_id;
+    let store = store.for_school(school);
+    let wren = player("Wren");
+    store.add_player(school, &wren).await.unwrap();
+    store.add_player(school, &wren).await.unwrap();
+    let taken = Player {
+        name: "Lark".into(),
+        ..wren.clone()
+    };
+    assert!(matches!(
+        store.add_player(school, &taken).await,
+        Err(StoreError::Conflict(_))
+    ));
+    assert_eq!(store.players(school).await.unwrap().len(), 1);
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_player_has_one_target_window_with_each_club() {
+    use tally_core::reach::launch_spin::TargetWindow;
+    let database = TestDatabase::create().await;
+    let store = Store::open(&database.url).await.unwrap();
+    let school = store.found_school("A", "B").await.unwrap().school_id;
+    let store = store.for_school(school);
+    let wren = player("Wren");
+    store.add_player(school, &wren).await.unwrap();
+    let window = |launch: f64| TargetWindow {
+        launch_angle_deg: [launch, launch + 4.0],
+        spin_rate_rpm: [2000.0, 2600.0],
+    };
+    for launch in [10.0, 12.0] {
+        store
+            .save_target_window(school, wren.id, Club::Driver, window(launch))
+            .await
+            .unwrap();
+    }
+    let saved = store.target_windows(school, wren.id).await.unwrap();
+    assert_eq!(saved, [(Club::Driver, window(12.0))]);
+    assert!(matches!(
+        store
+            .save_target_window(Uuid::now_v7(), wren.id, Club::Driver, window(9.0))
+            .await,
+        Err(StoreError::NotFound("player"))
+    ));
+    store
+        .forget_target_window(school, wren.id, Club::Driver)
+        .await
+        .unwrap();
+    assert_eq!(store.target_windows(school, wren.id).await.unwrap(), []);
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn decisions_stay_with_their_school_and_player_and_wait_to_be_looked_at_again() {
+    let database = TestDatabase::create().await;
+    let store = Store::open(&database.url).await.unwrap();
+    let coach = store.found_school("A", "B").await.unwrap();
+    let store = store.for_school(coach.school_id);
+    let (school, wren) = (coach.school_id, player("Wren"));
+    store.add_player(school, &wren).await.unwrap();
+    let new = |words: &str, recheck_on: Option<&str>| NewDecision {
+        id: Uuid::now_v7(),
+        player_id: wren.id,
+        session_id: None,
+        words: words.to_owned(),
+        verdict: String::new(),
+        address: String::new(),
+        recheck_on: recheck_on.map(|day| day.parse().unwrap()),
+    };
+    let later = new("Later", Some("2026-06-01"));
+    let soon = new("Soon", Some("2026-05-01"));
+    for decision in [&later, &soon, &new("Never", None)] {
+        store
+            .decide(school, coach.coach_id, decision)
+            .await
+            .unwrap();
+    }
+    assert_eq!(store.decisions(school, wren.id).await.unwrap().len(), 3);
+    let due = store.decisions_to_recheck(school).await.unwrap();
+    let words: Vec<&str> = due.iter().map(|(d, _)| d.words.as_str()).collect();
+    assert_eq!(words, ["Soon", "Later"]);
+    let elsewhere = Uuid::now_v7();
+    assert_eq!(store.decisions(elsewhere, wren.id).await.unwrap(), []);
+    assert!(matches!(
+        store
+            .decision_done(elsewhere, soon.id, Some(chrono::Utc::now()))
+            .await,
+        Err(StoreError::NotFound("decision"))
+    ));
+    assert!(matches!(
+        store.decide(elsewhere, coach.coach_id, &soon).await,
+        Err(StoreError::NotFound("player"))
+    ));
+    database.remove().await.unwrap();
+}

@@ -1,0 +1,553 @@
+//! What the store promises about shots and marks.
+
+use chrono::{DateTime, Duration, Utc};
+use tally_core::physics::ball_kind::BallKind;
+use tally_core::physics::club::Club;
+use tally_core::session::acts::SessionAct;
+use tally_core::session::plan::PlannedBlock;
+use tally_core::session::purpose::Purpose;
+use tally_core::shots::device::DeviceKind;
+use tally_core::shots::mark::MarkKind;
+use tally_core::shots::mark::Reason;
+use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::vocabulary::quantity::Quantity;
+use tally_store::base::keys::Key;
+use tally_store::base::signed_in::SignedIn;
+use tally_store::session::blocks::Block;
+use tally_store::session::sessions::Session;
+use tally_store::shots::session_shots::Shot;
+use tally_store::shots::shot_edits::{NewEntry, NewMark};
+use tally_store::shots::shot_intake::NewShot;
+use tally_store::testing::{TestDatabase, player};
+use tally_store::{Store, StoreError};
+use uuid::Uuid;
+
+/// A school with one session in progress.
+struct Scene {
+    database: TestDatabase,
+    store: Store,
+    coach: SignedIn,
+    session: Uuid,
+    device: Uuid,
+    camera: Uuid,
+    start: DateTime<Utc>,
+}
+
+impl Scene {
+    async fn set() -> Scene {
+        let database = TestDatabase::create().await;
+        let store = Store::open(&database.url).await.unwrap();
+        let coach = store.found_school("A", "B").await.unwrap();
+        let store = store.for_school(coach.school_id);
+        let player = player("Wren");
+        store.add_player(coach.school_id, &player).await.unwrap();
+        let start = "2026-04-18T10:00:00Z".parse().unwrap();
+        let session = Session {
+            id: Uuid::now_v7(),
+            player_id: player.id,
+            purpose: Purpose::Benchmark,
+            club: Club::Driver,
+            place: "Deck".into(),
+            altitude_m: 1140.0,
+            temperature_c: 12.0,
+            humidity_pct: 50.0,
+            pressure_hpa: None,
+            started_at: start,
+            zone: "UTC".into(),
+            ended_at: None,
+            wind_mps: None,
+            wind_from_deg: None,
+            surface: None,
+            firmness: None,
+            ball: BallKind::Premium,
+            bag_club_id: None,
+        };
+        let plan = PlannedBlock::new("Stock", 12);
+        let block = Block::planned(Uuid::now_v7(), session.id, 0, &plan);
+        store
+            .add_session(coach.school_id, &session, &[block])
+            .await
+            .unwrap();
+        let (device, camera) = (Uuid::now_v7(), Uuid::now_v7());
+        for (id, name, kind) in [
+            (device, "Radar", DeviceKind::Radar),
+            (camera, "Camera", DeviceKind::Camera),
+        ] {
+            store
+                .add_device(coach.school_id, id, name, kind, None, false)
+                .await
+                .unwrap();
+        }
+        Scene {
+            database,
+            store,
+            coach,
+            session: session.id,
+            device,
+            camera,
+            start,
+        }
+    }
+
+    fn shot(&self, sequence: i64, speed: f64) -> NewShot {
+        let mut reading = Reading::default();
+        reading.set(Quantity::ClubSpeed, speed, Provenance::Measured);
+        NewShot {
+            device_id: self.device,
+            run: "a".into(),
+            sequence,
+            session_id: self.session,
+            hit_at: self.start + Duration::seconds(30 * sequence),
+            reading,
+            pair_window_s: 2.5,
+        }
+    }
+
+    async fn speeds(&self) -> Vec<f64> {
+        let shots = self
+            .store
+            .session_shots(self.coach.school_id, self.session)
+            .await
+            .unwrap();
+        shots
+            .iter()
+            .filter_map(|s| s.reading.get(Quantity::ClubSpeed))
+            .collect()
+    }
+
+    async fn shots(&self) -> Vec<Shot> {
+        let school = self.coach.school_id;
+        self.store
+            .session_shots(school, self.session)
+            .await
+            .unwrap()
+    }
+
+    /// What the camera says of the same moment, `late` seconds after.
+    fn camera_shot(&self, sequence: i64, speed: f64, late: i64) -> NewShot {
+        let shot = self.shot(sequence, speed);
+        NewShot {
+            device_id: self.camera,
+            hit_at: shot.hit_at + Duration::seconds(late),
+            ..shot
+        }
+    }
+
+    async fn store_all(&self, shots: &[NewShot]) {
+        for shot in shots {
+            let stored = self.store.store_shot(self.coach.school_id, shot).await;
+            stored.unwrap();
+        }
+    }
+
+    async fn clear(self) {
+        self.database.remove().await.unwrap();
+    }
+}
+
+fn mark(kind: MarkKind, reason: Option<Reason>) -> NewMark {
+    NewMark {
+        id: Uuid::now_v7(),
+        kind,
+        reason,
+        note: String::new(),
+        strike: None,
+        made_at: None,
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn shots_come_back_in_hitting_order_however_they_arrived() {
+    let scene = Scene::set().await;
+    for (sequence, speed) in [(3, 43.0), (1, 41.0), (2, 42.0)] {
+        scene
+            .store
+            .store_shot(scene.coach.school_id, &scene.shot(sequence, speed))
+            .await
+            .unwrap();
+    }
+    assert_eq!(scene.speeds().await, [41.0, 42.0, 43.0]);
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_shot_goes_to_the_last_block_and_values_come_back_to_the_last_digit() {
+    let scene = Scene::set().await;
+    let school = scene.coach.school_id;
+    let odd = 41.123_456_789_012_34;
+    scene
+        .store
+        .store_shot(school, &scene.shot(1, odd))
+        .await
+        .unwrap();
+    let next = Uuid::now_v7();
+    scene
+        .store
+        .add_block(school, scene.session, next, "Next")
+        .await
+        .unwrap();
+    scene
+        .store
+        .add_block(school, scene.session, next, "Next")
+        .await
+        .unwrap();
+    scene
+        .store
+        .store_shot(school, &scene.shot(2, 42.0))
+        .await
+        .unwrap();
+    let shots = scene
+        .store
+        .session_shots(school, scene.session)
+        .await
+        .unwrap();
+    assert_eq!(shots[1].block_id, next);
+    assert_eq!(scene.speeds().await, [odd, 42.0]);
+    let (_, blocks) = scene.store.session(school, scene.session).await.unwrap();
+    assert_eq!(blocks.len(), 2);
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_resent_shot_is_the_same_shot_and_another_under_its_number_is_refused() {
+    let scene = Scene::set().await;
+    let school = scene.coach.school_id;
+    let first = scene
+        .store
+        .store_shot(school, &scene.shot(1, 41.0))
+        .await
+        .unwrap();
+    let again = scene
+        .store
+        .store_shot(school, &scene.shot(1, 41.0))
+        .await
+        .unwrap();
+    assert_eq!((first.shot, again.again), (again.shot, true));
+    let other = scene.store.store_shot(school, &scene.shot(1, 44.0)).await;
+    assert!(matches!(other, Err(StoreError::Conflict(_))));
+    // A new run may begin at 1 again.
+    let new_run = NewShot {
+        run: "b".into(),
+        ..scene.shot(1, 44.0)
+    };
+    assert!(
+        !scene
+            .store
+            .store_shot(school, &new_run)
+            .await
+            .unwrap()
+            .again
+    );
+    assert_eq!(scene.speeds().await.len(), 2);
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_ended_session_takes_nothing_new_until_it_is_taken_up_again() {
+    let scene = Scene::set().await;
+    let school = scene.coach.school_id;
+    scene
+        .store
+        .end_session(school, scene.session, Some(Utc::now()))
+        .await
+        .unwrap();
+    let late = scene.store.store_shot(school, &scene.shot(1, 41.0)).await;
+    assert!(matches!(late, Err(StoreError::Conflict(_))));
+    assert!(
+        scene
+            .store
+            .sessions_in_progress(school)
+            .await
+            .unwrap()
+            .is_empty()
+    );
+    scene
+        .store
+        .end_session(school, scene.session, None)
+        .await
+        .unwrap();
+    scene
+        .store
+        .store_shot(school, &scene.shot(1, 41.0))
+        .await
+        .unwrap();
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn marks_are_kept_in_order_and_never_overwritten() {
+    let scene = Scene::set().await;
+    let school = scene.coach.school_id;
+    let shot = scene
+        .store
+        .store_shot(school, &scene.shot(1, 41.0))
+        .await
+        .unwrap()
+        .shot;
+    for new in [
+        mark(MarkKind::SetAside, Some(Reason::Mishit)),
+        mark(MarkKind::Withdraw, None),
+        mark(MarkKind::Keep, None),
+    ] {
+        scene
+            .store
+            .mark_shot(school, scene.session, shot, scene.coach.coach_id, &new)
+            .await
+            .unwrap();
+    }
+    let shots = scene
+        .store
+        .session_shots(school, scene.session)
+        .await
+        .unwrap();
+    let kinds: Vec<_> = shots[0].marks.iter().map(|m| m.kind).collect();
+    assert_eq!(
+        kinds,
+        [MarkKind::SetAside, MarkKind::Withdraw, MarkKind::Keep]
+    );
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn another_school_can_neither_see_nor_mark_nor_add_a_shot() {
+    let scene = Scene::set().await;
+    let shot = scene
+        .store
+        .store_shot(scene.coach.school_id, &scene.shot(1, 41.0))
+        .await
+        .unwrap()
+        .shot;
+    let elsewhere = Uuid::now_v7();
+    assert!(
+        scene
+            .store
+            .session_shots(elsewhere, scene.session)
+            .await
+            .unwrap()
+            .is_empty()
+    );
+    let marked = scene
+        .store
+        .mark_shot(
+            elsewhere,
+            scene.session,
+            shot,
+            scene.coach.coach_id,
+            &mark(MarkKind::Keep, None),
+        )
+        .await;
+    assert!(matches!(marked, Err(StoreError::NotFound("shot"))));
+    let added = scene
+        .store
+        .store_shot(elsewhere, &scene.shot(2, 42.0))
+        .await;
+    assert!(matches!(added, Err(StoreError::NotFound("session"))));
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_change_is_heard_by_another_copy_of_the_server() {
+    let scene = Scene::set().await;
+    let there = Store::open(&scene.database.url).await.unwrap();
+    let mut heard = there.listen().subscribe();
+    // The first word says that listening has begun.
+    heard.recv().await.unwrap();
+    let school = scene.coach.school_id;
+    scene
+        .store
+        .store_shot(school, &scene.shot(1, 41.0))
+        .await
+        .unwrap();
+    assert!(heard.recv().await.unwrap().concerns(school, scene.session));
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_devices_on_the_same_swing_make_one_shot_in_whatever_order_they_tell() {
+    let scene = Scene::set().await;
+    scene
+        .store_all(&[
+            scene.shot(1, 41.0),
+            scene.camera_shot(1, 41.6, 1),
+            scene.camera_shot(2, 42.6, 1),
+            scene.shot(2, 42.0),
+            // Too late to be of the same swing.
+            scene.camera_shot(3, 43.0, 9),
+            scene.shot(3, 43.9),
+        ])
+        .await;
+    let shots = scene.shots().await;
+    let devices: Vec<_> = shots.iter().map(|s| s.sources.len()).collect();
+    assert_eq!(devices, [2, 2, 1, 1]);
+    // Both measured it: the first device's value stands.
+    assert_eq!(scene.speeds().await[..2], [41.0, 42.6]);
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_wrong_pair_is_parted_and_put_together_by_hand() {
+    let scene = Scene::set().await;
+    let school = scene.coach.school_id;
+    scene
+        .store_all(&[
+            scene.shot(1, 41.0),
+            scene.camera_shot(1, 47.0, 1),
+            scene.shot(2, 42.0),
+        ])
+        .await;
+    let first = scene.shots().await.remove(0);
+    let camera = first.sources[1].id;
+    let alone = Uuid::now_v7();
+    let pair = async |to: Option<Uuid>| {
+        scene
+            .store
+            .pair_reading(school, scene.session, camera, to, alone)
+            .await
+    };
+    pair(None).await.unwrap();
+    let parted = scene.shots().await;
+    let devices: Vec<_> = parted.iter().map(|s| s.sources.len()).collect();
+    assert_eq!(devices, [1, 1, 1]);
+    // To the shot it truly belongs to; the one of its own goes.
+    let second = parted
+        .iter()
+        .find(|s| s.reading.get(Quantity::ClubSpeed) == Some(42.0))
+        .unwrap();
+    pair(Some(second.id)).await.unwrap();
+    let paired = scene.shots().await;
+    let devices: Vec<_> = paired.iter().map(|s| s.sources.len()).collect();
+    assert_eq!(devices, [1, 2]);
+    // A device has told of a shot once.
+    let radar = paired[0].sources[0].id;
+    let doubled = scene
+        .store
+        .pair_reading(
+            school,
+            scene.session,
+            radar,
+            Some(paired[1].id),
+            Uuid::now_v7(),
+        )
+        .await;
+    assert!(matches!(doubled, Err(StoreError::Conflict(_))));
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn typed_values_stand_before_a_device_s_and_the_old_ones_stay_in_the_record() {
+    let scene = Scene::set().await;
+    let school = scene.coach.school_id;
+    scene.store_all(&[scene.shot(1, 41.0)]).await;
+    let shot = scene.shots().await[0].id;
+    let entry = |id: Uuid, si: Option<f64>| NewEntry {
+        id,
+        quantity: Quantity::ClubSpeed,
+        si,
+    };
+    let enter = async |shot: Uuid, entries: &[NewEntry]| {
+        let coach = scene.coach.coach_id;
+        scene
+            .store
+            .enter_values(school, scene.session, coach, shot, scene.start, entries)
+            .await
+            .unwrap();
+    };
+    let (first, second) = (Uuid::now_v7(), Uuid::now_v7());
+    enter(shot, &[entry(first, Some(44.0))]).await;
+    enter(shot, &[entry(first, Some(44.0))]).await;
+    assert_eq!(scene.speeds().await, [44.0]);
+    enter(shot, &[entry(second, None)]).await;
+    let read = scene.shots().await;
+    assert_eq!(read[0].reading.get(Quantity::ClubSpeed), Some(41.0));
+    let record: Vec<_> = read[0].entries.iter().map(|e| e.si).collect();
+    assert_eq!(record, [Some(44.0), None]);
+    // A shot that no device saw.
+    enter(Uuid::now_v7(), &[entry(Uuid::now_v7(), Some(39.0))]).await;
+    assert_eq!(scene.shots().await.len(), 2);
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_shot_hit_during_a_pause_is_set_aside_at_once() {
+    let scene = Scene::set().await;
+    let school = scene.coach.school_id;
+    let act = async |act: SessionAct| {
+        let coach = scene.coach.coach_id;
+        scene
+            .store
+            .record_act(school, scene.session, coach, Uuid::now_v7(), &act)
+            .await
+            .unwrap();
+    };
+    act(SessionAct::Pause).await;
+    scene.store_all(&[scene.shot(1, 41.0)]).await;
+    act(SessionAct::Resume).await;
+    scene.store_all(&[scene.shot(2, 42.0)]).await;
+    let shots = scene.shots().await;
+    assert_eq!(shots[0].marks[0].reason, Some(Key(Reason::Paused)));
+    assert!(shots[1].marks.is_empty());
+    let block = shots[0].block_id;
+    assert_eq!(scene.store.shots_counting(school, block).await.unwrap(), 1);
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn blocks_to_come_are_replaced_and_those_begun_are_not() {
+    let scene = Scene::set().await;
+    let school = scene.coach.school_id;
+    let (full, easy) = (Uuid::now_v7(), Uuid::now_v7());
+    let plan = |id: Uuid, label: &str| (id, PlannedBlock::new(label, 3));
+    let save = async |plan: &[(Uuid, PlannedBlock)]| {
+        scene.store.save_plan(school, scene.session, plan).await
+    };
+    save(&[plan(full, "Full"), plan(easy, "Easy")])
+        .await
+        .unwrap();
+    save(&[plan(easy, "Easy"), plan(full, "Full")])
+        .await
+        .unwrap();
+    let labels = async || {
+        let (_, blocks) = scene.store.session(school, scene.session).await.unwrap();
+        blocks.into_iter().map(|b| b.label).collect::<Vec<_>>()
+    };
+    assert_eq!(labels().await, ["Stock", "Easy", "Full"]);
+    scene
+        .store
+        .begin_block(school, scene.session, full)
+        .await
+        .unwrap();
+    scene.store_all(&[scene.shot(1, 41.0)]).await;
+    assert_eq!(scene.shots().await[0].block_id, full);
+    let begun = save(&[plan(full, "Full again")]).await;
+    assert!(matches!(begun, Err(StoreError::Conflict(_))));
+    save(&[]).await.unwrap();
+    assert_eq!(labels().await, ["Stock", "Full"]);
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn rules_are_read_as_they_stood_at_any_time() {
+    let scene = Scene::set().await;
+    let (school, coach) = (scene.coach.school_id, scene.coach.coach_id);
+    let change = async |value| {
+        scene
+            .store
+            .change_rule(school, coach, Uuid::now_v7(), "interval_level", value)
+            .await
+            .unwrap();
+    };
+    let level = async |at| {
+        let rules = scene.store.house_rules_at(school, at).await.unwrap();
+        rules.interval_level
+    };
+    change(Some(0.95)).await;
+    let then = scene.store.rule_changes(school).await.unwrap()[0].changed_at;
+    change(Some(0.8)).await;
+    let now = scene.store.house_rules(school).await.unwrap();
+    assert_eq!((level(then).await, now.interval_level), (0.95, 0.8));
+    change(None).await;
+    let ours = scene.store.house_rules(school).await.unwrap();
+    assert_eq!(ours.interval_level, 0.9);
+    assert_eq!(scene.store.rule_changes(school).await.unwrap().len(), 3);
+    scene.clear().await;
+}

@@ -1,0 +1,102 @@
+// What every answer of the server is kept under, feature by feature: a key that begins with
+// another's is dropped with it.
+
+import type { Units } from "./api";
+
+export const keys = {
+  me: ["me"],
+  school: ["school"],
+  setUp: ["set-up"],
+  vocabulary: ["vocabulary"],
+  today: ["today"],
+  people: ["people"],
+  audit: (wanted: unknown) => ["audit", wanted],
+  houseRules: ["house-rules"],
+  shared: ["shared"],
+  players: ["players"],
+  anyPlayer: ["player"],
+  player: {
+    all: (player: string) => ["player", player],
+    links: (player: string) => ["player", player, "links"],
+    sharing: (player: string) => ["player", player, "sharing"],
+    decisions: (player: string) => ["player", player, "decisions"],
+    ballSources: (player: string) => ["player", player, "ball-sources"],
+  },
+  prepare: {
+    all: ["prepare"],
+    of: (player: string, purpose: string, club: string, session?: string) => [
+      "prepare",
+      player,
+      purpose,
+      club,
+      session,
+    ],
+    testPlan: (player: string, asked: unknown) => ["prepare", player, "test-plan", asked],
+  },
+  anySession: ["session"],
+  session: {
+    all: (session: string) => ["session", session],
+    view: (session: string) => ["session", session, "view"],
+    warmUp: (session: string) => ["session", session, "warm-up"],
+    hit: (session: string) => ["session", session, "hit"],
+    read: (session: string, club?: string, rulesAt?: string) => [
+      "session",
+      session,
+      "read",
+      club,
+      rulesAt,
+    ],
+    launchSpin: (session: string, units: Units, club: string) => [
+      "session",
+      session,
+      "launch-spin",
+      units,
+      club,
+    ],
+    decide: (session: string) => ["session", session, "decide"],
+    effort: (session: string, club: string, asked: unknown) => [
+      "session",
+      session,
+      "effort",
+      club,
+      asked,
+    ],
+    speedLadder: (session: string, club: string) => ["session", session, "speed-ladder", club],
+    warmUpEffect: (session: string, club: string) => ["session", session, "warm-up-effect", club],
+    compare: (session: string, player: string, asked: unknown) => [
+      "session",
+      session,
+      "compare",
+      player,
+      asked,
+    ],
+    hole: (session: string, player: string, asked: unknown) => [
+      "session",
+      session,
+      "hole",
+      player,
+      asked,
+    ],
+  },
+  bench: {
+    flight: (asked: unknown) => ["bench-flight", asked],
+    reach: (asked: unknown) => ["bench-reach", asked],
+  },
+  devices: ["devices"],
+  devicePairs: ["device-pairs"],
+  agreement: (first: string | undefined, second: string | undefined) => [
+    "agreement",
+    first,
+    second,
+  ],
+  doubtful: ["doubtful"],
+  imports: ["imports"],
+  anImport: (id: string | undefined) => ["import", id],
+  importPreview: (file: File | undefined, layout: unknown) => [
+    "import-preview",
+    file?.name,
+    file?.size,
+    file?.lastModified,
+    layout,
+  ],
+};

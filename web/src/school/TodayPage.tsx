@@ -1,0 +1,83 @@
+// What the day holds: sessions in progress, and decisions to look at again.
+
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { answered, api } from "../app/api";
+import { keys } from "../app/keys";
+import { DecisionRow } from "../trials/DecisionRow";
+import { day } from "../ui/day";
+import { Loading, Nothing, Trouble } from "../ui/Notice";
+
+export function TodayPage() {
+  const found = useQuery({
+    queryKey: keys.today,
+    queryFn: () => answered(api.GET("/api/v1/today")),
+  });
+  if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
+  if (!found.data) return <Loading />;
+  const { in_progress, rechecks, any_players } = found.data;
+  return (
+    <div className="page">
+      <div className="page-head">
+        <div>
+          <h1>Today</h1>
+          <p className="quiet">
+            {new Date().toLocaleDateString("en-GB", {
+              weekday: "long",
+              day: "numeric",
+              month: "long",
+            })}
+          </p>
+        </div>
+      </div>
+      {!any_players && (
+        <Nothing title="No players yet">
+          <p>
+            <Link to="/players">Add one</Link>, prepare a session, and hit.
+          </p>
+        </Nothing>
+      )}
+      {any_players && (
+        <>
+          <h2>In progress</h2>
+          {in_progress.length === 0 ? (
+            <p className="quiet">
+              No session is under way. <Link to="/players">Choose a player</Link> to begin one.
+            </p>
+          ) : (
+            <ul className="rows">
+              {in_progress.map(({ player_name, session }) => (
+                <li key={session.id}>
+                  <Link to={`/sessions/${session.id}/hit`} className="row-link">
+                    <span className="row-name">{player_name}</span>
+                    <span className="row-aim">
+                      {session.purpose} · {session.club.toLowerCase()}
+                    </span>
+                    <span className="row-count">
+                      <b>{session.shots}</b> {session.shots === 1 ? "shot" : "shots"}
+                      <small>{session.place}</small>
+                    </span>
+                    <span className="row-last">since {day(session.started_at, session.zone)}</span>
+                  </Link>
+                </li>
+              ))}
+            </ul>
+          )}
+          <h2>To look at again</h2>
+          {rechecks.length === 0 ? (
+            <p className="quiet">
+              Nothing is due. Decisions with a day to look again, made in a session’s Decide
+              station, stand here.
+            </p>
+          ) : (
+            <ul className="decisions">
+              {rechecks.map(({ player_name, decision }) => (
+                <DecisionRow key={decision.id} decision={decision} player={player_name} />
+              ))}
+            </ul>
+          )}
+        </>
+      )}
+    </div>
+  );
+}

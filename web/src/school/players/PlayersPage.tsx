@@ -1,0 +1,65 @@
+import { Button } from "antd";
+import { useState } from "react";
+import { Link } from "react-router";
+import { usePlayers, useSchool } from "../../app/asked";
+import { day } from "../../ui/day";
+import { Loading, Nothing, Trouble } from "../../ui/Notice";
+import { AddPlayer } from "./AddPlayer";
+
+export function PlayersPage() {
+  const [adding, setAdding] = useState(false);
+  const school = useSchool();
+  const players = usePlayers();
+  if (players.isError) return <Trouble error={players.error} retry={players.refetch} />;
+  if (!players.data) return <Loading />;
+  const hitting = new Map(school.data?.in_progress.map((s) => [s.player, s.session]));
+  const add = (
+    <Button type="primary" onClick={() => setAdding(true)}>
+      Add a player
+    </Button>
+  );
+  return (
+    <div className="page">
+      <div className="page-head">
+        <h1>Players</h1>
+        {players.data.length > 0 && add}
+      </div>
+      {players.data.length === 0 ? (
+        <Nothing title="No players yet">
+          <p>
+            Add the first one, then begin a session. To look round first, stop the server and run{" "}
+            <code>bin/start --demo</code>: an invented school with sessions to read.
+          </p>
+          {add}
+        </Nothing>
+      ) : (
+        <ul className="rows">
+          {players.data.map((p) => (
+            <li key={p.id}>
+              <Link to={`/players/${p.id}`} className="row-link">
+                <span className="row-name">{p.name}</span>
+                <span className="row-aim">{p.aim}</span>
+                <span className="row-count">
+                  <b>{p.shots}</b> {p.shots === 1 ? "shot" : "shots"}
+                  <small>
+                    {p.sessions} {p.sessions === 1 ? "session" : "sessions"}
+                  </small>
+                </span>
+                <span className="row-last">
+                  {hitting.has(p.id) ? (
+                    <b className="now">
+                      <i aria-hidden="true" /> in progress
+                    </b>
+                  ) : (
+                    p.last_session && day(p.last_session, "UTC")
+                  )}
+                </span>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      )}
+      <AddPlayer open={adding} close={() => setAdding(false)} />
+    </div>
+  );
+}

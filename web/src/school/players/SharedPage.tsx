@@ -1,0 +1,78 @@
+// What a player reads without signing in: what their coach shares, for a while. The
+// secret stands behind the # of the address, which browsers keep to themselves.
+
+import { useQuery } from "@tanstack/react-query";
+import { answered, api } from "../../app/api";
+import { keys } from "../../app/keys";
+import { day } from "../../ui/day";
+import { Loading, Nothing } from "../../ui/Notice";
+
+const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+export function SharedPage() {
+  const found = useQuery({
+    queryKey: keys.shared,
+    queryFn: () =>
+      answered(
+        api.GET("/api/v1/shared", {
+          headers: { authorization: `Bearer ${location.hash.slice(1)}` },
+        }),
+      ),
+    retry: false,
+  });
+  if (found.isError) {
+    return (
+      <main className="page">
+        <Nothing title="This page does not open">
+          <p>{found.error.message}</p>
+        </Nothing>
+      </main>
+    );
+  }
+  if (!found.data) return <Loading />;
+  const { school, player, until, decisions, sessions } = found.data;
+  return (
+    <main className="page narrow">
+      <p className="crumb">{school}</p>
+      <h1>{player}</h1>
+      <p className="quiet">Shared by your coach until {day(until, ZONE)}.</p>
+      {decisions && (
+        <>
+          <h2>What you decided together</h2>
+          {decisions.length === 0 && <p className="quiet">Nothing yet.</p>}
+          <ul className="decisions">
+            {decisions.map(({ id, words, verdict, decided_at, recheck_on, done }) => (
+              <li key={id}>
+                <p className="decision-words">{words}</p>
+                {verdict && <p>{verdict}</p>}
+                <p className="quiet">
+                  {day(decided_at, ZONE)}
+                  {recheck_on && !done && `, to look at again on ${day(recheck_on, "UTC")}`}
+                  {done && ", done with"}
+                </p>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {sessions && (
+        <>
+          <h2>Your sessions</h2>
+          <ul className="rows shared-sessions">
+            {sessions.map((s) => (
+              <li key={s.id}>
+                <b>{day(s.started_at, s.zone)}</b>
+                <span>
+                  {s.purpose} · {s.club.toLowerCase()}
+                </span>
+                <span>
+                  {s.shots} {s.shots === 1 ? "shot" : "shots"}, {s.place}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,85 @@
+// The head of a session's sheet: who, what for, where, and the stations to move between.
+
+import { Button } from "antd";
+import { Link, NavLink } from "react-router";
+import type { Words } from "../app/vocabulary";
+import { OutboxNotice } from "../mat/OutboxNotice";
+import { day } from "../ui/day";
+import { said } from "../ui/Said";
+import { type SessionView, useProgress } from "./queries";
+
+const STATIONS = [
+  ["prepare", "Prepare"],
+  ["warm-up", "Warm up"],
+  ["hit", "Hit"],
+  ["read", "Read"],
+  ["decide", "Decide"],
+] as const;
+
+interface Props {
+  session: SessionView;
+  words: Words;
+  live: "live" | "away";
+}
+
+export function SessionHead({ session, words, live }: Props) {
+  const progress = useProgress(session.id);
+  const { altitude_m, temperature_c, wind } = session.conditions;
+  const weather = [
+    words.show("height", altitude_m),
+    `${Math.round(temperature_c)} °C`,
+    wind && `wind ${words.show("speed", wind.speed_mps)}`,
+  ].filter(Boolean);
+  return (
+    <>
+      <div className="session-head">
+        <div>
+          <h1>
+            <Link to={`/players/${session.player}`}>{session.player_name}</Link>
+          </h1>
+          <p className="quiet">
+            {session.purpose} ·{" "}
+            {(session.bag_club ? said(session.bag_club, words) : session.club).toLowerCase()} ·{" "}
+            {day(session.started_at, session.zone)}, {session.place.toLowerCase()} ·{" "}
+            {weather.join(", ")}
+          </p>
+        </div>
+        <nav className="stations" aria-label="Stations">
+          {STATIONS.map(([path, label]) => (
+            <NavLink key={path} to={`/sessions/${session.id}/${path}`}>
+              <i aria-hidden="true" />
+              {label}
+            </NavLink>
+          ))}
+        </nav>
+        <div className="session-acts">
+          {session.in_progress && (
+            <span className="now" role="status">
+              <i aria-hidden="true" />{" "}
+              {live === "live" ? "in progress" : "server away, trying again"}
+            </span>
+          )}
+          <Button
+            loading={progress.isPending}
+            onClick={() => progress.mutate(!session.in_progress)}
+          >
+            {session.in_progress ? "End session" : "Take up again"}
+          </Button>
+        </div>
+      </div>
+      <OutboxNotice />
+    </>
+  );
+}
+
+/** What holds the full-effort blocks, where it cannot be overlooked. */
+export function HoldNotice({ session }: { session: SessionView }) {
+  const { held } = session.progress;
+  if (!held) return null;
+  return (
+    <p className="hold" role="status">
+      <b>Full-effort blocks are held:</b> {held}. Gentle work only, or stop.{" "}
+      <Link to={`/sessions/${session.id}/warm-up`}>Lift the hold with a reason</Link>
+    </p>
+  );
+}

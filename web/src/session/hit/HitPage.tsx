@@ -1,0 +1,443 @@
+// The Hit station: the strip is the screen. The newest stroke, the band it aimed for,
+// and one great number; one key or tap for whatever happens to a ball.
+
+import { Button, Select } from "antd";
+import { useEffect, useMemo, useState } from "react";
+import { useParams } from "react-router";
+import { v7 as uuid } from "uuid";
+import type { Quantity, Schemas } from "../../app/api";
+import { useWords, type Words } from "../../app/vocabulary";
+import { atTheMat } from "../../mat/acts";
+import { day } from "../../ui/day";
+import { Face } from "../../ui/Face";
+import { isTyping } from "../../ui/keys";
+import { Loading, Trouble } from "../../ui/Notice";
+import { said } from "../../ui/Said";
+import { TallyStrip } from "../../ui/TallyStrip";
+import { PROVENANCE, STANDINGS } from "../../ui/words";
+import { useLive } from "../queries";
+import { SetAside } from "../read/SetAside";
+import { HoldNotice, SessionHead } from "../SessionHead";
+import { Keypad } from "./Keypad";
+import { Practice } from "./Practice";
+import { type HitView, type LiveShot, useHit } from "./queries";
+import { RestTimer } from "./RestTimer";
+import { hitStrip } from "./strip";
+
+export function HitPage() {
+  const { session = "" } = useParams();
+  const words = useWords();
+  const hit = useHit(session);
+  const live = useLive(session);
+  if (hit.isError && !hit.data) return <Trouble error={hit.error} retry={hit.refetch} />;
+  if (!hit.data || !words) return <Loading />;
+  return <Hit key={session} view={hit.data} words={words} live={live} />;
+}
+
+function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" | "away" }) {
+  const { session, report, shots } = view;
+  const [chosen, setChosen] = useState<string>();
+  const [askingFor, setAskingFor] = useState<number>();
+  const [keypad, setKeypad] = useState<"new" | "this">();
+  const mat = atTheMat(session.id);
+  const newest = shots.length - 1;
+  const last = shots[newest];
+  const at = shots.findIndex((shot) => shot.id === chosen);
+  // The newest shot, unless the coach looks at another one.
+  const index = at < 0 ? newest : at;
+  const shot = shots[index];
+  const judged = report.shots[index];
+  const { place } = report;
+  const next = place.next == null ? undefined : session.blocks[place.next];
+  const { paused, held } = session.progress;
+
+  const numbered = shot && { id: shot.id, number: index + 1 };
+  const acts: Record<string, () => void> = {
+    x: () => setAskingFor(index),
+    m: () =>
+      numbered &&
+      mat.mark(numbered, { kind: "set_aside", reason: "missed_feel", note: "" }, "missed its feel"),
+    u: () => numbered && mat.mark(numbered, { kind: "withdraw" }, "taken back"),
+    k: () => numbered && mat.mark(numbered, { kind: "keep" }, "kept"),
+    n: () => next && mat.beginBlock(next.id, next.label),
+    p: () => mat.act({ kind: paused ? "resume" : "pause" }, paused ? "resumed" : "paused"),
+    e: () => setKeypad("new"),
+    c: () => shot && setKeypad("this"),
+  };
+  const strike = (cell: number) =>
+    numbered && mat.mark(numbered, { kind: "strike", cell }, `struck ${cell}`);
+  const onKey = (key: string): boolean => {
+    const pressed = key.toLowerCase();
+    if (/^[1-9]$/.test(pressed)) strike(Number(pressed));
+    else if (acts[pressed]) acts[pressed]();
+    else return false;
+    return true;
+  };
+  const select = (to: number) => setChosen(to === newest ? undefined : shots[to]?.id);
+  useEffect(() => {
+    const pressed = (event: KeyboardEvent) => {
+      if (isTyping(event) || keypad || askingFor !== undefined || event.defaultPrevented) return;
+      if (event.key === "ArrowLeft") select(Math.max(0, index - 1));
+      else if (event.key === "ArrowRight") select(Math.min(newest, index + 1));
+      else if (!onKey(event.key)) return;
+      event.preventDefault();
+    };
+    addEventListener("keydown", pressed);
+    return () => removeEventListener("keydown", pressed);
+  });
+
+  const strip = useMemo(() => hitStrip(view, words), [view, words]);
+  const greatest = report.shown[0];
+  return (
+    <div className="session hit">
+      <SessionHead session={session} words={words} live={live} />
+      <HoldNotice session={session} />
+      <div className="hit-top">
+        <section className="hit-shot" aria-label="The shot" aria-live="polite">
+          {report.shown.length === 0 ? (
+            <p className="great-word">Every number is hidden in this session.</p>
+          ) : (
+            <>
+              <div className="great">
+                <Great quantity={greatest} shot={shot} words={words} />
+                <p className="great-word">
+                  {greatest && (
+                    <GreatWords quantity={greatest} view={view} index={index} words={words} />
+                  )}
+                </p>
+              </div>
+              <dl className="others">
+                {report.shown.slice(1).map((quantity) => (
+                  <Other key={quantity} quantity={quantity} shot={shot} words={words} />
+                ))}
+              </dl>
+            </>
+          )}
+          {judged && judged.doubts.length > 0 && judged.standing === "doubtful" && (
+            <p className="doubt">{judged.doubts[0] && said(judged.doubts[0].reason, words)}</p>
+          )}
+        </section>
+        <section className="hit-next" aria-label="What comes next">
+          <p className="quiet">{placeWords(view)}</p>
+          <p className="next-label">{session.blocks[place.block]?.label}</p>
+          {report.target && <p>{targetWords(report.target, words)}</p>}
+          {(report.met[1] ?? 0) > 0 && (
+            <p className="quiet">
+              {report.met[0]} of {report.met[1]} on target in this block
+            </p>
+          )}
+          <p className="quiet">
+            block {place.block + 1} of {session.blocks.length} · {place.to_go}{" "}
+            {place.to_go === 1 ? "ball" : "balls"} to go
+          </p>
+          {place.rest_s > 0 && last && !paused && (
+            <RestTimer since={last.hit_at} seconds={place.rest_s} />
+          )}
+          {paused && <p className="paused">Paused: shots that come in are set aside.</p>}
+          <NextBlock
+            view={view}
+            begin={(block) => mat.beginBlock(block.id, block.label)}
+            add={(label) => mat.addBlock(label)}
+          />
+        </section>
+      </div>
+      <section className="hit-band" aria-label="Tally">
+        <div className="hit-strip">
+          {shots.length > 0 || strip.coming.length > 0 ? (
+            <TallyStrip
+              shots={strip.shots}
+              blocks={session.blocks}
+              coming={strip.coming}
+              bands={strip.bands}
+              tall={176}
+              selected={shots.length > 0 ? index : undefined}
+              best={report.best ?? undefined}
+              newest
+              onSelect={select}
+              onKey={onKey}
+              onOpen={() => shot && setKeypad("this")}
+            />
+          ) : null}
+          <p className="keys">
+            {shot ? (
+              <>
+                <b>Shot {index + 1}</b> {judged && STANDINGS[judged.standing]}
+                <Key k="X" label="set aside" act={acts.x} />
+                <Key k="M" label="missed its feel" act={acts.m} />
+                {judged?.standing === "doubtful" && <Key k="K" label="keep" act={acts.k} />}
+                {shot.decided && <Key k="U" label="undo" act={acts.u} />}
+                <Key k="C" label="correct" act={acts.c} />
+              </>
+            ) : (
+              <span>Strokes appear here as shots come in.</span>
+            )}
+            <Key k="E" label="enter by hand" act={acts.e} />
+            <Key k="P" label={paused ? "resume" : "pause"} act={acts.p} />
+            {next && !(held && next.plan.full_effort) && (
+              <Key k="N" label={`next: ${next.label}`} act={acts.n} />
+            )}
+          </p>
+          <p className="quiet">{bandWords(view, greatest, words)}</p>
+        </div>
+        <div className="hit-side">
+          <p className="side-title">
+            Strike of this ball <span className="quiet">numpad</span>
+          </p>
+          <Face
+            cell={shot?.strike ?? undefined}
+            leftHanded={session.left_handed}
+            choose={strike}
+            pinpoint={
+              shot &&
+              ((toe, high) =>
+                mat.enter(
+                  shot.id,
+                  [
+                    { quantity: "impact_toe", given: { value: toe, unit: "mm" } },
+                    { quantity: "impact_high", given: { value: high, unit: "mm" } },
+                  ],
+                  `shot ${index + 1} struck at a point`,
+                ))
+            }
+          />
+          <Hidden view={view} words={words} act={mat.act} />
+          <Devices view={view} />
+          <Practice
+            session={session}
+            stop={() => mat.act({ kind: "practice_ends" }, "practice stopped")}
+          />
+        </div>
+      </section>
+      <Keypad
+        open={keypad !== undefined}
+        close={() => setKeypad(undefined)}
+        title={keypad === "this" ? `Correct shot ${index + 1}` : "Enter a shot"}
+        shown={report.shown}
+        words={words}
+        save={(values, what) =>
+          mat.enter(
+            keypad === "this" && shot ? shot.id : uuid(),
+            values,
+            keypad === "this" ? `shot ${index + 1}: ${what}` : what,
+          )
+        }
+      />
+      <SetAside
+        shot={askingFor === undefined ? undefined : numbered}
+        cancel={() => setAskingFor(undefined)}
+        choose={(_, id, reason, note) => {
+          if (numbered) mat.mark(numbered, { kind: "set_aside", reason, note }, "set aside", id);
+          setAskingFor(undefined);
+        }}
+      />
+    </div>
+  );
+}
+
+function Key({ k, label, act }: { k: string; label: string; act?: () => void }) {
+  return (
+    <button type="button" className="key-act" onClick={act}>
+      <kbd>{k}</kbd> {label}
+    </button>
+  );
+}
+
+interface ValueProps {
+  quantity: Quantity | undefined;
+  shot: LiveShot | undefined;
+  words: Words;
+}
+
+function Great({ quantity, shot, words }: ValueProps) {
+  const value = quantity && shot?.values[quantity];
+  return (
+    <p className="great-number">
+      {quantity && value ? words.bare(words.quantity(quantity).dimension, value.si) : "–"}
+    </p>
+  );
+}
+
+const MET: Record<Schemas["Met"], [string, string]> = {
+  met: ["◆", "on target"],
+  under: ["▼", "under"],
+  over: ["▲", "over"],
+};
+
+function GreatWords(props: { quantity: Quantity; view: HitView; index: number; words: Words }) {
+  const { quantity, view, index, words } = props;
+  const { dimension, label } = words.quantity(quantity);
+  const shot = view.shots[index];
+  const judged = view.report.shots[index];
+  const value = shot?.values[quantity];
+  const met = judged?.met && MET[judged.met];
+  const beside = judged?.beside_last && MET[judged.beside_last];
+  return (
+    <>
+      <span>
+        {words.symbol(dimension)} {label.toLowerCase()}
+      </span>
+      {value && value.from !== "measured" && (
+        <span className="quiet">{PROVENANCE[value.from]}</span>
+      )}
+      {met && (
+        <b className={`met ${judged.met}`}>
+          <i aria-hidden="true">{met[0]}</i> {met[1]}
+        </b>
+      )}
+      {!met && beside && (
+        <b className={`met ${judged.beside_last}`}>
+          <i aria-hidden="true">{beside[0]}</i>{" "}
+          {judged.beside_last === "met" ? "as last time" : `${beside[1]} last time’s range`}
+        </b>
+      )}
+      {view.report.beaten === index && <b className="met">beats last time’s best</b>}
+      {judged?.standing === "set_aside" && <b className="aside">set aside</b>}
+    </>
+  );
+}
+
+function Other({ quantity, shot, words }: ValueProps & { quantity: Quantity }) {
+  const { dimension, label } = words.quantity(quantity);
+  const value = shot?.values[quantity];
+  const sided = quantity === "side" || quantity === "launch_direction" || quantity === "spin_axis";
+  const shown = value && words.show(dimension, sided ? Math.abs(value.si) : value.si);
+  const way = !value || !sided || value.si === 0 ? "" : value.si < 0 ? " left" : " right";
+  return (
+    <div>
+      <dd>{shown ? `${shown}${way}` : "–"}</dd>
+      <dt>
+        {label.toLowerCase()}
+        {value && value.from !== "measured" && `, ${PROVENANCE[value.from]}`}
+      </dt>
+    </div>
+  );
+}
+
+function placeWords({ report: { place } }: HitView): string {
+  if (place.balls === 0) return `Ball ${place.hit + 1}`;
+  if (place.hit >= place.balls) return `All ${place.balls} balls hit`;
+  return `Next ball, ${place.hit + 1} of ${place.balls}`;
+}
+
+function targetWords(target: Schemas["Target"], words: Words): string {
+  const { dimension, label } = words.quantity(target.quantity);
+  const name = label.toLowerCase();
+  const { low, high } = target;
+  if (low != null && high != null)
+    return `aim: ${name} ${words.bare(dimension, low)}–${words.show(dimension, high)}`;
+  if (low != null) return `aim: ${name} of ${words.show(dimension, low)} or more`;
+  return `aim: ${name} of ${words.show(dimension, high ?? 0)} or less`;
+}
+
+function bandWords(view: HitView, greatest: Quantity | undefined, words: Words): string {
+  if (!greatest) return "";
+  const height = `Height: ${words.quantity(greatest).label.toLowerCase()}.`;
+  const bands = view.report.bands;
+  const beat =
+    view.to_beat && view.to_beat.quantity === greatest
+      ? ` To beat: ${words.show(words.quantity(greatest).dimension, view.to_beat.best)}.`
+      : "";
+  if (bands.length === 0) return height + beat;
+  const shaded = bands.some((band) => band.from_last_time)
+    ? view.last_at
+      ? ` Shaded: what each block gave on ${day(view.last_at, view.session.zone)}.`
+      : " Shaded: what each block gave last time."
+    : " Shaded: the aim.";
+  return height + shaded + beat;
+}
+
+interface NextProps {
+  view: HitView;
+  begin: (block: Schemas["BlockView"]) => void;
+  add: (label: string) => void;
+}
+
+/** The next block, any other one to come, or one that was not planned. */
+function NextBlock({ view, begin, add }: NextProps) {
+  const { session, report } = view;
+  const { held } = session.progress;
+  const next = report.place.next == null ? undefined : session.blocks[report.place.next];
+  const isHeld = (block: Schemas["BlockView"]) => held != null && block.plan.full_effort === true;
+  const toCome = session.blocks.filter((block) => !block.begun);
+  const ready = report.place.balls > 0 && report.place.hit >= report.place.balls;
+  return (
+    <div className="next-block">
+      {next && (
+        <Button
+          type={ready ? "primary" : "default"}
+          disabled={isHeld(next)}
+          onClick={() => begin(next)}
+        >
+          {isHeld(next) ? `${next.label}: held` : `Next block: ${next.label}`}
+        </Button>
+      )}
+      <Select<string>
+        aria-label="Another block"
+        variant="borderless"
+        popupMatchSelectWidth={false}
+        value=""
+        onChange={(id) => {
+          const block = toCome.find((b) => b.id === id);
+          if (block) begin(block);
+          else if (id.startsWith("add:")) add(id.slice(4));
+        }}
+        options={[
+          { value: "", label: "another block" },
+          ...toCome.map((block) => ({
+            value: block.id,
+            label: isHeld(block) ? `${block.label} (held)` : block.label,
+            disabled: isHeld(block),
+          })),
+          { value: `add:Block ${session.blocks.length + 1}`, label: "an unplanned block" },
+        ]}
+      />
+    </div>
+  );
+}
+
+function Hidden(props: {
+  view: HitView;
+  words: Words;
+  act: (act: Schemas["SessionAct"], what: string) => void;
+}) {
+  const { view, words, act } = props;
+  const { hidden } = view.session.progress;
+  const all = [...view.report.shown, ...hidden];
+  return (
+    <p className="hidden-values">
+      {all.map((quantity) => {
+        const label = words.quantity(quantity).label.toLowerCase();
+        const isHidden = hidden.includes(quantity);
+        return (
+          <button
+            type="button"
+            key={quantity}
+            className="link"
+            onClick={() =>
+              act(
+                { kind: isHidden ? "show" : "hide", quantity },
+                `${label} ${isHidden ? "shown" : "hidden"}`,
+              )
+            }
+          >
+            {isHidden ? "Show" : "Hide"} {label}
+          </button>
+        );
+      })}
+    </p>
+  );
+}
+
+function Devices({ view }: { view: HitView }) {
+  if (view.devices.length === 0) return <p className="quiet">No device is connected.</p>;
+  return (
+    <ul className="devices-here">
+      {view.devices.map((device) => (
+        <li key={device.id}>
+          <i className={device.connected ? "there" : "gone"} aria-hidden="true" />
+          {device.name} {device.connected ? "connected" : "not connected"}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,418 @@
+// The Prepare station: who, what for, where, with what; and the blocks that the purpose
+// proposes, beside what there is to beat.
+
+import { useQuery } from "@tanstack/react-query";
+import { Button, Checkbox, Input, Modal, Select } from "antd";
+import { useEffect, useState } from "react";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { v7 as uuid } from "uuid";
+import { answered, api, type Quantity } from "../../app/api";
+import { keys } from "../../app/keys";
+import { useWords, type Words } from "../../app/vocabulary";
+import { FormTrouble } from "../../ui/FormTrouble";
+import { Loading, Trouble } from "../../ui/Notice";
+import { said } from "../../ui/Said";
+import { type SessionView, useLive, useSession } from "../queries";
+import { HoldNotice, SessionHead } from "../SessionHead";
+import { BagForm } from "./BagForm";
+import { asRows, PlanCount, type PlannedRow, PlanTable } from "./PlanTable";
+import {
+  type Preparation,
+  useBegin,
+  useForgetTemplate,
+  usePreparation,
+  useSavePreparation,
+  useSaveTemplate,
+} from "./queries";
+import { asSetting, freshSetting, SettingForm, settingOf } from "./SettingForm";
+import { TestPlan } from "./TestPlan";
+import { ToBeat } from "./ToBeat";
+
+/** A new session of a player. */
+export function NewSessionPage() {
+  const { player = "" } = useParams();
+  const [params, setParams] = useSearchParams();
+  const purpose = params.get("purpose") ?? "benchmark";
+  const club = params.get("club") ?? "driver";
+  const words = useWords();
+  const told = usePreparation(player, purpose, club);
+  if (told.isError) return <Trouble error={told.error} retry={told.refetch} />;
+  if (!told.data || !words) return <Loading />;
+  const choose = (part: Record<string, string>) =>
+    setParams({ purpose, club, ...part }, { replace: true });
+  return (
+    <New
+      player={player}
+      purpose={purpose}
+      club={club}
+      choose={choose}
+      told={told.data}
+      current={!told.isPlaceholderData}
+      words={words}
+    />
+  );
+}
+
+interface NewProps {
+  player: string;
+  purpose: string;
+  club: string;
+  choose: (part: Record<string, string>) => void;
+  told: Preparation;
+  /** Whether `told` is of this purpose and club. */
+  current: boolean;
+  words: Words;
+}
+
+function New({ player, purpose, club, choose, told, current, words }: NewProps) {
+  const [id] = useState(() => uuid());
+  const [setting, setSetting] = useState(() => {
+    const fresh = freshSetting(words);
+    const place = told.places[0];
+    return place
+      ? {
+          ...fresh,
+          place: place.name,
+          altitude: words.field("height", place.altitude),
+          altitudeUnit: words.suffix("height"),
+        }
+      : { ...fresh, place: "Range" };
+  });
+  const [rows, setRows] = useState<PlannedRow[]>(() => asRows(told.proposed));
+  const [bagClub, setBagClub] = useState<string>();
+  const [devices, setDevices] = useState<string[]>([]);
+  const [hidden, setHidden] = useState<Quantity[]>([]);
+  const [adding, setAdding] = useState(false);
+  const begin = useBegin();
+  const navigate = useNavigate();
+  const proposal = `${purpose} ${club}`;
+  const [proposedFor, setProposedFor] = useState(proposal);
+  // Another purpose or club proposes other blocks; what was edited for this one stays.
+  useEffect(() => {
+    if (!current || proposedFor === proposal) return;
+    setRows(asRows(told.proposed));
+    setHidden([]);
+    setProposedFor(proposal);
+  }, [current, proposal, proposedFor, told]);
+  const purposeWord = words.vocabulary.purposes.find((p) => p.key === purpose);
+  const submit = () =>
+    begin.mutate(
+      {
+        id,
+        player,
+        purpose,
+        club,
+        bag_club: bagClub ?? null,
+        setting: asSetting(setting),
+        zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+        blocks: rows.map((row) => ({ id: row.id, ...row.plan })),
+        devices,
+        hidden,
+      },
+      { onSuccess: () => navigate(`/sessions/${id}/warm-up`) },
+    );
+  const bag = told.bag.filter((c) => words.vocabulary.clubs.some((known) => known.key === c.club));
+  const chosen = bagClub ?? `kind:${club}`;
+  const chooseClub = (value: string) => {
+    if (value === "add") return setAdding(true);
+    const inBag = bag.find((c) => c.id === value);
+    setBagClub(inBag?.id);
+    choose({ club: inBag?.club ?? value.replace("kind:", "") });
+  };
+  return (
+    <div className="prepare">
+      <form
+        className="prepare-form"
+        onSubmit={(event) => {
+          event.preventDefault();
+          submit();
+        }}
+      >
+        <p className="crumb">
+          <Link to={`/players/${player}`}>{told.player_name}</Link>
+        </p>
+        <h1>Prepare a session</h1>
+        <div>
+          <label htmlFor="purpose">Purpose</label>
+          <Select
+            id="purpose"
+            listHeight={480}
+            value={purpose}
+            onChange={(value) => choose({ purpose: value })}
+            options={words.vocabulary.purposes.map((p) => ({ value: p.key, label: p.label }))}
+          />
+          <p className="quiet">{purposeWord?.about}.</p>
+        </div>
+        <div>
+          <label htmlFor="club">Club</label>
+          <Select
+            id="club"
+            value={chosen}
+            onChange={chooseClub}
+            options={[
+              ...(bag.length > 0
+                ? [
+                    {
+                      label: `${told.player_name.split(" ")[0]}’s bag`,
+                      options: bag.map((c) => ({ value: c.id, label: said(c.in_words, words) })),
+                    },
+                  ]
+                : []),
+              {
+                label: "Any club",
+                options: words.vocabulary.clubs.map((c) => ({
+                  value: `kind:${c.key}`,
+                  label: c.label,
+                })),
+              },
+              { label: "", options: [{ value: "add", label: "Add a club to the bag…" }] },
+            ]}
+          />
+        </div>
+        <SettingForm
+          typedIn={setting}
+          change={(part) => setSetting((was) => ({ ...was, ...part }))}
+          places={told.places}
+          words={words}
+        />
+        <fieldset className="choices">
+          <legend>Devices for this session</legend>
+          {told.devices.filter((d) => !d.practice).length === 0 && (
+            <p className="quiet">
+              None is known yet. <Link to="/school/devices">Add one under School</Link>, or begin
+              and use the practice device.
+            </p>
+          )}
+          {told.devices
+            .filter((d) => !d.practice)
+            .map((device) => (
+              <Checkbox
+                key={device.id}
+                checked={devices.includes(device.id)}
+                onChange={(e) =>
+                  setDevices((was) =>
+                    e.target.checked
+                      ? [...was, device.id]
+                      : was.filter((other) => other !== device.id),
+                  )
+                }
+              >
+                {device.name} {device.connected && <small>connected</small>}
+              </Checkbox>
+            ))}
+        </fieldset>
+        <fieldset className="choices">
+          <legend>Not shown while hitting</legend>
+          {told.shown.map((quantity) => (
+            <Checkbox
+              key={quantity}
+              checked={hidden.includes(quantity)}
+              onChange={(e) =>
+                setHidden((was) =>
+                  e.target.checked ? [...was, quantity] : was.filter((q) => q !== quantity),
+                )
+              }
+            >
+              {words.quantity(quantity).label}
+            </Checkbox>
+          ))}
+        </fieldset>
+      </form>
+      <div className="prepare-plan">
+        <ToBeat told={told} words={words} />
+        <Templates purpose={purpose} told={told} rows={rows} take={setRows} />
+        {told.decides_by === "comparison" && told.shown[0] && (
+          <TestPlan
+            key={proposal}
+            player={player}
+            club={club}
+            quantity={told.shown[0]}
+            rows={rows}
+            take={setRows}
+            words={words}
+          />
+        )}
+        <PlanTable rows={rows} change={setRows} shown={told.shown} words={words} held={false} />
+        <FormTrouble error={begin.error} />
+        <div className="plan-go">
+          <Button type="primary" size="large" loading={begin.isPending} onClick={submit}>
+            Begin the session
+          </Button>
+          <PlanCount rows={rows} />
+        </div>
+      </div>
+      <BagForm
+        player={player}
+        club={club}
+        open={adding}
+        close={() => setAdding(false)}
+        added={(added) => {
+          setBagClub(added.id);
+          choose({ club: added.club });
+        }}
+        words={words}
+      />
+    </div>
+  );
+}
+
+interface TemplatesProps {
+  purpose: string;
+  told: Preparation;
+  rows: PlannedRow[];
+  take: (rows: PlannedRow[]) => void;
+}
+
+/** The coach's own plans for the purpose: taken, kept, forgotten. */
+function Templates({ purpose, told, rows, take }: TemplatesProps) {
+  const [keeping, setKeeping] = useState(false);
+  const [id, setId] = useState(() => uuid());
+  const [name, setName] = useState("");
+  const save = useSaveTemplate();
+  const forget = useForgetTemplate();
+  return (
+    <div className="templates">
+      <h2>Plan</h2>
+      <button type="button" className="link" onClick={() => take(asRows(told.proposed))}>
+        As proposed
+      </button>
+      {told.templates.map((template) => (
+        <span key={template.id}>
+          <button type="button" className="link" onClick={() => take(asRows(template.blocks))}>
+            {template.name}
+          </button>
+          <button
+            type="button"
+            className="order-act"
+            aria-label={`Forget the plan ${template.name}`}
+            onClick={() => forget.mutate(template.id)}
+          >
+            ✕
+          </button>
+        </span>
+      ))}
+      <button type="button" className="link" onClick={() => setKeeping(true)}>
+        Keep as my own plan
+      </button>
+      <Modal
+        open={keeping}
+        onCancel={() => setKeeping(false)}
+        title="Keep this plan"
+        footer={null}
+        destroyOnHidden
+      >
+        <form
+          className="form"
+          onSubmit={(event) => {
+            event.preventDefault();
+            save.mutate(
+              { id, name, purpose, blocks: rows.map((row) => row.plan) },
+              {
+                onSuccess: () => {
+                  setKeeping(false);
+                  setId(uuid());
+                  setName("");
+                },
+              },
+            );
+          }}
+        >
+          <label>
+            What you call it
+            <Input value={name} onChange={(e) => setName(e.target.value)} autoComplete="off" />
+          </label>
+          <FormTrouble error={save.error} />
+          <Button type="primary" htmlType="submit" loading={save.isPending}>
+            Keep
+          </Button>
+        </form>
+      </Modal>
+    </div>
+  );
+}
+
+/** A session under way: its setting and the blocks to come can be changed. */
+export function PreparePage() {
+  const { session = "" } = useParams();
+  const words = useWords();
+  const found = useSession(session);
+  const view = found.data;
+  const told = usePreparation(
+    view?.player ?? "",
+    view?.purpose_key ?? "",
+    view?.club_key ?? "",
+    session,
+  );
+  const live = useLive(session);
+  if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
+  if (!view || !told.data || !words) return <Loading />;
+  return (
+    <div className="session">
+      <SessionHead session={view} words={words} live={live} />
+      <HoldNotice session={view} />
+      <Under key={session} view={view} told={told.data} words={words} />
+    </div>
+  );
+}
+
+function Under({ view, told, words }: { view: SessionView; told: Preparation; words: Words }) {
+  const [setting, setSetting] = useState(() => settingOf(view, words));
+  const begun = view.blocks.filter((block) => block.begun);
+  const [rows, setRows] = useState<PlannedRow[]>(() =>
+    view.blocks.filter((block) => !block.begun).map(({ id, plan }) => ({ id, plan })),
+  );
+  const save = useSavePreparation(view.id);
+  const devices = useQuery({
+    queryKey: keys.devices,
+    queryFn: () => answered(api.GET("/api/v1/devices")),
+  });
+  const here = devices.data?.filter((device) => device.session === view.id) ?? [];
+  return (
+    <div className="prepare under">
+      <form className="prepare-form" onSubmit={(event) => event.preventDefault()}>
+        <SettingForm
+          typedIn={setting}
+          change={(part) => setSetting((was) => ({ ...was, ...part }))}
+          places={told.places}
+          words={words}
+        />
+        <p className="quiet">
+          {here.length === 0
+            ? "No device was chosen for this session."
+            : `Devices: ${here.map((device) => device.name).join(", ")}.`}{" "}
+          <Link to="/school/devices">Devices</Link>
+        </p>
+      </form>
+      <div className="prepare-plan">
+        <ToBeat told={told} words={words} />
+        <h2>Blocks begun</h2>
+        <p>{begun.map((block) => block.label).join(" · ")}</p>
+        <h2>Blocks to come</h2>
+        <PlanTable
+          rows={rows}
+          change={setRows}
+          shown={told.shown}
+          words={words}
+          held={view.progress.held != null}
+        />
+        <FormTrouble error={save.error} />
+        <div className="plan-go">
+          <Button
+            type="primary"
+            loading={save.isPending}
+            onClick={() =>
+              save.mutate({
+                setting: asSetting(setting),
+                blocks: rows.map((row) => ({ id: row.id, ...row.plan })),
+              })
+            }
+          >
+            Save
+          </Button>
+          <PlanCount rows={rows} />
+          {save.isSuccess && <span role="status">Saved.</span>}
+        </div>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,56 @@
+// Last time's figures, and the figure to beat.
+
+import { Link } from "react-router";
+import type { Words } from "../../app/vocabulary";
+import { day } from "../../ui/day";
+import type { Preparation } from "./queries";
+
+export function ToBeat({ told, words }: { told: Preparation; words: Words }) {
+  const { last } = told;
+  if (!last) {
+    return (
+      <div className="to-beat">
+        <p className="quiet">
+          Nothing to beat yet: this is the first session of this purpose with this club.
+        </p>
+      </div>
+    );
+  }
+  const { to_beat, figures } = last.told;
+  return (
+    <div className="to-beat">
+      {to_beat && (
+        <p>
+          <span className="quiet">To beat</span>
+          <b>{words.show(words.quantity(to_beat.quantity).dimension, to_beat.best)}</b>
+          <span>
+            {words.quantity(to_beat.quantity).label.toLowerCase()}, best of {to_beat.n}; average{" "}
+            {words.bare(words.quantity(to_beat.quantity).dimension, to_beat.mean)}
+          </span>
+        </p>
+      )}
+      <table className="figures">
+        <caption>
+          Last time,{" "}
+          <Link to={`/sessions/${last.session}/read`}>{day(last.started_at, last.zone)}</Link>,{" "}
+          {last.place.toLowerCase()}
+        </caption>
+        <tbody>
+          {figures.map(({ quantity, summary }) => {
+            const { dimension, label } = words.quantity(quantity);
+            return (
+              <tr key={quantity}>
+                <th scope="row">{label}</th>
+                <td>{words.show(dimension, summary.mean)}</td>
+                <td className="second">
+                  {summary.spread != null && `± ${words.bare(dimension, summary.spread)}`}
+                </td>
+                <td className="second">n {summary.n}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}

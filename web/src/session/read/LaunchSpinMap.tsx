@@ -1,0 +1,84 @@
+// The session's shots on the map of launch and spin.
+
+import { useQuery } from "@tanstack/react-query";
+import { lazy, memo, Suspense, useMemo } from "react";
+import { answered, api } from "../../app/api";
+import { keys } from "../../app/keys";
+import type { Words } from "../../app/vocabulary";
+import { said } from "../../ui/Said";
+import type { SessionRead } from "./queries";
+
+const MapChart = lazy(() => import("../../ui/MapChart"));
+
+interface Props {
+  read: SessionRead;
+  words: Words;
+  selected: number | undefined;
+  onSelect: (index: number) => void;
+}
+
+export const LaunchSpinMap = memo(function LaunchSpinMap({
+  read,
+  words,
+  selected,
+  onSelect,
+}: Props) {
+  const session = read.session.id;
+  const map = useQuery({
+    queryKey: keys.session.launchSpin(session, words.units, read.club),
+    queryFn: ({ signal }) =>
+      answered(
+        api.GET("/api/v1/sessions/{session}/launch-spin", {
+          params: { path: { session }, query: { units: words.units, club: read.club } },
+          signal,
+        }),
+      ),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const data = map.data;
+  const shots = useMemo(
+    () =>
+      (data?.shots ?? []).map((shot) => ({
+        number: shot.index + 1,
+        launch: shot.launch_angle_deg,
+        spin: shot.spin_rate_rpm,
+        standing: shot.standing,
+        place: shot.place,
+        calculated: shot.calculated_spin,
+      })),
+    [data],
+  );
+  return (
+    <section aria-labelledby="launch-spin" className="launch-spin">
+      <h2 id="launch-spin" className="minor">
+        Launch and spin
+      </h2>
+      {data ? (
+        <>
+          <p className="unclaimed-said">{said(data.sentence, words)}</p>
+          <Suspense fallback={<div className="chart-space" />}>
+            <MapChart
+              title={`Carry at ${words.show("speed", data.ball_speed)} ball speed; amber: ${data.saved ? "the player’s own window" : "the window"}`}
+              map={data.map}
+              deliverable={data.deliverable}
+              best={data.target}
+              shots={shots}
+              words={words}
+              height={340}
+              selected={selected === undefined ? undefined : selected + 1}
+              onPick={(number) => onSelect(number - 1)}
+            />
+          </Suspense>
+          {data.calculated_spin > 0 && (
+            <p className="quiet">
+              ≈ {data.calculated_spin} of {data.kept} spin rates were calculated by the device.
+            </p>
+          )}
+        </>
+      ) : (
+        <p className="quiet">{map.error?.message ?? ""}</p>
+      )}
+    </section>
+  );
+});

@@ -1,0 +1,21 @@
+// The session as read.
+
+import { useQuery } from "@tanstack/react-query";
+import { answered, api, type Schemas } from "../../app/api";
+import { keys } from "../../app/keys";
+
+export type SessionRead = Schemas["SessionRead"];
+
+/** A session read: one club of it, by today's rules or by those of a moment. */
+export function useRead(session: string, club: string | undefined, rulesAt: string | undefined) {
+  return useQuery({
+    queryKey: keys.session.read(session, club, rulesAt),
+    queryFn: () =>
+      answered(
+        api.GET("/api/v1/sessions/{session}/read", {
+          params: { path: { session }, query: { club, rules_at: rulesAt } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+}

@@ -1,0 +1,128 @@
+// Readings that wait for the coach: worked through one by one.
+
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button } from "antd";
+import { useEffect, useState } from "react";
+import { Link } from "react-router";
+import { answered, api, type Schemas } from "../app/api";
+import { keys } from "../app/keys";
+import { useWords, type Words } from "../app/vocabulary";
+import { atTheMat } from "../mat/acts";
+import { OutboxNotice } from "../mat/OutboxNotice";
+import { onSent } from "../mat/outbox";
+import { day } from "../ui/day";
+import { Loading, Nothing, Trouble } from "../ui/Notice";
+import { Reported } from "../ui/Reported";
+import { said } from "../ui/Said";
+import { SchoolHead } from "../ui/SchoolHead";
+
+export function DoubtfulPage() {
+  const words = useWords();
+  const queries = useQueryClient();
+  const found = useQuery({
+    queryKey: keys.doubtful,
+    queryFn: () => answered(api.GET("/api/v1/doubtful")),
+  });
+  useEffect(() => onSent(() => void queries.invalidateQueries({ queryKey: keys.doubtful })));
+  if (found.isError && !found.data) return <Trouble error={found.error} retry={found.refetch} />;
+  if (!found.data || !words) return <Loading />;
+  const { sessions, looked_through } = found.data;
+  const waiting = sessions.reduce((sum, session) => sum + session.shots.length, 0);
+  return (
+    <div className="page">
+      <SchoolHead />
+      <OutboxNotice />
+      <div className="page-head">
+        <div>
+          <h1>
+            {waiting === 0
+              ? "Nothing doubtful waits"
+              : `${waiting} doubtful ${waiting === 1 ? "reading waits" : "readings wait"}`}
+          </h1>
+          <p className="quiet">
+            {waiting > 0 && "Until you decide, they stay out of the figures. "}
+            The latest {looked_through} sessions were looked through.
+          </p>
+        </div>
+      </div>
+      {waiting === 0 && (
+        <Nothing title="All decided">
+          <p>Doubtful readings of new sessions appear here by themselves.</p>
+        </Nothing>
+      )}
+      {sessions.map((session) => (
+        <section
+          key={session.session}
+          aria-label={`${session.player_name}, ${day(session.started_at, session.zone)}`}
+        >
+          <h2>
+            <Link to={`/sessions/${session.session}/read`}>
+              {session.player_name}, {day(session.started_at, session.zone)}
+            </Link>
+          </h2>
+          <ul className="rows">
+            {session.shots.map((shot) => (
+              <DoubtfulRow key={shot.shot} session={session.session} shot={shot} words={words} />
+            ))}
+          </ul>
+        </section>
+      ))}
+    </div>
+  );
+}
+
+interface RowProps {
+  session: string;
+  shot: Schemas["DoubtfulShot"];
+  words: Words;
+}
+
+function DoubtfulRow({ session, shot, words }: RowProps) {
+  const mat = atTheMat(session);
+  const [decided, setDecided] = useState(false);
+  const decide = (act: Parameters<typeof mat.mark>[1], what: string) => {
+    mat.mark({ id: shot.shot, number: shot.number }, act, what);
+    setDecided(true);
+  };
+  return (
+    <li className="doubtful-row" data-decided={decided || undefined}>
+      <div>
+        <span className="row-name">Shot {shot.number}</span>
+        <small className="quiet">
+          {shot.devices.join(" and ") || "by hand"} ·{" "}
+          {words.vocabulary.clubs.find((club) => club.key === shot.club)?.label.toLowerCase()}
+        </small>
+      </div>
+      <div>
+        {shot.doubts.map((doubt) => (
+          <p key={doubt.quantity} className="doubt">
+            {said(doubt.reason, words)}
+          </p>
+        ))}
+        <p className="quiet source-values">
+          {words.vocabulary.quantities.map(({ key, label }) => {
+            const value = shot.reading[key];
+            return value ? (
+              <span key={key}>
+                {label.toLowerCase()} <Reported quantity={key} value={value} words={words} unit />
+              </span>
+            ) : null;
+          })}
+        </p>
+      </div>
+      <div className="device-acts">
+        <Button disabled={decided} onClick={() => decide({ kind: "keep" }, "kept")}>
+          Keep
+        </Button>
+        <Button
+          disabled={decided}
+          onClick={() =>
+            decide({ kind: "set_aside", reason: "device", note: "" }, "set aside as misread")
+          }
+        >
+          Set aside
+        </Button>
+      </div>
+    </li>
+  );
+}

@@ -1,0 +1,84 @@
+// The first rows of a file as they will be stored, and what is wrong with others.
+
+import type { Quantity, Schemas } from "../app/api";
+import type { Words } from "../app/vocabulary";
+import { Reported } from "../ui/Reported";
+
+interface Props {
+  rows: Schemas["PreviewRow"][];
+  layout: Schemas["Layout"];
+  words: Words;
+}
+
+export function PreviewTable({ rows, layout, words }: Props) {
+  const quantities = layout.columns.flatMap((use): Quantity[] =>
+    use.is === "value" ? [use.quantity] : [],
+  );
+  if (rows.length === 0) return null;
+  return (
+    <>
+      <h3>As they will be stored</h3>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table must scroll by keyboard */}
+      <section className="scroll shots preview" aria-label="First rows" tabIndex={0}>
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">Row</th>
+              <th scope="col">When</th>
+              <th scope="col">Club</th>
+              <th scope="col">Block</th>
+              {quantities.map((quantity) => (
+                <th scope="col" key={quantity}>
+                  {words.quantity(quantity).label}
+                  <small>{words.symbol(words.quantity(quantity).dimension)}</small>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <tr key={row.row}>
+                <th scope="row">{row.row}</th>
+                {row.reading ? (
+                  <>
+                    <td>{row.when ?? "–"}</td>
+                    <td>{words.vocabulary.clubs.find((c) => c.key === row.club)?.label ?? "–"}</td>
+                    <td>{row.block ?? "–"}</td>
+                    {quantities.map((quantity) => (
+                      <td key={quantity}>
+                        <Reported
+                          quantity={quantity}
+                          value={row.reading?.[quantity]}
+                          words={words}
+                        />
+                      </td>
+                    ))}
+                  </>
+                ) : (
+                  <td colSpan={3 + quantities.length} className="wrong-row">
+                    <Troubles troubles={row.troubles} />
+                  </td>
+                )}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+    </>
+  );
+}
+
+export function Troubles({ troubles }: { troubles: Schemas["CellTrouble"][] }) {
+  if (troubles.length === 0) return null;
+  return (
+    <ul className="troubles">
+      {troubles.map((t) => (
+        <li key={`${t.row} ${t.column}`}>
+          Row {t.row}
+          {t.column > 0 && `, column ${t.column} (${t.name})`}: {t.value && `“${t.value}” `}
+          {t.problem}; {t.remedy}.
+        </li>
+      ))}
+    </ul>
+  );
+}
