@@ -8,6 +8,7 @@ mod impact;
 mod table;
 
 mod flight_reference;
+mod house;
 mod impact_reference;
 mod physics_invariants;
 mod read_invariants;
