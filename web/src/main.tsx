@@ -1,9 +1,6 @@
 import "@fontsource-variable/archivo/wdth.css";
 import "@fontsource-variable/source-sans-3/wght.css";
-import "./app/theme.css";
-import "./app/stations.css";
-import "./app/decide.css";
-import "./app/account.css";
+import "./app/look.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";

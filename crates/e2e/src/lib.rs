@@ -255,7 +255,9 @@ impl Stage {
         self.press("Add a device").await?;
         self.fill("Name", name).await?;
         self.submit().await?;
-        let secret = self.find("//*[@class='secret']/code[. != '']").await?;
+        let secret = self
+            .find("//*[contains(@class, 'secret')]/code[. != '']")
+            .await?;
         // What is still coming into view has no text yet.
         Ok(secret.prop("textContent").await?.unwrap_or_default())
     }
@@ -350,11 +352,20 @@ impl Stage {
         let list = format!(
             "//*[@role='combobox'][@aria-label=\"{label}\" or @id=//label[normalize-space(.)=\"{label}\"]/@for or @aria-labelledby=//span[normalize-space(.)=\"{label}\"]/@id]/ancestor::*[contains(@class, 'ant-select')][1]"
         );
-        self.click_once_still(&list).await?;
-        self.click_once_still(&format!(
-            "//*[contains(@class, 'ant-select-item-option')][normalize-space(.)=\"{option}\"]"
-        ))
-        .await
+        let shows = format!("{list}[contains(normalize-space(.), \"{option}\")]");
+        // A list that is still unfolding can put another option under the pointer.
+        for _ in 0..3 {
+            self.click_once_still(&list).await?;
+            self.click_once_still(&format!(
+                "//*[contains(@class, 'ant-select-item-option')][normalize-space(.)=\"{option}\"]"
+            ))
+            .await?;
+            tokio::time::sleep(Duration::from_millis(50)).await;
+            if self.browser.find(By::XPath(&shows)).await.is_ok() {
+                return Ok(());
+            }
+        }
+        self.find(&shows).await.map(|_| ())
     }
 
     /// Clicks an element that may still be moving into its place. Only a click that

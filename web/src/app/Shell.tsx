@@ -3,6 +3,7 @@ import { NavLink, Outlet, useLocation } from "react-router";
 import type { Units } from "./api";
 import { useSchool } from "./asked";
 import { useChoice } from "./choice";
+import css from "./Shell.module.css";
 import { themeChoice, useTheme } from "./theme";
 import { UNIT_LABELS, unitsChoice } from "./vocabulary";
 
@@ -19,11 +20,11 @@ export function Shell() {
     .slice(0, 2);
   return (
     <>
-      <a className="skip" href="#content">
+      <a className={css.skip} href="#content">
         Skip to content
       </a>
-      <header className="topbar">
-        <NavLink to="/players" className="mark" aria-label="Amber Tally, to the players">
+      <header className={css.topbar}>
+        <NavLink to="/players" className={css.mark} aria-label="Amber Tally, to the players">
           <svg viewBox="0 0 28 22" aria-hidden="true">
             <path d="M3 2v18M9 1v19M15 2v18M21 1v19M0 17 27 7" />
           </svg>
@@ -41,8 +42,8 @@ export function Shell() {
           <NavLink to="/house-rules">House rules</NavLink>
           <NavLink to="/school">School</NavLink>
         </nav>
-        <div className="topbar-right">
-          <span className="school">{school.data?.name}</span>
+        <div className={css.topbarRight}>
+          <span className={css.school}>{school.data?.name}</span>
           <Select<Units>
             aria-label="Units"
             variant="borderless"
@@ -62,7 +63,7 @@ export function Shell() {
           {initials && (
             <NavLink
               to="/account"
-              className="initials"
+              className={css.initials}
               title={school.data?.coach}
               aria-label={`${initials}, the account of ${school.data?.coach}`}
             >

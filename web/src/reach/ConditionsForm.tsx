@@ -5,6 +5,8 @@ import { useState } from "react";
 import type { Words } from "../app/vocabulary";
 import { Dragged, inputOf } from "../ui/Dragged";
 import type { Conditions } from "./address";
+import css from "./ConditionsForm.module.css";
+import reachCss from "./reach.module.css";
 
 const WINDS: [number, string][] = [
   [0, "against"],
@@ -38,8 +40,8 @@ export function ConditionsForm({ conditions, onChange, words }: Props) {
   const from = wind?.from_deg ?? 0;
   const known = WINDS.some(([degrees]) => degrees === from);
   return (
-    <section className="bench-conditions" aria-label="Conditions">
-      <div className="bench-conditions-head">
+    <section className={css.benchConditions} aria-label="Conditions">
+      <div className={css.benchConditionsHead}>
         <p>{inWords(conditions, words)}</p>
         <button type="button" className="link" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "Close" : "Change conditions"}
@@ -62,7 +64,7 @@ export function ConditionsForm({ conditions, onChange, words }: Props) {
             }
             words={words}
           />
-          <div className="choice-row">
+          <div className={reachCss.choiceRow}>
             <span id="wind-from">Wind from</span>
             <Select
               aria-labelledby="wind-from"
@@ -76,7 +78,7 @@ export function ConditionsForm({ conditions, onChange, words }: Props) {
               )}
             />
           </div>
-          <div className="choice-row">
+          <div className={reachCss.choiceRow}>
             <span id="surface">Ground</span>
             <Select
               aria-labelledby="surface"

@@ -17,8 +17,10 @@ import {
   soundShot,
 } from "./address";
 import { ConditionsForm } from "./ConditionsForm";
+import css from "./FlightPage.module.css";
 import { LETTERS } from "./marks";
 import { useAddress, useFlight } from "./queries";
+import reachCss from "./reach.module.css";
 import { SaveWindow } from "./SaveWindow";
 import { ShotForm } from "./ShotForm";
 
@@ -52,12 +54,12 @@ function Flight({ words }: { words: Words }) {
   const shot = shots[index];
   const change = (next: BenchShot) => setShots(shots.map((s, i) => (i === index ? next : s)));
   return (
-    <div className="bench">
-      <aside className="bench-form" aria-label="Shots">
+    <div className={reachCss.bench}>
+      <aside className={reachCss.benchForm} aria-label="Shots">
         <BenchHead />
         <ConditionsForm conditions={conditions} onChange={setConditions} words={words} />
-        <div className="letters letter-row">
-          <div className="letters" role="tablist" aria-label="Shot">
+        <div className={`${css.letters} letter-row`}>
+          <div className={css.letters} role="tablist" aria-label="Shot">
             {shots.map((s, i) => (
               <button
                 key={i}
@@ -87,7 +89,7 @@ function Flight({ words }: { words: Words }) {
           )}
         </div>
         {shot && <ShotForm key={index} shot={shot} onChange={change} words={words} />}
-        <div className="bench-acts">
+        <div className={css.benchActs}>
           {flown[index] && shot && (
             <SaveWindow
               letter={LETTERS[index] ?? ""}
@@ -103,7 +105,7 @@ function Flight({ words }: { words: Words }) {
           )}
         </div>
       </aside>
-      <div className="bench-answer">
+      <div className={reachCss.benchAnswer}>
         <h1 className="verdict">
           {flight.isError
             ? flight.error.message
@@ -183,7 +185,7 @@ function FigureTable(props: { rows: Schemas["FigureRow"][]; shots: number; words
     return `${value > first ? "+" : "−"}${apart}`;
   };
   return (
-    <table className="figures bench-figures">
+    <table className={`figures ${css.benchFigures}`}>
       <thead>
         <tr>
           <th scope="col">

@@ -14,6 +14,8 @@ import { WorkingLink } from "../ui/Working";
 import { conditionsFromAddress, conditionsToAddress } from "./address";
 import { ConditionsForm } from "./ConditionsForm";
 import { useAddress, useReach } from "./queries";
+import css from "./ReachPage.module.css";
+import reachCss from "./reach.module.css";
 
 const ReachChart = lazy(() => import("./ReachChart"));
 const MapChart = lazy(() => import("../ui/MapChart"));
@@ -65,8 +67,8 @@ function ReachBench({ words }: { words: Words }) {
   });
   const answer = asked.data;
   return (
-    <div className="bench">
-      <aside className="bench-form" aria-label="Question">
+    <div className={reachCss.bench}>
+      <aside className={reachCss.benchForm} aria-label="Question">
         <BenchHead />
         <Radio.Group
           aria-label="Start from"
@@ -108,7 +110,7 @@ function ReachBench({ words }: { words: Words }) {
             { value: "total", label: "Total" },
           ]}
         />
-        <div className="choice-row">
+        <div className={reachCss.choiceRow}>
           <span id="reach-club">Club</span>
           <Select
             aria-labelledby="reach-club"
@@ -117,7 +119,7 @@ function ReachBench({ words }: { words: Words }) {
             options={words.vocabulary.clubs.map((c) => ({ value: c.key, label: c.label }))}
           />
         </div>
-        <div className="choice-row">
+        <div className={reachCss.choiceRow}>
           <span id="reach-player">Player</span>
           <Select
             aria-labelledby="reach-player"
@@ -133,7 +135,7 @@ function ReachBench({ words }: { words: Words }) {
         )}
         <ConditionsForm conditions={conditions} onChange={setConditions} words={words} />
       </aside>
-      <div className="bench-answer">
+      <div className={reachCss.benchAnswer}>
         <div role="status">
           <h1 className={`verdict${asked.isError ? " bad" : ""}`}>
             {asked.isError ? asked.error.message : answer && said(answer.reach.sentence, words)}
@@ -150,7 +152,7 @@ function ReachBench({ words }: { words: Words }) {
               />
             </p>
             <Levels levels={answer.reach.levels} from={from} words={words} />
-            <div className="reach-pictures">
+            <div className={css.reachPictures}>
               {from === "target" && (
                 <Suspense fallback={<div className="chart-space" />}>
                   <ReachChart answer={answer} words={words} />
@@ -190,7 +192,7 @@ interface Parts {
 
 function Levels({ levels, from, words }: Parts & { from: From }) {
   return (
-    <dl className="levels">
+    <dl className={css.levels}>
       {levels.map((level) => (
         <div key={level.label}>
           <dt>

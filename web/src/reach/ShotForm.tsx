@@ -4,6 +4,8 @@ import { Radio, Select } from "antd";
 import type { Words } from "../app/vocabulary";
 import { Dragged, inputOf } from "../ui/Dragged";
 import { type BenchShot, type By, FIELDS, soundShot } from "./address";
+import reachCss from "./reach.module.css";
+import css from "./ShotForm.module.css";
 
 /** Where sliders go: the part of each range that swings use. */
 const SLIDE: Record<string, [number, number]> = {
@@ -29,7 +31,7 @@ interface Props {
 
 export function ShotForm({ shot, onChange, words }: Props) {
   return (
-    <div className="shot-form">
+    <div className={css.shotForm}>
       <Radio.Group
         aria-label="Described by"
         value={shot.by}
@@ -40,7 +42,7 @@ export function ShotForm({ shot, onChange, words }: Props) {
           { value: "held", label: "Loft and lean" },
         ]}
       />
-      <div className="choice-row">
+      <div className={reachCss.choiceRow}>
         <span id="bench-club">Club</span>
         <Select
           aria-labelledby="bench-club"

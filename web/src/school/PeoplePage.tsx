@@ -14,6 +14,7 @@ import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { SchoolHead } from "../ui/SchoolHead";
 import { SecretOnce } from "../ui/SecretOnce";
 import { ROLES, type Role } from "./account/queries";
+import css from "./PeoplePage.module.css";
 
 type Person = Schemas["PersonView"];
 
@@ -109,7 +110,7 @@ function PersonRow(props: {
           : "not signed in now";
   return (
     <li>
-      <div className="person">
+      <div className={css.person}>
         <div>
           <span className="row-name">{person.name}</span>
           <p className="quiet">{person.sign_in_name ?? "no sign-in name"}</p>
@@ -199,7 +200,7 @@ function LostAuthenticator({ person }: { person: Person }) {
     onSuccess: () => queries.invalidateQueries({ queryKey: keys.people }),
   });
   return (
-    <div className="lost">
+    <div className={css.lost}>
       <p>
         Is their authenticator lost? Make sure that it is really they who ask. Their password alone
         signs them in then, until they set up another.

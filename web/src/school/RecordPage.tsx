@@ -11,6 +11,7 @@ import { usePeople } from "../shots/queries";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { SchoolHead } from "../ui/SchoolHead";
+import css from "./RecordPage.module.css";
 
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
@@ -93,7 +94,7 @@ export function RecordPage() {
         </Nothing>
       )}
       {entries.length > 0 && (
-        <ul className="rows audit">
+        <ul className={`rows ${css.audit}`}>
           {entries.map((entry) => (
             <Entry key={entry.id} entry={entry} />
           ))}
@@ -157,7 +158,7 @@ function Choices(props: {
     },
   ];
   return (
-    <div className="audit-choices">
+    <div className={css.auditChoices}>
       {choices.map(({ part, label, any, options }) => (
         <div key={part}>
           <span className="quiet" aria-hidden="true">

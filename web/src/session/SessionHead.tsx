@@ -7,6 +7,7 @@ import { OutboxNotice } from "../mat/OutboxNotice";
 import { day } from "../ui/day";
 import { said } from "../ui/Said";
 import { type SessionView, useProgress } from "./queries";
+import css from "./SessionHead.module.css";
 
 const STATIONS = [
   ["prepare", "Prepare"],
@@ -44,7 +45,7 @@ export function SessionHead({ session, words, live }: Props) {
             {weather.join(", ")}
           </p>
         </div>
-        <nav className="stations" aria-label="Stations">
+        <nav className={`stations ${css.stations}`} aria-label="Stations">
           {STATIONS.map(([path, label]) => (
             <NavLink key={path} to={`/sessions/${session.id}/${path}`}>
               <i aria-hidden="true" />
@@ -52,7 +53,7 @@ export function SessionHead({ session, words, live }: Props) {
             </NavLink>
           ))}
         </nav>
-        <div className="session-acts">
+        <div className={css.sessionActs}>
           {session.in_progress && (
             <span className="now" role="status">
               <i aria-hidden="true" />{" "}
@@ -77,7 +78,7 @@ export function HoldNotice({ session }: { session: SessionView }) {
   const { held } = session.progress;
   if (!held) return null;
   return (
-    <p className="hold" role="status">
+    <p className={css.hold} role="status">
       <b>Full-effort blocks are held:</b> {held}. Gentle work only, or stop.{" "}
       <Link to={`/sessions/${session.id}/warm-up`}>Lift the hold with a reason</Link>
     </p>

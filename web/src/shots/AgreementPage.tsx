@@ -11,6 +11,7 @@ import { FormTrouble } from "../ui/FormTrouble";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
 import { SchoolHead } from "../ui/SchoolHead";
+import css from "./AgreementPage.module.css";
 import { useDevices } from "./DevicesPage";
 
 const AgreementChart = lazy(() => import("./AgreementChart"));
@@ -39,7 +40,7 @@ export function AgreementPage() {
       <SchoolHead />
       {first && second ? (
         <>
-          <div className="agreement-of">
+          <div className={css.agreementOf}>
             <label htmlFor="judged">How far</label>
             <Select
               id="judged"
@@ -93,7 +94,7 @@ function Compared({ first, second, words }: { first: string; second: string; wor
         {shown.pairs.length} paired shots; limits hold {Math.round(shown.share * 100)} % of the
         differences (Bland and Altman 1986). Offsets adopted so far are included.
       </p>
-      <div className="agreement-columns">
+      <div className={css.agreementColumns}>
         <Suspense fallback={<div className="chart-space" />}>
           <AgreementChart told={shown} first={first_name} second={second_name} words={words} />
         </Suspense>
@@ -153,11 +154,14 @@ function AgreementTable({ agreements, shown, choose, first, second, words }: Tab
           {agreements.map((a) => {
             const { label, dimension } = words.quantity(a.quantity);
             return (
-              <tr key={a.quantity} className={a.quantity === shown ? "chosen" : undefined}>
+              <tr
+                key={a.quantity}
+                className={a.quantity === shown ? `chosen ${css.chosen}` : undefined}
+              >
                 <th scope="row">
                   <button
                     type="button"
-                    className={a.quantity === shown ? "plain chosen" : "link"}
+                    className={a.quantity === shown ? `plain chosen ${css.chosen}` : "link"}
                     onClick={() => choose(a.quantity)}
                   >
                     {label}

@@ -3,6 +3,7 @@
 import { Checkbox, Select } from "antd";
 import type { Quantity, Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import css from "./ColumnTable.module.css";
 
 type Layout = Schemas["Layout"];
 type ColumnUse = Schemas["ColumnUse"];
@@ -35,7 +36,7 @@ export function ColumnTable({ guess, layout, change, words }: Props) {
   };
   return (
     <>
-      <div className="layout-choices">
+      <div className={css.layoutChoices}>
         <Select
           aria-label="Between cells"
           value={layout.delimiter}
@@ -70,7 +71,7 @@ export function ColumnTable({ guess, layout, change, words }: Props) {
         </Checkbox>
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a long table must scroll by keyboard */}
-      <section className="scroll columns" aria-label="Columns" tabIndex={0}>
+      <section className={`scroll ${css.columns}`} aria-label="Columns" tabIndex={0}>
         <table className="plan">
           <thead>
             <tr>

@@ -13,6 +13,7 @@ import { typed } from "../ui/Measured";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { SchoolHead } from "../ui/SchoolHead";
 import { SecretOnce } from "../ui/SecretOnce";
+import css from "./DevicesPage.module.css";
 
 type Device = Schemas["DeviceView"];
 
@@ -119,7 +120,7 @@ function DeviceRow(props: {
   const clock = device.clock_ahead_s;
   return (
     <li>
-      <div className="device">
+      <div className={css.device}>
         <div>
           <span className="row-name">{device.name}</span>
           <p className="quiet">
@@ -151,8 +152,8 @@ function DeviceRow(props: {
             </p>
           )}
         </div>
-        <p className="device-state">
-          <i className={device.connected ? "there" : "gone"} aria-hidden="true" />
+        <p className={css.deviceState}>
+          <i className={device.connected ? css.there : "gone"} aria-hidden="true" />
           {device.connected ? "connected" : "not connected"}
         </p>
         <div className="device-acts">

@@ -15,6 +15,7 @@ import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { Reported } from "../ui/Reported";
 import { said } from "../ui/Said";
 import { SchoolHead } from "../ui/SchoolHead";
+import css from "./DoubtfulPage.module.css";
 
 export function DoubtfulPage() {
   const words = useWords();
@@ -85,7 +86,7 @@ function DoubtfulRow({ session, shot, words }: RowProps) {
     setDecided(true);
   };
   return (
-    <li className="doubtful-row" data-decided={decided || undefined}>
+    <li className={css.doubtfulRow} data-decided={decided || undefined}>
       <div>
         <span className="row-name">Shot {shot.number}</span>
         <small className="quiet">
@@ -95,7 +96,7 @@ function DoubtfulRow({ session, shot, words }: RowProps) {
       </div>
       <div>
         {shot.doubts.map((doubt) => (
-          <p key={doubt.quantity} className="doubt">
+          <p key={doubt.quantity} className={`doubt ${css.doubt}`}>
             {said(doubt.reason, words)}
           </p>
         ))}

@@ -4,6 +4,7 @@ import { Input, Select } from "antd";
 import { useState } from "react";
 import { usePlayers } from "../app/asked";
 import type { Words } from "../app/vocabulary";
+import shotsCss from "./shots.module.css";
 
 export function ExportForm({ words }: { words: Words }) {
   const players = usePlayers();
@@ -20,7 +21,7 @@ export function ExportForm({ words }: { words: Words }) {
   // The day itself is wanted too.
   if (to) query.set("to", new Date(`${to}T24:00:00`).toISOString());
   return (
-    <div className="file-form">
+    <div className={shotsCss.fileForm}>
       <div>
         <label htmlFor="export-player">Player</label>
         <Select
@@ -65,7 +66,7 @@ export function ExportForm({ words }: { words: Words }) {
         To
         <Input type="date" value={to} onChange={(e) => setTo(e.target.value)} />
       </label>
-      <a className="act-link" href={`/api/v1/shots.csv?${query}`} download>
+      <a className={shotsCss.actLink} href={`/api/v1/shots.csv?${query}`} download>
         Download CSV
       </a>
     </div>

@@ -8,8 +8,10 @@ import { FormTrouble } from "../ui/FormTrouble";
 import { Loading } from "../ui/Notice";
 import { SchoolHead } from "../ui/SchoolHead";
 import { ExportForm } from "./ExportForm";
+import css from "./FilesPage.module.css";
 import { ImportForm } from "./ImportForm";
 import { ImportList } from "./ImportList";
+import shotsCss from "./shots.module.css";
 
 export function FilesPage() {
   const words = useWords();
@@ -55,11 +57,11 @@ function Archive() {
         Everything as one JSON archive, without the devices’ secrets. It goes back into an empty
         school and comes out the same.
       </p>
-      <p className="archive-acts">
-        <a className="act-link" href="/api/v1/school/archive" download>
+      <p className={css.archiveActs}>
+        <a className={shotsCss.actLink} href="/api/v1/school/archive" download>
           Download the archive
         </a>
-        <label className="act-link">
+        <label className={shotsCss.actLink}>
           {state === "sending" ? "Bringing it in…" : "Bring an archive into this empty school"}
           <input
             className="sr-only"

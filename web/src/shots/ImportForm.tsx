@@ -11,7 +11,9 @@ import { keys } from "../app/keys";
 import type { Words } from "../app/vocabulary";
 import { FormTrouble } from "../ui/FormTrouble";
 import { ColumnTable } from "./ColumnTable";
+import css from "./ImportForm.module.css";
 import { PreviewTable, Troubles } from "./PreviewTable";
+import shotsCss from "./shots.module.css";
 
 type Layout = Schemas["Layout"];
 
@@ -61,8 +63,8 @@ export function ImportForm({ words }: { words: Words }) {
     setError(null);
   };
   return (
-    <div className="import">
-      <label className="act-link">
+    <div className={css.import}>
+      <label className={shotsCss.actLink}>
         {file ? `${file.name}, choose another` : "Choose a CSV file"}
         <input
           className="sr-only"
@@ -150,7 +152,7 @@ function Looked({ file, preview, layout, change, words, done }: LookedProps) {
   return (
     <>
       {preview.guess.remarks.map((remark) => (
-        <p key={remark} className="remark">
+        <p key={remark} className={css.remark}>
           {remark}
         </p>
       ))}
@@ -161,7 +163,7 @@ function Looked({ file, preview, layout, change, words, done }: LookedProps) {
         </p>
       )}
       <PreviewTable rows={preview.rows} layout={layout} words={words} />
-      <div className="file-form">
+      <div className={`${css.fileForm} ${shotsCss.fileForm}`}>
         <div>
           <label htmlFor="import-player">Whose shots</label>
           <Select
@@ -269,7 +271,7 @@ function Result({ result, done }: { result: Schemas["ImportView"]; done: () => v
     document.querySelector(".import-result")?.scrollIntoView({ block: "nearest" });
   }, []);
   return (
-    <div className="import-result" role="status">
+    <div className={css.importResult} role="status">
       <h3>{result.state === "done" ? `${good} shots are in.` : `${capital(result.message)}.`}</h3>
       {result.rows_bad > 0 && (
         <p>

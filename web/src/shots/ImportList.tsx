@@ -8,6 +8,8 @@ import { usePlayers } from "../app/asked";
 import { keys } from "../app/keys";
 import { day } from "../ui/day";
 import { FormTrouble } from "../ui/FormTrouble";
+import css from "./ImportList.module.css";
+import shotsCss from "./shots.module.css";
 
 type Import = Schemas["ImportView"];
 
@@ -43,7 +45,7 @@ export function ImportList() {
   return (
     <>
       <h3>Brought in so far</h3>
-      <ul className="rows imports">
+      <ul className={`rows ${css.imports}`}>
         {found.data.map((i) => (
           <li key={i.id}>
             <div>
@@ -61,7 +63,11 @@ export function ImportList() {
             </div>
             <div className="device-acts">
               {i.rows_bad > 0 && (
-                <a className="act-link" href={`/api/v1/imports/${i.id}/bad-rows.csv`} download>
+                <a
+                  className={shotsCss.actLink}
+                  href={`/api/v1/imports/${i.id}/bad-rows.csv`}
+                  download
+                >
                   Bad rows
                 </a>
               )}

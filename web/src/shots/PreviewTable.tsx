@@ -3,6 +3,7 @@
 import type { Quantity, Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { Reported } from "../ui/Reported";
+import css from "./PreviewTable.module.css";
 
 interface Props {
   rows: Schemas["PreviewRow"][];
@@ -18,8 +19,12 @@ export function PreviewTable({ rows, layout, words }: Props) {
   return (
     <>
       <h3>As they will be stored</h3>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table must scroll by keyboard */}
-      <section className="scroll shots preview" aria-label="First rows" tabIndex={0}>
+      <section
+        className={`scroll shots ${css.shots} ${css.preview}`}
+        aria-label="First rows"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table must scroll by keyboard
+        tabIndex={0}
+      >
         <table>
           <thead>
             <tr>
@@ -55,7 +60,7 @@ export function PreviewTable({ rows, layout, words }: Props) {
                     ))}
                   </>
                 ) : (
-                  <td colSpan={3 + quantities.length} className="wrong-row">
+                  <td colSpan={3 + quantities.length} className={css.wrongRow}>
                     <Troubles troubles={row.troubles} />
                   </td>
                 )}
@@ -71,7 +76,7 @@ export function PreviewTable({ rows, layout, words }: Props) {
 export function Troubles({ troubles }: { troubles: Schemas["CellTrouble"][] }) {
   if (troubles.length === 0) return null;
   return (
-    <ul className="troubles">
+    <ul className={css.troubles}>
       {troubles.map((t) => (
         <li key={`${t.row} ${t.column}`}>
           Row {t.row}

@@ -7,6 +7,7 @@ import type { Words } from "../app/vocabulary";
 import { FormTrouble } from "../ui/FormTrouble";
 import { typed } from "../ui/Measured";
 import { fromAddress, toAddress } from "../ui/typed-address";
+import trialsCss from "./trials.module.css";
 
 /** As typed, in the coach's units; empty takes the house's. */
 export interface Asking {
@@ -71,7 +72,7 @@ export function CompareAsking({ asking, onAsk, report, error, words }: Props) {
   const house = (value: number | undefined, of: typeof dimension) =>
     value === undefined ? "" : words.field(of, value);
   return (
-    <div className="askings">
+    <div className={`askings ${trialsCss.askings}`}>
       <label>
         <span>Compare by</span>
         <Select<Quantity>

@@ -14,11 +14,13 @@ import { useHeld } from "../ui/held";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
 import { asked, askingFrom, CompareAsking } from "./CompareAsking";
+import css from "./ComparePage.module.css";
 import { CompareView } from "./CompareView";
 import { DecisionBox } from "./DecisionBox";
 import { holeFromAddress, holeToAddress } from "./HoleForm";
 import { HoleView } from "./HoleView";
 import { type SetAsked, useBallSources, useCompare, useDecisions } from "./queries";
+import trialsCss from "./trials.module.css";
 import { Views } from "./Views";
 
 /** A set as it is put together here. */
@@ -125,7 +127,7 @@ function Against({ player, sets, words, ask }: ViewProps) {
   const asking = askingFrom(params, "carry", words);
   if (sets.length < 2)
     return (
-      <p className="views-hint">
+      <p className={css.viewsHint}>
         {sets.length === 0 ? "Add two sets." : "Add a second set."} The first is what the others are
         held against.
       </p>
@@ -167,7 +169,7 @@ function AgainstSets(
 function OnHole({ player, sets, words, ask }: ViewProps) {
   const [params] = useSearchParams();
   if (sets.length === 0)
-    return <p className="views-hint">Add the efforts or clubs to weigh on a hole.</p>;
+    return <p className={css.viewsHint}>Add the efforts or clubs to weigh on a hole.</p>;
   return (
     <HoleView
       player={player}
@@ -257,8 +259,8 @@ function SetBuilder(props: {
     </label>
   );
   return (
-    <section className="set-builder" aria-label="Sets">
-      <ol className="sets">
+    <section className={css.setBuilder} aria-label="Sets">
+      <ol className={css.sets}>
         {sets.map((set, i) => (
           <li key={set.label}>
             <b>{set.label}</b>
@@ -280,7 +282,7 @@ function SetBuilder(props: {
           </li>
         ))}
       </ol>
-      <div className="askings">
+      <div className={`askings ${trialsCss.askings}`}>
         {choice(
           "Session",
           session,

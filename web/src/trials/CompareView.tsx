@@ -5,7 +5,9 @@ import { lazy, Suspense } from "react";
 import type { Dimension, Schemas } from "../app/api";
 import { useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
+import css from "./CompareView.module.css";
 import { IntervalBar, signed } from "./IntervalBar";
+import trialsCss from "./trials.module.css";
 import { VerdictHead } from "./VerdictHead";
 import { voice } from "./voices";
 
@@ -24,12 +26,12 @@ export function CompareView({ report, words, children }: Props) {
   const patterns = sets.some((set) => set.landings.length > 0);
   const first = sets[0];
   return (
-    <div className="read-columns decide-columns">
+    <div className={`read-columns ${trialsCss.decideColumns}`}>
       <section aria-label="Verdict">
         <VerdictHead verdict={report.verdict} words={words} />
         {patterns && (
           <>
-            <p className="voices">
+            <p className={css.voices}>
               {sets.map((set, i) => {
                 const { sign, colour } = voice(i, palette);
                 return (
@@ -88,9 +90,9 @@ function Difference(props: {
   const ratio = d.side_spread ?? d.spread;
   const { bests, clubs, worth } = d;
   return (
-    <div className="difference">
+    <div className={css.difference}>
       <h2 className="minor">{what}</h2>
-      <p className="big-figure">
+      <p className={trialsCss.bigFigure}>
         <b>
           {signed(d.difference.value, dimension, words)}
           {symbol === "°" ? "°" : ` ${symbol}`}
@@ -111,7 +113,7 @@ function Difference(props: {
           <h2 className="minor">
             {d.side_spread ? "Left–right spread" : "Spread"}, as a share of the first
           </h2>
-          <p className="big-figure">
+          <p className={trialsCss.bigFigure}>
             <b>{ratio.ratio.value.toFixed(2)}</b>{" "}
             <span>
               {level} % interval {ratio.ratio.low.toFixed(2)} to {ratio.ratio.high.toFixed(2)} ·{" "}
@@ -120,7 +122,7 @@ function Difference(props: {
           </p>
         </>
       )}
-      <p className="quiet beside">
+      <p className={`quiet ${trialsCss.beside}`}>
         {bests && (
           <>
             Best of {bests.tries} tries each: {words.bare(dimension, bests.first)} and{" "}
@@ -228,12 +230,12 @@ export function percent(estimate: Schemas["Estimate"]): string {
 function Ninths({ strikes }: { strikes: Schemas["Strikes"] }) {
   const rows = ["high", "middle", "low"] as const;
   return (
-    <span className="ninths">
+    <span className={css.ninths}>
       {strikes.ninths.flatMap((row, r) =>
         row.map((n, c) => (
           <i
             key={`${rows[r]} ${["toe", "middle", "heel"][c]}`}
-            className={n === 0 ? "none" : undefined}
+            className={n === 0 ? css.none : undefined}
           >
             {n}
           </i>

@@ -1,5 +1,6 @@
 import { Select } from "antd";
 import type { Schemas } from "../app/api";
+import trialsCss from "./trials.module.css";
 
 export type Criterion = Schemas["Criterion"];
 
@@ -17,7 +18,7 @@ interface Props {
 /** What the coach looks for in an effort or a club. */
 export function CriterionChoice({ criterion, onCriterion }: Props) {
   return (
-    <div className="askings">
+    <div className={`askings ${trialsCss.askings}`}>
       <label>
         <span>Best means</span>
         <Select<Criterion>

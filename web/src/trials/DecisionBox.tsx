@@ -9,6 +9,7 @@ import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { FormTrouble } from "../ui/FormTrouble";
 import { said } from "../ui/Said";
+import css from "./DecisionBox.module.css";
 import { DecisionRow } from "./DecisionRow";
 import { useKeepDecision } from "./queries";
 
@@ -45,7 +46,7 @@ export function DecisionBox({ player, session, verdict, decisions, words }: Prop
     });
   };
   return (
-    <section className="decision-box" aria-labelledby="decision">
+    <section className={css.decisionBox} aria-labelledby="decision">
       <h2 id="decision" className="minor">
         Decision
       </h2>
@@ -67,7 +68,7 @@ export function DecisionBox({ player, session, verdict, decisions, words }: Prop
             placeholder="In your words: it goes to the player’s record"
           />
         </label>
-        <div className="decision-acts">
+        <div className={css.decisionActs}>
           <label>
             <span>Look again on</span>
             <Input

@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Schemas } from "../app/api";
+import css from "./DecisionRow.module.css";
 import { useDecisionDone } from "./queries";
 
 /** A date without time, as it is read. */
@@ -32,9 +33,9 @@ export function DecisionRow({ decision, player }: Props) {
       )}
       <p className="decision-words">{decision.words}</p>
       {decision.verdict && <p className="quiet">{decision.verdict}</p>}
-      <p className="decision-foot">
+      <p className={css.decisionFoot}>
         {recheck_on && (
-          <span className={due ? "due" : undefined}>
+          <span className={due ? css.due : undefined}>
             {due ? "▸ due since" : "look again on"} {dayOf(recheck_on)}
           </span>
         )}

@@ -7,8 +7,10 @@ import { useHeld } from "../ui/held";
 import { Trouble } from "../ui/Notice";
 import { percent } from "./CompareView";
 import { CriterionChoice } from "./Criterion";
+import css from "./EffortView.module.css";
 import { HoleForm, type HoleTyped, holeAsked } from "./HoleForm";
 import { useEffort } from "./queries";
+import trialsCss from "./trials.module.css";
 import { VerdictHead } from "./VerdictHead";
 
 const EffortChart = lazy(() => import("./EffortChart"));
@@ -30,7 +32,7 @@ export function EffortView(props: Props) {
   const found = useEffort(session, club, { criterion, hole: holeAsked(hole, words) });
   const report = useHeld(found.data);
   return (
-    <div className="read-columns decide-columns">
+    <div className={`read-columns ${trialsCss.decideColumns}`}>
       <section aria-label="Verdict">
         {report && <VerdictHead verdict={report.verdict} words={words} />}
         {!report && found.isError && <Trouble error={found.error} />}
@@ -62,7 +64,7 @@ function Levels({ report, words }: { report: Schemas["EffortReport"]; words: Wor
   return (
     <>
       <div className="table-room">
-        <table className="figures efforts">
+        <table className={`figures ${css.efforts}`}>
           <thead>
             <tr>
               <th scope="col">felt</th>
@@ -101,7 +103,7 @@ function Levels({ report, words }: { report: Schemas["EffortReport"]; words: Wor
         </table>
       </div>
       {report.levels[safe] && (
-        <p className="quiet beside">
+        <p className={`quiet ${trialsCss.beside}`}>
           Safe tee ball: <b>{report.levels[safe]?.label}</b>, which keeps the fairway most often.
           Smooth or all-out: these swings decide, by the criterion chosen above.
         </p>

@@ -7,6 +7,7 @@ import type { Words } from "../app/vocabulary";
 import { FormTrouble } from "../ui/FormTrouble";
 import { typed as number } from "../ui/Measured";
 import { fromAddress, toAddress } from "../ui/typed-address";
+import css from "./HoleForm.module.css";
 
 export type Trouble = Schemas["TroubleKind"] | "";
 
@@ -129,7 +130,7 @@ export function HoleForm({ typed: first, onTyped, words, error }: Props) {
     </label>
   );
   return (
-    <fieldset className="hole-form">
+    <fieldset className={`hole-form ${css.holeForm}`}>
       <legend>The hole</legend>
       {field("Length", "length")}
       {field("Fairway width", "width")}

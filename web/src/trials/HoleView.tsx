@@ -6,7 +6,9 @@ import { useHeld } from "../ui/held";
 import { percent } from "./CompareView";
 import { CriterionChoice } from "./Criterion";
 import { HoleForm, type HoleTyped, holeAsked } from "./HoleForm";
+import css from "./HoleView.module.css";
 import { type SetAsked, useHole } from "./queries";
+import trialsCss from "./trials.module.css";
 import { VerdictHead } from "./VerdictHead";
 
 interface Props {
@@ -26,7 +28,7 @@ export function HoleView(props: Props) {
   const found = useHole(player, { choices, criterion, hole: holeAsked(hole, words) }, session);
   const report = useHeld(found.data);
   return (
-    <div className="read-columns decide-columns">
+    <div className={`read-columns ${trialsCss.decideColumns}`}>
       <section aria-label="Verdict">
         {report && <VerdictHead verdict={report.verdict} words={words} />}
         {report && <HoleBars report={report} words={words} />}
@@ -54,7 +56,7 @@ function HoleBars({ report, words }: { report: Schemas["HoleReport"]; words: Wor
   const at = (value: number) => `${((value - low) / (high - low || 1)) * 92 + 4}%`;
   return (
     <div className="table-room">
-      <table className="figures hole-bars">
+      <table className={`figures ${css.holeBars}`}>
         <thead>
           <tr>
             <th scope="col">
@@ -74,11 +76,13 @@ function HoleBars({ report, words }: { report: Schemas["HoleReport"]; words: Wor
                 {choice.label}
                 <small> n {choice.n}</small>
               </th>
-              <td className="strokes">{choice.strokes ? choice.strokes.value.toFixed(2) : "–"}</td>
-              <td className="bar">
+              <td className={css.strokes}>
+                {choice.strokes ? choice.strokes.value.toFixed(2) : "–"}
+              </td>
+              <td className={css.bar}>
                 {choice.strokes && (
                   <span
-                    className="stroke-range"
+                    className={css.strokeRange}
                     role="img"
                     aria-label={`${choice.strokes.low.toFixed(2)} to ${choice.strokes.high.toFixed(2)}`}
                   >

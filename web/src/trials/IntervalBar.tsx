@@ -2,6 +2,7 @@
 
 import type { Dimension, Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import css from "./IntervalBar.module.css";
 
 interface Props {
   estimate: Schemas["Estimate"];
@@ -16,14 +17,14 @@ export function IntervalBar({ estimate, margin, dimension, words }: Props) {
   const width = (from: number, to: number) => `${((to - from) / reach) * 50}%`;
   const said = `${signed(estimate.value, dimension, words)}, from ${signed(estimate.low, dimension, words)} to ${signed(estimate.high, dimension, words)}; margin ${words.show(dimension, margin)} either way`;
   return (
-    <div className="interval-bar" role="img" aria-label={said}>
-      <i className="margin" style={{ left: at(-margin), width: width(-margin, margin) }} />
-      <i className="nothing" />
+    <div className={css.intervalBar} role="img" aria-label={said}>
+      <i className={css.margin} style={{ left: at(-margin), width: width(-margin, margin) }} />
+      <i className={css.nothing} />
       <i
-        className="interval"
+        className={css.interval}
         style={{ left: at(estimate.low), width: width(estimate.low, estimate.high) }}
       />
-      <i className="point" style={{ left: at(estimate.value) }} />
+      <i className={css.point} style={{ left: at(estimate.value) }} />
       <span style={{ left: at(-margin) }}>your margin ±{words.show(dimension, margin)}</span>
     </div>
   );

@@ -8,6 +8,8 @@ import type { Words } from "../app/vocabulary";
 import { Loading, Trouble } from "../ui/Notice";
 import { along, around, band, polygon, tooltipOf, up } from "./chart-parts";
 import { useSpeedLadder } from "./queries";
+import css from "./SpeedLadderView.module.css";
+import trialsCss from "./trials.module.css";
 import { VerdictHead } from "./VerdictHead";
 
 const Chart = lazy(() => import("../ui/Chart").then((module) => ({ default: module.Chart })));
@@ -34,7 +36,7 @@ export function SpeedLadderView({ session, club, words, beneath }: Props) {
       ? `${words.bare("carry_per_speed", e.value)} (${words.bare("carry_per_speed", e.low)} to ${words.bare("carry_per_speed", e.high)})`
       : "–";
   return (
-    <div className="read-columns decide-columns">
+    <div className={`read-columns ${trialsCss.decideColumns}`}>
       <section aria-label="Verdict">
         <VerdictHead verdict={report.verdict} words={words} />
         {option && report.points.length > 0 && (
@@ -65,7 +67,7 @@ export function SpeedLadderView({ session, club, words, beneath }: Props) {
         {fit && (
           <>
             <h2 className="minor">Carry for each {words.symbol("speed")} of club speed</h2>
-            <p className="big-figure">
+            <p className={trialsCss.bigFigure}>
               <b>{words.show("carry_per_speed", fit.slope.value)}</b>{" "}
               <span>
                 {Math.round(report.interval_level * 100)} % interval{" "}
@@ -105,7 +107,7 @@ export function SpeedLadderView({ session, club, words, beneath }: Props) {
         {report.steps.length > 0 && (
           <>
             <h2 className="minor">Balls within their step</h2>
-            <p className="steps">
+            <p className={css.steps}>
               {report.steps.map((step) => (
                 <span key={step.label}>
                   {step.label} <b>{step.met}</b> of {step.of}

@@ -8,6 +8,7 @@ import type { Words } from "../app/vocabulary";
 import { Loading, Trouble } from "../ui/Notice";
 import { along, around, chartText, tooltipOf, up } from "./chart-parts";
 import { useWarmUpEffect } from "./queries";
+import trialsCss from "./trials.module.css";
 import { VerdictHead } from "./VerdictHead";
 
 const Chart = lazy(() => import("../ui/Chart").then((module) => ({ default: module.Chart })));
@@ -32,7 +33,7 @@ export function WarmUpView({ session, club, words, beneath }: Props) {
   const speed = (e: Schemas["Estimate"]) =>
     `${words.bare("speed", e.low)} to ${words.show("speed", e.high)}`;
   return (
-    <div className="read-columns decide-columns">
+    <div className={`read-columns ${trialsCss.decideColumns}`}>
       <section aria-label="Verdict">
         <VerdictHead verdict={report.verdict} words={words} />
         {option && report.swings.length > 0 && (

@@ -5,6 +5,7 @@ import { GridComponent, MarkAreaComponent, TooltipComponent } from "echarts/comp
 import { type ECharts, type EChartsCoreOption, init, use as register } from "echarts/core";
 import { SVGRenderer } from "echarts/renderers";
 import { useEffect, useRef, useState } from "react";
+import css from "./Chart.module.css";
 
 register([
   LineChart,
@@ -57,10 +58,10 @@ export function Chart({ title, option, table, height, onPick }: Props) {
 
   const svg = () => box.current?.querySelector("svg");
   return (
-    <figure className="chart">
+    <figure className={css.chart}>
       <figcaption>
         <span>{title}</span>
-        <span className="chart-acts">
+        <span className={css.chartActs}>
           <button type="button" className="plain" onClick={() => setAsTable(!asTable)}>
             {asTable ? "Picture" : "Table"}
           </button>
@@ -78,8 +79,13 @@ export function Chart({ title, option, table, height, onPick }: Props) {
         </span>
       </figcaption>
       {asTable ? (
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: a long table must scroll by keyboard
-        <section className="scroll chart-table" style={{ height }} aria-label={title} tabIndex={0}>
+        <section
+          className={`scroll ${css.chartTable}`}
+          style={{ height }}
+          aria-label={title}
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a long table must scroll by keyboard
+          tabIndex={0}
+        >
           <table>
             <thead>
               <tr>

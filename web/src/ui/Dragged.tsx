@@ -5,6 +5,7 @@ import { Input, Slider } from "antd";
 import { useId, useState } from "react";
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import css from "./Dragged.module.css";
 
 interface Props {
   input: Schemas["Input"];
@@ -26,7 +27,7 @@ export function Dragged({ input, value, onChange, words, slide }: Props) {
   const [least, most] = [input.from, input.to];
   const wrong = typed !== undefined && readTyped(typed, input, words) === undefined;
   return (
-    <div className="dragged">
+    <div className={css.dragged}>
       <label htmlFor={id}>{input.label}</label>
       <Slider
         min={slide?.[0] ?? least}
@@ -58,7 +59,7 @@ export function Dragged({ input, value, onChange, words, slide }: Props) {
         }}
       />
       {wrong && (
-        <p className="wrong" id={`${id}-wrong`} role="alert">
+        <p className={css.wrong} id={`${id}-wrong`} role="alert">
           “{typed}” is not used: give a number from {shown(least)} to {shown(most)}
           {unit.startsWith("(") ? "" : ` ${unit}`}.
         </p>

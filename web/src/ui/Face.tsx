@@ -2,6 +2,7 @@
 // exact point.
 
 import { type MouseEvent, useState } from "react";
+import css from "./Face.module.css";
 
 const ROWS = ["high", "middle", "low"];
 /** What the picture of the face spans, mm either side of its centre. */
@@ -32,12 +33,12 @@ export function Face({ cell, leftHanded, choose, pinpoint }: Props) {
       {exact ? (
         <button
           type="button"
-          className="face-exact"
+          className={css.faceExact}
           onClick={point}
           aria-label="Exact point: click where the ball met the face"
         />
       ) : (
-        <fieldset className="face" aria-label="Strike on the face">
+        <fieldset className={`face ${css.face}`} aria-label="Strike on the face">
           {ROWS.flatMap((row, r) =>
             sides.map((side, c) => {
               const at = (2 - r) * 3 + c + 1;
@@ -56,7 +57,7 @@ export function Face({ cell, leftHanded, choose, pinpoint }: Props) {
           )}
         </fieldset>
       )}
-      <p className="face-sides quiet">
+      <p className={`face-sides ${css.faceSides} quiet`}>
         <span>{sides[0]}</span>
         {pinpoint && (
           <button type="button" className="link" onClick={() => setExact(!exact)}>

@@ -1,6 +1,7 @@
 // A number typed in a unit of the coach's choice.
 
 import { Input, Select } from "antd";
+import css from "./Measured.module.css";
 
 interface Props {
   label: string;
@@ -14,7 +15,7 @@ interface Props {
 
 export function Measured({ label, unitLabel, value, onValue, unit, onUnit, units }: Props) {
   return (
-    <div className="measured-field">
+    <div className={`measured-field ${css.measuredField}`}>
       <label>
         {label}
         <Input value={value} onChange={(e) => onValue(e.target.value)} inputMode="decimal" />

@@ -2,9 +2,10 @@
 
 import type { ReactNode } from "react";
 import { Link } from "react-router";
+import css from "./Notice.module.css";
 
 export function Loading() {
-  return <div className="loading" role="status" aria-label="Loading" />;
+  return <div className={css.loading} role="status" aria-label="Loading" />;
 }
 
 export function Trouble({ error, retry }: { error: Error; retry?: () => void }) {

@@ -2,6 +2,7 @@
 
 import type { Quantity, Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import css from "./Reported.module.css";
 import { PROVENANCE } from "./words";
 
 const MARKS: Record<Schemas["Provenance"], string> = {
@@ -22,7 +23,7 @@ export function Reported({ quantity, value, words, unit }: Props) {
   if (!value) return <span className="absent">–</span>;
   const shown = unit ? words.show(dimension, value.si) : words.bare(dimension, value.si);
   return (
-    <span className={`reported ${value.from}`} title={PROVENANCE[value.from]}>
+    <span className={`${css.reported} ${value.from}`} title={PROVENANCE[value.from]}>
       {MARKS[value.from] && <i aria-hidden="true">{MARKS[value.from]}</i>}
       {shown}
       <span className="sr-only">, {PROVENANCE[value.from]}</span>

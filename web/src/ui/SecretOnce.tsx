@@ -2,13 +2,14 @@
 
 import { Button, Modal } from "antd";
 import type { ReactNode } from "react";
+import css from "./SecretOnce.module.css";
 
 /** What stands in a dialog that shows a secret: what to do with it, and itself. */
 export function Secret({ text, children }: { text: string; children: ReactNode }) {
   return (
     <>
       <p>{children}</p>
-      <p className="secret">
+      <p className={css.secret}>
         <code>{text}</code>
       </p>
       <Button onClick={() => navigator.clipboard?.writeText(text)}>Copy</Button>

@@ -3,6 +3,7 @@
 import { type KeyboardEvent, useId, useLayoutEffect, useRef, useState } from "react";
 import type { Schemas } from "../app/api";
 import { type BlockSpan, type Bundle, layOut, type Placed, type Stroke } from "./strip-layout";
+import css from "./TallyStrip.module.css";
 
 export interface StripShot extends Stroke {
   standing: Schemas["Standing"];
@@ -96,7 +97,7 @@ export function TallyStrip(props: Props) {
 
   return (
     <div
-      className={large ? "strip large" : "strip"}
+      className={large ? `${css.strip} ${css.large}` : css.strip}
       ref={box}
       role="listbox"
       aria-label="Shots in hitting order"
@@ -115,8 +116,8 @@ export function TallyStrip(props: Props) {
                 .map((band) => (
                   <BandMark key={band.low} band={band} span={span} heights={heights} />
                 ))}
-              <path className="strip-base" d={`M${span.x} ${base + 0.5}h${span.width}`} />
-              <text x={span.x} y={base + 24} className="strip-block">
+              <path className={css.stripBase} d={`M${span.x} ${base + 0.5}h${span.width}`} />
+              <text x={span.x} y={base + 24} className={css.stripBlock}>
                 {shortened(labels.get(span.id) ?? "", span.width)}
               </text>
               {span.bundles.map((bundle) => (
@@ -145,7 +146,7 @@ export function TallyStrip(props: Props) {
                     bundle.strokes.length === 5 &&
                     bundle.strokes.every((placed) => placed.index < shots.length) && (
                       <path
-                        className="strip-bar"
+                        className={css.stripBar}
                         d={`M${(bundle.strokes[0]?.x ?? 0) - 8} ${base - 8}L${(bundle.strokes[4]?.x ?? 0) + 8} ${base - 13}`}
                       />
                     )}
@@ -167,7 +168,7 @@ function BandMark(props: { band: StripBand; span: BlockSpan; heights: Heights })
   const [top, bottom] = [at(Math.min(1, band.high)), at(Math.max(-0.2, band.low))];
   return (
     <rect
-      className="strip-aim"
+      className={css.stripAim}
       x={span.x - 4}
       y={top}
       width={span.width + 8}
@@ -180,7 +181,10 @@ function BandMark(props: { band: StripBand; span: BlockSpan; heights: Heights })
 function GapMark({ placed, heights }: { placed: Placed; heights: Heights }) {
   const { base, half } = heights;
   return (
-    <path className="strip-gap" d={`M${placed.x - half / 2} ${base - 10}h${half}v10h${-half}z`} />
+    <path
+      className={css.stripGap}
+      d={`M${placed.x - half / 2} ${base - 10}h${half}v10h${-half}z`}
+    />
   );
 }
 
@@ -196,7 +200,7 @@ function FoldedMark(props: { bundle: Bundle; shots: StripShot[]; heights: Height
   const left = bundle.x + bundle.width / 2;
   const thick = Math.max(1, Math.min(5, bundle.width - 2));
   return (
-    <g className="strip-folded">
+    <g className={css.stripFolded}>
       <path d={`M${left} ${heights.base}V${heights.base - most}`} strokeWidth={thick} />
     </g>
   );
@@ -239,7 +243,7 @@ function StrokeMark(props: MarkProps) {
         <>
           {shot.standing === "kept" && (
             <rect
-              className={isNewest ? "stroke-kept newest" : "stroke-kept"}
+              className={isNewest ? `${css.strokeKept} ${css.newest}` : css.strokeKept}
               x={x - half}
               y={top}
               width={half * 2}
@@ -248,20 +252,20 @@ function StrokeMark(props: MarkProps) {
           )}
           {shot.standing === "set_aside" && (
             <path
-              className="stroke-aside"
+              className={css.strokeAside}
               d={`M${x - half - LEAN / 2} ${base}h${half * 2}l${LEAN} ${top - base}h${-half * 2}z`}
             />
           )}
           {shot.standing === "doubtful" && (
             <path
-              className="stroke-doubtful"
+              className={css.strokeDoubtful}
               d={`M${x} ${base}V${top}`}
               strokeWidth={half * 2}
               strokeDasharray="5 4"
             />
           )}
-          {isBest && <circle className="stroke-best" cx={x} cy={top - 9} r={4} />}
-          {chosen && <path className="stroke-wedge" d={`M${x} ${base + 2}l7 8h-14z`} />}
+          {isBest && <circle className={css.strokeBest} cx={x} cy={top - 9} r={4} />}
+          {chosen && <path className={css.strokeWedge} d={`M${x} ${base + 2}l7 8h-14z`} />}
         </>
       )}
     </g>

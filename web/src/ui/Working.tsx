@@ -5,6 +5,7 @@ import { useState } from "react";
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { said } from "./Said";
+import css from "./Working.module.css";
 
 interface Props {
   sentence: Schemas["Sentence"];
@@ -19,7 +20,7 @@ export function Working({ sentence, working, words, open, close }: Props) {
   return (
     <Drawer destroyOnHidden open={open} onClose={close} title="Working" size={520}>
       <div className="sheet">
-        <p className="working-verdict">{said(sentence, words)}</p>
+        <p className={css.workingVerdict}>{said(sentence, words)}</p>
         <Rows title="What it came to" rows={results} words={words} />
         <Rows title="What went in" rows={inputs} words={words} />
         <Rows title="House rules used" rows={rules} words={words} />
@@ -44,7 +45,7 @@ function Rows(props: { title: string; rows: Schemas["WorkingRow"][]; words: Word
   return (
     <>
       <h3>{props.title}</h3>
-      <dl className="working-rows">
+      <dl className={css.workingRows}>
         {props.rows.map((row) => (
           <div key={row.label}>
             <dt>{row.label}</dt>

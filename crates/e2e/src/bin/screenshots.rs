@@ -38,7 +38,7 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     picture(stage, folder, "read").await?;
 
     stage
-        .find("//*[@class='launch-spin']//figure//*[name()='svg']")
+        .find("//*[contains(@class, 'launch-spin')]//figure//*[name()='svg']")
         .await?;
     stage
         .browser

@@ -70,7 +70,9 @@ async fn every_main_view_is_accessible_in_both_themes() {
         found.extend(in_both_themes(stage, "the player").await?);
         stage.press("14 February 2026").await?;
         stage.says("of carry are left unclaimed").await?;
-        stage.find("//*[@class='launch-spin']//figure").await?;
+        stage
+            .find("//*[contains(@class, 'launch-spin')]//figure")
+            .await?;
         found.extend(in_both_themes(stage, "the session").await?);
         stage.press("Decide").await?;
         stage.says("could hide in these swings").await?;

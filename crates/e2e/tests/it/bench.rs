@@ -202,15 +202,15 @@ async fn a_session_shows_its_map_and_what_is_unclaimed() {
         stage.says("balls are inside the window").await?;
         stage.says("of carry are left unclaimed").await?;
         stage
-            .find("//*[@class='launch-spin']//button[.='Table']")
+            .find("//*[contains(@class, 'launch-spin')]//button[.='Table']")
             .await?
             .click()
             .await?;
         stage
-            .find("//*[@class='launch-spin']//td[.='set aside']")
+            .find("//*[contains(@class, 'launch-spin')]//td[.='set aside']")
             .await?;
         stage
-            .find("//section[@class='unclaimed']//th[.='Ball speed']")
+            .find("//section[contains(@class, 'unclaimed')]//th[.='Ball speed']")
             .await?;
         Ok(())
     })

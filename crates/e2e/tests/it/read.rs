@@ -213,7 +213,7 @@ async fn five_hundred_shots_fold_and_the_chosen_one_unfolds() {
         assert!(
             stage
                 .browser
-                .find_all(By::Css(".strip-folded"))
+                .find_all(By::Css("[class*=strip-folded]"))
                 .await?
                 .len()
                 >= 99

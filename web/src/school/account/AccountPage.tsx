@@ -8,6 +8,7 @@ import { useMe } from "../../app/asked";
 import { keys } from "../../app/keys";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { Loading, Trouble } from "../../ui/Notice";
+import css from "./AccountPage.module.css";
 import { ROLES, useGoingOut } from "./queries";
 import { Chosen } from "./SignIn";
 
@@ -115,7 +116,7 @@ function ConfirmSecondFactor({ factor }: { factor: Schemas["NewSecondFactor"] })
         bordered={false}
       />
       <p>
-        <code className="secret-text">{factor.secret}</code>
+        <code className={css.secretText}>{factor.secret}</code>
       </p>
       <label>
         Code that it shows now

@@ -4,6 +4,7 @@ import { type ReactNode, useCallback } from "react";
 import { ApiError } from "../../app/api";
 import { useMe, useSignedOut } from "../../app/asked";
 import { Loading, Trouble } from "../../ui/Notice";
+import css from "./Gate.module.css";
 import { SignIn } from "./SignIn";
 
 export function Gate({ children }: { children: ReactNode }) {
@@ -35,7 +36,7 @@ function Over() {
   return (
     <dialog
       ref={show}
-      className="door-over"
+      className={css.doorOver}
       aria-label="Sign in again"
       onCancel={(event) => event.preventDefault()}
     >

@@ -8,6 +8,7 @@ import { keys } from "../../app/keys";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { Loading, Trouble } from "../../ui/Notice";
 import { useComingIn } from "./queries";
+import css from "./SignIn.module.css";
 
 /** Signing in, whatever it takes; `again` when someone was signed in on this page. */
 export function SignIn({ again = false }: { again?: boolean }) {
@@ -27,8 +28,8 @@ export function SignIn({ again = false }: { again?: boolean }) {
 /** The frame of all three: the mark, what it is about, and one form. */
 function Door(props: { title: string; about: ReactNode; children: ReactNode; send: () => void }) {
   return (
-    <div className="door">
-      <svg viewBox="0 0 28 22" aria-hidden="true" className="door-mark">
+    <div className={css.door}>
+      <svg viewBox="0 0 28 22" aria-hidden="true" className={css.doorMark}>
         <path d="M3 2v18M9 1v19M15 2v18M21 1v19M0 17 27 7" />
       </svg>
       <h1>{props.title}</h1>
@@ -72,7 +73,7 @@ function Enter(props: {
       send={() => enter.mutate({ sign_in_name: name, password, code })}
     >
       {demo && (
-        <p className="door-demo">
+        <p className={css.doorDemo}>
           This is the demo. Sign in as <b>{demo.sign_in_name}</b> with <b>{demo.password}</b>.{" "}
           <button
             type="button"

@@ -7,6 +7,7 @@ import { answered, api, type Schemas } from "../../app/api";
 import { keys } from "../../app/keys";
 import { day } from "../../ui/day";
 import { FormTrouble } from "../../ui/FormTrouble";
+import css from "./Consent.module.css";
 
 export function Consent(props: { player: string; consent: Schemas["ConsentView"] }) {
   const { player, consent } = props;
@@ -40,7 +41,7 @@ export function Consent(props: { player: string; consent: Schemas["ConsentView"]
   }
   return (
     <form
-      className="form consent"
+      className={`form ${css.consent}`}
       onSubmit={(event: FormEvent) => {
         event.preventDefault();
         save.mutate({ guardian, given_on: on || null });
@@ -50,7 +51,7 @@ export function Consent(props: { player: string; consent: Schemas["ConsentView"]
         <b>A guardian’s consent is missing.</b> This player may be under 18: no session is kept
         before a parent or guardian agreed. Ask for what you need and no more.
       </p>
-      <div className="consent-fields">
+      <div className={css.consentFields}>
         <label>
           Guardian
           <Input

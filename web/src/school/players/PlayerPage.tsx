@@ -9,6 +9,7 @@ import { day } from "../../ui/day";
 import { Loading, Nothing, Trouble } from "../../ui/Notice";
 import { Consent } from "./Consent";
 import { Links } from "./Links";
+import css from "./PlayerPage.module.css";
 import { Sharing } from "./Sharing";
 import { TakeOut } from "./TakeOut";
 
@@ -36,11 +37,11 @@ export function PlayerPage() {
       <div className="page-head">
         <div>
           <h1>{name}</h1>
-          {aim && <p className="aim">{aim}</p>}
+          {aim && <p className={css.aim}>{aim}</p>}
           {about.length > 0 && <p className="quiet">{about.join(" · ")}</p>}
         </div>
         {sessions.length > 0 && (
-          <div className="page-acts">
+          <div className={css.pageActs}>
             <Link to={`/players/${player}/compare`}>Compare any balls</Link>
             {begin}
           </div>

@@ -6,6 +6,7 @@ import { answered, api } from "../../app/api";
 import { keys } from "../../app/keys";
 import { day } from "../../ui/day";
 import { Loading, Nothing } from "../../ui/Notice";
+import css from "./SharedPage.module.css";
 
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
@@ -58,7 +59,7 @@ export function SharedPage() {
       {sessions && (
         <>
           <h2>Your sessions</h2>
-          <ul className="rows shared-sessions">
+          <ul className={`rows ${css.sharedSessions}`}>
             {sessions.map((s) => (
               <li key={s.id}>
                 <b>{day(s.started_at, s.zone)}</b>

@@ -7,6 +7,7 @@ import { answered, api, type Schemas } from "../../app/api";
 import { keys } from "../../app/keys";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { ROLES } from "../account/queries";
+import css from "./Sharing.module.css";
 
 export function Sharing({ player }: { player: string }) {
   const found = useQuery({
@@ -62,7 +63,7 @@ function Change(props: { player: string; now: Schemas["Sharing"]; done: () => vo
   });
   return (
     <form
-      className="form sharing"
+      className={`form ${css.sharing}`}
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate();

@@ -11,6 +11,7 @@ import { clock, day } from "../../ui/day";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { typed } from "../../ui/Measured";
 import { Loading, Trouble } from "../../ui/Notice";
+import css from "./HouseRulesPage.module.css";
 import { WarmUpList } from "./WarmUpList";
 
 type Rule = Schemas["RuleView"];
@@ -41,7 +42,7 @@ export function HouseRulesPage() {
               : `${own} ${own === 1 ? "rule is" : "rules are"} your own; the others as we set them.`}
           </p>
         </div>
-        <nav className="jump" aria-label="Groups">
+        <nav className={css.jump} aria-label="Groups">
           {groups.map((group) => (
             <a key={group} href={`#${group}`}>
               {group}
@@ -54,7 +55,7 @@ export function HouseRulesPage() {
       {groups.map((group) => (
         <section key={group} aria-labelledby={group}>
           <h2 id={group}>{group}</h2>
-          <ul className="rule-list">
+          <ul className={`rule-list ${css.ruleList}`}>
             {rules
               .filter((rule) => rule.group === group)
               .map((rule) => (
@@ -151,9 +152,9 @@ function RuleRow({ rule, words }: { rule: Rule; words: Words }) {
     if (text !== undefined) change.mutate({ value: typed(text), unit: suffix });
   };
   return (
-    <li className={rule.changed ? "own" : undefined}>
+    <li className={rule.changed ? css.own : undefined}>
       <div>
-        <span className="rule-label" id={`rule-${rule.key}`}>
+        <span className={css.ruleLabel} id={`rule-${rule.key}`}>
           {rule.label}
         </span>
         <small>

@@ -18,6 +18,8 @@ import { PROVENANCE, STANDINGS } from "../../ui/words";
 import { useLive } from "../queries";
 import { SetAside } from "../read/SetAside";
 import { HoldNotice, SessionHead } from "../SessionHead";
+import sessionCss from "../session.module.css";
+import css from "./HitPage.module.css";
 import { Keypad } from "./Keypad";
 import { Practice } from "./Practice";
 import { type HitView, type LiveShot, useHit } from "./queries";
@@ -89,24 +91,24 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
   const strip = useMemo(() => hitStrip(view, words), [view, words]);
   const greatest = report.shown[0];
   return (
-    <div className="session hit">
+    <div className={`session ${css.hit}`}>
       <SessionHead session={session} words={words} live={live} />
       <HoldNotice session={session} />
-      <div className="hit-top">
-        <section className="hit-shot" aria-label="The shot" aria-live="polite">
+      <div className={css.hitTop}>
+        <section className={css.hitShot} aria-label="The shot" aria-live="polite">
           {report.shown.length === 0 ? (
-            <p className="great-word">Every number is hidden in this session.</p>
+            <p className={css.greatWord}>Every number is hidden in this session.</p>
           ) : (
             <>
               <div className="great">
                 <Great quantity={greatest} shot={shot} words={words} />
-                <p className="great-word">
+                <p className={css.greatWord}>
                   {greatest && (
                     <GreatWords quantity={greatest} view={view} index={index} words={words} />
                   )}
                 </p>
               </div>
-              <dl className="others">
+              <dl className={css.others}>
                 {report.shown.slice(1).map((quantity) => (
                   <Other key={quantity} quantity={quantity} shot={shot} words={words} />
                 ))}
@@ -114,12 +116,14 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
             </>
           )}
           {judged && judged.doubts.length > 0 && judged.standing === "doubtful" && (
-            <p className="doubt">{judged.doubts[0] && said(judged.doubts[0].reason, words)}</p>
+            <p className={`doubt ${css.doubt}`}>
+              {judged.doubts[0] && said(judged.doubts[0].reason, words)}
+            </p>
           )}
         </section>
-        <section className="hit-next" aria-label="What comes next">
+        <section className={css.hitNext} aria-label="What comes next">
           <p className="quiet">{placeWords(view)}</p>
-          <p className="next-label">{session.blocks[place.block]?.label}</p>
+          <p className={css.nextLabel}>{session.blocks[place.block]?.label}</p>
           {report.target && <p>{targetWords(report.target, words)}</p>}
           {(report.met[1] ?? 0) > 0 && (
             <p className="quiet">
@@ -133,7 +137,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
           {place.rest_s > 0 && last && !paused && (
             <RestTimer since={last.hit_at} seconds={place.rest_s} />
           )}
-          {paused && <p className="paused">Paused: shots that come in are set aside.</p>}
+          {paused && <p className={css.paused}>Paused: shots that come in are set aside.</p>}
           <NextBlock
             view={view}
             begin={(block) => mat.beginBlock(block.id, block.label)}
@@ -141,7 +145,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
           />
         </section>
       </div>
-      <section className="hit-band" aria-label="Tally">
+      <section className={css.hitBand} aria-label="Tally">
         <div className="hit-strip">
           {shots.length > 0 || strip.coming.length > 0 ? (
             <TallyStrip
@@ -158,7 +162,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
               onOpen={() => shot && setKeypad("this")}
             />
           ) : null}
-          <p className="keys">
+          <p className={sessionCss.keys}>
             {shot ? (
               <>
                 <b>Shot {index + 1}</b> {judged && STANDINGS[judged.standing]}
@@ -179,8 +183,8 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
           </p>
           <p className="quiet">{bandWords(view, greatest, words)}</p>
         </div>
-        <div className="hit-side">
-          <p className="side-title">
+        <div className={`hit-side ${css.hitSide}`}>
+          <p className={css.sideTitle}>
             Strike of this ball <span className="quiet">numpad</span>
           </p>
           <Face
@@ -236,7 +240,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
 
 function Key({ k, label, act }: { k: string; label: string; act?: () => void }) {
   return (
-    <button type="button" className="key-act" onClick={act}>
+    <button type="button" className={sessionCss.keyAct} onClick={act}>
       <kbd>{k}</kbd> {label}
     </button>
   );
@@ -251,7 +255,7 @@ interface ValueProps {
 function Great({ quantity, shot, words }: ValueProps) {
   const value = quantity && shot?.values[quantity];
   return (
-    <p className="great-number">
+    <p className={css.greatNumber}>
       {quantity && value ? words.bare(words.quantity(quantity).dimension, value.si) : "–"}
     </p>
   );
@@ -280,18 +284,18 @@ function GreatWords(props: { quantity: Quantity; view: HitView; index: number; w
         <span className="quiet">{PROVENANCE[value.from]}</span>
       )}
       {met && (
-        <b className={`met ${judged.met}`}>
+        <b className={`${css.met} ${judged.met}`}>
           <i aria-hidden="true">{met[0]}</i> {met[1]}
         </b>
       )}
       {!met && beside && (
-        <b className={`met ${judged.beside_last}`}>
+        <b className={`${css.met} ${judged.beside_last}`}>
           <i aria-hidden="true">{beside[0]}</i>{" "}
           {judged.beside_last === "met" ? "as last time" : `${beside[1]} last time’s range`}
         </b>
       )}
-      {view.report.beaten === index && <b className="met">beats last time’s best</b>}
-      {judged?.standing === "set_aside" && <b className="aside">set aside</b>}
+      {view.report.beaten === index && <b className={css.met}>beats last time’s best</b>}
+      {judged?.standing === "set_aside" && <b className={css.aside}>set aside</b>}
     </>
   );
 }
@@ -361,7 +365,7 @@ function NextBlock({ view, begin, add }: NextProps) {
   const toCome = session.blocks.filter((block) => !block.begun);
   const ready = report.place.balls > 0 && report.place.hit >= report.place.balls;
   return (
-    <div className="next-block">
+    <div className={css.nextBlock}>
       {next && (
         <Button
           type={ready ? "primary" : "default"}
@@ -404,7 +408,7 @@ function Hidden(props: {
   const { hidden } = view.session.progress;
   const all = [...view.report.shown, ...hidden];
   return (
-    <p className="hidden-values">
+    <p className={css.hiddenValues}>
       {all.map((quantity) => {
         const label = words.quantity(quantity).label.toLowerCase();
         const isHidden = hidden.includes(quantity);
@@ -431,10 +435,10 @@ function Hidden(props: {
 function Devices({ view }: { view: HitView }) {
   if (view.devices.length === 0) return <p className="quiet">No device is connected.</p>;
   return (
-    <ul className="devices-here">
+    <ul className={css.devicesHere}>
       {view.devices.map((device) => (
         <li key={device.id}>
-          <i className={device.connected ? "there" : "gone"} aria-hidden="true" />
+          <i className={device.connected ? css.there : "gone"} aria-hidden="true" />
           {device.name} {device.connected ? "connected" : "not connected"}
         </li>
       ))}

@@ -4,6 +4,7 @@ import { Button, Modal, Select } from "antd";
 import { useEffect, useRef, useState } from "react";
 import type { Quantity, Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
+import css from "./Keypad.module.css";
 
 interface Props {
   open: boolean;
@@ -84,7 +85,7 @@ export function Keypad({ open, close, title, shown, words, save }: Props) {
   return (
     <Modal open={open} onCancel={close} title={title} footer={null} width={460} destroyOnHidden>
       <div className="keypad">
-        <div className="keypad-of">
+        <div className={css.keypadOf}>
           {shown.map((q) => (
             <button
               type="button"
@@ -107,11 +108,11 @@ export function Keypad({ open, close, title, shown, words, save }: Props) {
             ]}
           />
         </div>
-        <p className="keypad-shown">
+        <p className={css.keypadShown}>
           <output aria-label={words.quantity(quantity).label}>{typed[quantity] || "0"}</output>{" "}
           <span>{words.symbol(dimension)}</span>
         </p>
-        <div className="keypad-keys">
+        <div className={css.keypadKeys}>
           {KEYS.map((key) => (
             <button type="button" key={key} onClick={() => press(key)}>
               {key}
@@ -123,7 +124,7 @@ export function Keypad({ open, close, title, shown, words, save }: Props) {
             {trouble}
           </p>
         )}
-        <div className="keypad-acts">
+        <div className={css.keypadActs}>
           <Button onClick={erase}>Delete</Button>
           <Button type="primary" onClick={send}>
             Save

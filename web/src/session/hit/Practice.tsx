@@ -4,6 +4,7 @@ import { Button, Select } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../app/api";
 import { FormTrouble } from "../../ui/FormTrouble";
+import css from "./Practice.module.css";
 import { type Played, usePractice } from "./queries";
 
 const CHOICES: Record<string, { label: string; devices: Played[] }> = {
@@ -25,14 +26,14 @@ export function Practice({ session, stop }: Props) {
   if (!session.in_progress) return null;
   if (session.progress.practising) {
     return (
-      <div className="practice">
+      <div className={css.practice}>
         <span>A virtual golfer hits.</span>
         <Button onClick={stop}>Stop practice device</Button>
       </div>
     );
   }
   return (
-    <div className="practice">
+    <div className={css.practice}>
       <Button
         loading={begin.isPending}
         onClick={() => begin.mutate(CHOICES[choice]?.devices ?? ["radar"])}

@@ -2,6 +2,7 @@
 
 import { useEffect, useRef, useState } from "react";
 import { keptChoice, useChoice } from "../../app/choice";
+import css from "./RestTimer.module.css";
 
 const soundChoice = keptChoice<"off" | "on">("rest-sound", "off", ["off", "on"]);
 
@@ -21,7 +22,7 @@ export function RestTimer({ since, seconds }: { since: string; seconds: number }
   }, [resting, sound]);
   const shown = `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}`;
   return (
-    <p className="rest" role="timer" aria-live="off">
+    <p className={css.rest} role="timer" aria-live="off">
       {resting && left <= seconds ? (
         <>
           rest <b>{shown}</b>

@@ -6,6 +6,7 @@ import { v7 as uuid } from "uuid";
 import type { Words } from "../../app/vocabulary";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { typed } from "../../ui/Measured";
+import prepareCss from "./prepare.module.css";
 import { useAddToBag } from "./queries";
 
 interface Props {
@@ -64,7 +65,7 @@ export function BagForm({ player, club, open, close, added, words }: Props) {
           Head, in your words
           <Input value={head} onChange={(e) => setHead(e.target.value)} autoComplete="off" />
         </label>
-        <div className="two">
+        <div className={prepareCss.two}>
           <label>
             Loft, °
             <Input value={loft} onChange={(e) => setLoft(e.target.value)} inputMode="decimal" />

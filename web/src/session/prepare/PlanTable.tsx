@@ -4,6 +4,7 @@ import { Button, Checkbox, Input, InputNumber, Select } from "antd";
 import { v7 as uuid } from "uuid";
 import type { Quantity, Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
+import css from "./PlanTable.module.css";
 import type { PlannedBlock } from "./queries";
 
 export interface PlannedRow {
@@ -202,7 +203,7 @@ function Aim({ index, target, change, shown, words }: AimProps) {
       />
     );
   return (
-    <div className="aim-row">
+    <div className={css.aimRow}>
       <Select
         aria-label={`Aim of block ${index + 1}`}
         value={target?.quantity ?? ""}

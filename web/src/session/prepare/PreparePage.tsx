@@ -16,6 +16,7 @@ import { type SessionView, useLive, useSession } from "../queries";
 import { HoldNotice, SessionHead } from "../SessionHead";
 import { BagForm } from "./BagForm";
 import { asRows, PlanCount, type PlannedRow, PlanTable } from "./PlanTable";
+import css from "./PreparePage.module.css";
 import {
   type Preparation,
   useBegin,
@@ -120,9 +121,9 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
     choose({ club: inBag?.club ?? value.replace("kind:", "") });
   };
   return (
-    <div className="prepare">
+    <div className={css.prepare}>
       <form
-        className="prepare-form"
+        className={`prepare-form ${css.prepareForm}`}
         onSubmit={(event) => {
           event.preventDefault();
           submit();
@@ -175,7 +176,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
           places={told.places}
           words={words}
         />
-        <fieldset className="choices">
+        <fieldset className={css.choices}>
           <legend>Devices for this session</legend>
           {told.devices.filter((d) => !d.practice).length === 0 && (
             <p className="quiet">
@@ -201,7 +202,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
               </Checkbox>
             ))}
         </fieldset>
-        <fieldset className="choices">
+        <fieldset className={css.choices}>
           <legend>Not shown while hitting</legend>
           {told.shown.map((quantity) => (
             <Checkbox
@@ -218,7 +219,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
           ))}
         </fieldset>
       </form>
-      <div className="prepare-plan">
+      <div className={css.preparePlan}>
         <ToBeat told={told} words={words} />
         <Templates purpose={purpose} told={told} rows={rows} take={setRows} />
         {told.decides_by === "comparison" && told.shown[0] && (
@@ -234,7 +235,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         )}
         <PlanTable rows={rows} change={setRows} shown={told.shown} words={words} held={false} />
         <FormTrouble error={begin.error} />
-        <div className="plan-go">
+        <div className={css.planGo}>
           <Button type="primary" size="large" loading={begin.isPending} onClick={submit}>
             Begin the session
           </Button>
@@ -271,7 +272,7 @@ function Templates({ purpose, told, rows, take }: TemplatesProps) {
   const save = useSaveTemplate();
   const forget = useForgetTemplate();
   return (
-    <div className="templates">
+    <div className={css.templates}>
       <h2>Plan</h2>
       <button type="button" className="link" onClick={() => take(asRows(told.proposed))}>
         As proposed
@@ -368,8 +369,11 @@ function Under({ view, told, words }: { view: SessionView; told: Preparation; wo
   });
   const here = devices.data?.filter((device) => device.session === view.id) ?? [];
   return (
-    <div className="prepare under">
-      <form className="prepare-form" onSubmit={(event) => event.preventDefault()}>
+    <div className={`${css.prepare} under`}>
+      <form
+        className={`prepare-form ${css.prepareForm}`}
+        onSubmit={(event) => event.preventDefault()}
+      >
         <SettingForm
           typedIn={setting}
           change={(part) => setSetting((was) => ({ ...was, ...part }))}
@@ -383,7 +387,7 @@ function Under({ view, told, words }: { view: SessionView; told: Preparation; wo
           <Link to="/school/devices">Devices</Link>
         </p>
       </form>
-      <div className="prepare-plan">
+      <div className={css.preparePlan}>
         <ToBeat told={told} words={words} />
         <h2>Blocks begun</h2>
         <p>{begun.map((block) => block.label).join(" · ")}</p>
@@ -396,7 +400,7 @@ function Under({ view, told, words }: { view: SessionView; told: Preparation; wo
           held={view.progress.held != null}
         />
         <FormTrouble error={save.error} />
-        <div className="plan-go">
+        <div className={css.planGo}>
           <Button
             type="primary"
             loading={save.isPending}

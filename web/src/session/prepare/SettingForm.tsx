@@ -4,6 +4,7 @@ import { AutoComplete, Select } from "antd";
 import type { Words } from "../../app/vocabulary";
 import { Measured, typed } from "../../ui/Measured";
 import type { SessionView } from "../queries";
+import prepareCss from "./prepare.module.css";
 import type { Preparation, Setting } from "./queries";
 
 /** What is typed, as it is typed. */
@@ -123,7 +124,7 @@ export function SettingForm({ typedIn, change, places, words }: Props) {
           placeholder="Such as barn, bay 2"
         />
       </div>
-      <div className="two">
+      <div className={prepareCss.two}>
         <Measured
           label="Height above the sea"
           unitLabel="Unit of height"

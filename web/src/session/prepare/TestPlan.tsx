@@ -9,6 +9,7 @@ import { useHeld } from "../../ui/held";
 import { typed } from "../../ui/Measured";
 import type { PlannedRow } from "./PlanTable";
 import { useTestPlan } from "./queries";
+import css from "./TestPlan.module.css";
 
 interface Props {
   player: string;
@@ -33,7 +34,7 @@ export function TestPlan({ player, club, quantity, rows, take, words }: Props) {
   const told = useHeld(found.data);
   const needed = told?.needed;
   return (
-    <div className="test-plan">
+    <div className={css.testPlan}>
       <label>
         <span>{named}</span>
         <Input

@@ -4,12 +4,13 @@ import { Link } from "react-router";
 import type { Words } from "../../app/vocabulary";
 import { day } from "../../ui/day";
 import type { Preparation } from "./queries";
+import css from "./ToBeat.module.css";
 
 export function ToBeat({ told, words }: { told: Preparation; words: Words }) {
   const { last } = told;
   if (!last) {
     return (
-      <div className="to-beat">
+      <div className={css.toBeat}>
         <p className="quiet">
           Nothing to beat yet: this is the first session of this purpose with this club.
         </p>
@@ -18,7 +19,7 @@ export function ToBeat({ told, words }: { told: Preparation; words: Words }) {
   }
   const { to_beat, figures } = last.told;
   return (
-    <div className="to-beat">
+    <div className={css.toBeat}>
       {to_beat && (
         <p>
           <span className="quiet">To beat</span>

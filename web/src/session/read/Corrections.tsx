@@ -6,6 +6,7 @@ import type { Quantity, Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
 import { atTheMat } from "../../mat/acts";
 import { typed } from "../../ui/Measured";
+import css from "./Corrections.module.css";
 
 interface Props {
   session: string;
@@ -33,7 +34,7 @@ export function Corrections({ session, shot, words }: Props) {
   return (
     <>
       <h3>Put a value right</h3>
-      <form className="correction" onSubmit={submit}>
+      <form className={css.correction} onSubmit={submit}>
         <Select
           aria-label="Value to put right"
           value={quantity}

@@ -3,6 +3,7 @@
 import { memo } from "react";
 import type { Quantity, Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
+import css from "./Figures.module.css";
 import type { SessionRead } from "./queries";
 
 const SHOWN: Quantity[] = [
@@ -131,7 +132,7 @@ function GapRow(props: {
       <td>
         {gap ? (
           <>
-            {signed(gap.mean)} <b className="way">{short ? "▼ short" : "▲ further"}</b>
+            {signed(gap.mean)} <b className={css.way}>{short ? "▼ short" : "▲ further"}</b>
           </>
         ) : (
           "–"

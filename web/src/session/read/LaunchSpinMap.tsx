@@ -7,6 +7,7 @@ import { keys } from "../../app/keys";
 import type { Words } from "../../app/vocabulary";
 import { said } from "../../ui/Said";
 import type { SessionRead } from "./queries";
+import readCss from "./read.module.css";
 
 const MapChart = lazy(() => import("../../ui/MapChart"));
 
@@ -56,7 +57,7 @@ export const LaunchSpinMap = memo(function LaunchSpinMap({
       </h2>
       {data ? (
         <>
-          <p className="unclaimed-said">{said(data.sentence, words)}</p>
+          <p className={readCss.unclaimedSaid}>{said(data.sentence, words)}</p>
           <Suspense fallback={<div className="chart-space" />}>
             <MapChart
               title={`Carry at ${words.show("speed", data.ball_speed)} ball speed; amber: ${data.saved ? "the player’s own window" : "the window"}`}

@@ -18,9 +18,11 @@ import { WorkingLink } from "../../ui/Working";
 import { STANDINGS } from "../../ui/words";
 import { useLive } from "../queries";
 import { SessionHead } from "../SessionHead";
+import sessionCss from "../session.module.css";
 import { Figures } from "./Figures";
 import { LaunchSpinMap } from "./LaunchSpinMap";
 import { type SessionRead, useRead } from "./queries";
+import css from "./ReadPage.module.css";
 import { SetAside } from "./SetAside";
 import { ShotSheet } from "./ShotSheet";
 import { ShotTable } from "./ShotTable";
@@ -92,7 +94,7 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
     <div className="session">
       <SessionHead session={session} words={words} live={live} />
       {(read.clubs.length > 1 || rulesAt) && (
-        <p className="reading-of">
+        <p className={css.readingOf}>
           {read.clubs.length > 1 && (
             <>
               <Select
@@ -136,7 +138,7 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
               {school.data && ` Devices send them to ${school.data.intake}.`}
             </p>
           )}
-          <p className="keys">
+          <p className={sessionCss.keys}>
             {selected === undefined ? (
               <>Choose a stroke by mouse or arrow keys.</>
             ) : (
@@ -178,7 +180,7 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
         </div>
       </section>
 
-      <p className="change" role="status">
+      <p className={css.change} role="status">
         {change}
       </p>
 
@@ -257,7 +259,7 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
 
 function KeyAct({ k, label, act }: { k: string; label: string; act: () => void }) {
   return (
-    <button type="button" className="key-act" onClick={act}>
+    <button type="button" className={sessionCss.keyAct} onClick={act}>
       <kbd>{k}</kbd> {label}
     </button>
   );

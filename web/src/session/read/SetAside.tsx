@@ -5,6 +5,7 @@ import { useEffect, useState } from "react";
 import { v7 as uuid } from "uuid";
 import type { Schemas } from "../../app/api";
 import { REASONS } from "../../ui/words";
+import css from "./SetAside.module.css";
 
 interface Props {
   shot: { id: string; number: number } | undefined;
@@ -54,12 +55,12 @@ export function SetAside({ shot, cancel, choose }: Props) {
       closable={false}
       destroyOnHidden
     >
-      <div className="reasons">
+      <div className={css.reasons}>
         {REASONS.map((reason) => (
           <button
             type="button"
             key={reason.key}
-            className="reason"
+            className={css.reason}
             onClick={() => pick(reason.key)}
           >
             <kbd>{reason.letter}</kbd> {reason.label}
@@ -89,7 +90,7 @@ export function SetAside({ shot, cancel, choose }: Props) {
             The reason is missing: give 1 to 500 characters.
           </p>
         )}
-        <button type="button" className="plain leave" onClick={cancel}>
+        <button type="button" className={`plain ${css.leave}`} onClick={cancel}>
           <kbd>Esc</kbd> Leave it as it stands
         </button>
       </div>

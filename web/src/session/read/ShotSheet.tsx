@@ -11,6 +11,7 @@ import { said } from "../../ui/Said";
 import { PROVENANCE, reasonWords, STANDINGS } from "../../ui/words";
 import { Corrections } from "./Corrections";
 import type { SessionRead } from "./queries";
+import css from "./ShotSheet.module.css";
 import { Sources } from "./Sources";
 
 const MARK_WORDS: Record<string, string> = {
@@ -52,7 +53,7 @@ export function ShotSheet({ read, words, index, close, setAside, mark }: Props) 
               {said(doubt.reason, words)}
             </p>
           ))}
-          <div className="sheet-acts">
+          <div className={css.sheetActs}>
             <Button onClick={() => setAside(index)}>Set aside</Button>
             <Button onClick={() => mark(index, { kind: "keep" }, "kept")}>Keep</Button>
             <Button onClick={() => mark(index, { kind: "withdraw" }, "taken back")}>

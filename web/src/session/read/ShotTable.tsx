@@ -7,6 +7,7 @@ import { Reported } from "../../ui/Reported";
 import { said } from "../../ui/Said";
 import { CHECKS, STANDINGS } from "../../ui/words";
 import type { SessionRead } from "./queries";
+import css from "./ShotTable.module.css";
 
 const COLUMNS: Quantity[] = [
   "club_speed",
@@ -38,8 +39,8 @@ export const ShotTable = memo(function ShotTable({
 }: Props) {
   const columns = COLUMNS.filter((q) => read.report.summaries.some((s) => s.quantity === q));
   return (
-    <section className="shots" aria-labelledby="shots">
-      <div className="shots-head">
+    <section className={`shots ${css.shots}`} aria-labelledby="shots">
+      <div className={css.shotsHead}>
         <h2 id="shots" className="minor">
           Shots
         </h2>
@@ -152,7 +153,7 @@ function ShotRow({ read, index, columns, words, chosen, onSelect, onOpen }: RowP
       <td className="useful" title={says.failed.map((f) => said(f.sentence, words)).join("; ")}>
         {says.failed.length === 0 ? "✓" : says.failed.map((f) => CHECKS[f.check]).join(", ")}
       </td>
-      <td className="stands">{STANDINGS[says.standing]}</td>
+      <td className={`stands ${css.stands}`}>{STANDINGS[says.standing]}</td>
     </tr>
   );
 }

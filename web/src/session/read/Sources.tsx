@@ -9,6 +9,7 @@ import type { Words } from "../../app/vocabulary";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { Reported } from "../../ui/Reported";
 import type { SessionRead } from "./queries";
+import css from "./Sources.module.css";
 
 /** Shots offered for a reading: those hit about the same time. */
 const NEIGHBOURS = 5;
@@ -39,7 +40,7 @@ export function Sources({ read, shot, words }: Props) {
     <>
       <h3>Devices</h3>
       {shot.sources.map((source) => (
-        <div key={source.id} className="source">
+        <div key={source.id} className={css.source}>
           <p>
             <b>{source.device_name}</b>
             <Select

@@ -5,6 +5,8 @@ import type { Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
 import { said } from "../../ui/Said";
 import { WorkingLink } from "../../ui/Working";
+import readCss from "./read.module.css";
+import css from "./UnclaimedBars.module.css";
 
 interface Props {
   unclaimed: Schemas["Unclaimed"] | null | undefined;
@@ -29,11 +31,11 @@ export const UnclaimedBars = memo(function UnclaimedBars({
   const percent = (carry: number) => `${(Math.abs(carry) / longest) * 50}%`;
   const signed = (carry: number) => `${carry > 0 ? "+" : ""}${words.bare("distance", carry)}`;
   return (
-    <section aria-labelledby="unclaimed" className="unclaimed">
+    <section aria-labelledby="unclaimed" className={css.unclaimed}>
       <h2 id="unclaimed" className="minor">
         Unclaimed carry
       </h2>
-      <p className="unclaimed-said">{said(sentence, words)}</p>
+      <p className={readCss.unclaimedSaid}>{said(sentence, words)}</p>
       {unclaimed && (
         <>
           <table>
@@ -41,9 +43,9 @@ export const UnclaimedBars = memo(function UnclaimedBars({
               {rows.map(({ label, carry }) => (
                 <tr key={label}>
                   <th scope="row">{label}</th>
-                  <td className="bar" aria-hidden="true">
+                  <td className={css.bar} aria-hidden="true">
                     <i
-                      className={carry < 0 ? "ahead" : "behind"}
+                      className={carry < 0 ? css.ahead : css.behind}
                       style={{ width: percent(carry) }}
                     />
                   </td>

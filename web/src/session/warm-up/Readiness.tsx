@@ -3,6 +3,7 @@
 import { Button, Input } from "antd";
 import { useState } from "react";
 import type { Schemas } from "../../app/api";
+import css from "./Readiness.module.css";
 
 type Answers = Schemas["Readiness"];
 
@@ -33,7 +34,7 @@ export function Readiness({ answers, save }: Props) {
       : { sleep, soreness, hard_exercise: hard === 1, pain: pain === 1, note: note.trim() };
   return (
     <form
-      className="readiness"
+      className={css.readiness}
       onSubmit={(event) => {
         event.preventDefault();
         if (given) save(given);
@@ -72,7 +73,7 @@ interface ChoiceProps {
 
 function Choice({ label, options, value, choose }: ChoiceProps) {
   return (
-    <fieldset className="choice">
+    <fieldset className={css.choice}>
       <legend>{label}</legend>
       {options.map((option) => (
         <button

@@ -14,6 +14,7 @@ import { Loading, Trouble } from "../../ui/Notice";
 import { useLive } from "../queries";
 import { SessionHead } from "../SessionHead";
 import { Readiness } from "./Readiness";
+import css from "./WarmUpPage.module.css";
 
 type WarmUp = Schemas["WarmUpView"];
 
@@ -64,7 +65,7 @@ function Body({ told }: { told: WarmUp }) {
   });
   const done = movements.filter((m) => ticked.includes(m.key)).length;
   return (
-    <div className="warm-up">
+    <div className={css.warmUp}>
       <section aria-label="Movements">
         <h2 className="verdict">
           {progress.skipped
@@ -80,30 +81,30 @@ function Body({ told }: { told: WarmUp }) {
               ? `${next.how}. Space bar ticks it off.`
               : "All movements are done."}
         </p>
-        <ol className="movements">
+        <ol className={css.movements}>
           {movements.map((movement) => {
             const isDone = ticked.includes(movement.key);
             return (
               <li key={movement.key}>
                 <button
                   type="button"
-                  className="movement"
+                  className={css.movement}
                   aria-pressed={isDone}
                   data-next={movement === next || undefined}
                   onClick={() => toggle(movement)}
                 >
-                  <span className="tick" aria-hidden="true">
+                  <span className={css.tick} aria-hidden="true">
                     {isDone ? "✓" : ""}
                   </span>
-                  <span className="movement-name">{movement.label}</span>
-                  <span className="movement-how">{movement.how}</span>
-                  <span className="movement-times">{times(movement)}</span>
+                  <span className={css.movementName}>{movement.label}</span>
+                  <span className={css.movementHow}>{movement.how}</span>
+                  <span className={css.movementTimes}>{times(movement)}</span>
                 </button>
               </li>
             );
           })}
         </ol>
-        <div className="warm-up-foot">
+        <div className={css.warmUpFoot}>
           <Stopwatch />
           <span className="quiet">
             {done} of {movements.length} done
@@ -132,12 +133,12 @@ function Body({ told }: { told: WarmUp }) {
           hold={(reason) => mat.act({ kind: "hold", reason }, "full effort held")}
           lift={(reason) => mat.act({ kind: "lift", reason }, "hold lifted")}
         />
-        <ul className="cautions">
+        <ul className={css.cautions}>
           {cautions.map((caution) => (
             <li key={caution}>{caution}</li>
           ))}
         </ul>
-        <Link to={`/sessions/${session.id}/hit`} className="to-next">
+        <Link to={`/sessions/${session.id}/hit`} className={css.toNext}>
           To the mat
         </Link>
       </section>
@@ -164,7 +165,7 @@ function Stopwatch() {
   return (
     <button
       type="button"
-      className="stopwatch"
+      className={css.stopwatch}
       onClick={() => {
         setNow(Date.now());
         setBegan(began === undefined ? Date.now() : undefined);
@@ -195,7 +196,7 @@ function Hold({ session, hold, lift }: HoldProps) {
   };
   const label = held ? "Why it may be lifted" : "Why full effort is held";
   return (
-    <div className={held ? "hold-box held" : "hold-box"}>
+    <div className={held ? `${css.holdBox} held ${css.held}` : css.holdBox}>
       {held ? (
         <p>
           <b>Full-effort blocks are held:</b> {held}.
