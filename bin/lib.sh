@@ -140,6 +140,15 @@ database() {
     die "the database $1 could not be made; see $pg_log"
 }
 
+# Removes what earlier runs of the tests left on their cluster: a model of another build
+# must not be copied by this one.
+forget_test_databases() {
+  local name
+  for name in $("$pg_bin/psql" -X -At "$pg_url/postgres" -c "SELECT datname FROM pg_database WHERE datname LIKE 'tally\\_%'"); do
+    "$pg_bin/psql" -X -q "$pg_url/postgres" -c "ALTER DATABASE $name IS_TEMPLATE false" -c "DROP DATABASE $name WITH (FORCE)" >/dev/null
+  done
+}
+
 # npm packages, when the lock file is not the one installed last.
 web_install() {
   local stamp=$root/web/node_modules/.installed

@@ -97,15 +97,19 @@ impl Stage {
 
     /// Sets a stage on which nobody is signed in: with the demo school, or with none.
     async fn unfounded(demo: bool) -> Stage {
-        let database = TestDatabase::create().await;
-        if demo {
-            let loaded = Command::new(program())
-                .args(["demo", "--database-url", &database.url])
-                .status()
-                .await
-                .expect("amber-tally is built");
-            assert!(loaded.success(), "the demo did not load");
-        }
+        let database = if demo {
+            TestDatabase::create_like(&demo_of_this_program(), async |url| {
+                let loaded = Command::new(program())
+                    .args(["demo", "--database-url", url])
+                    .status()
+                    .await
+                    .expect("amber-tally is built");
+                assert!(loaded.success(), "the demo did not load");
+            })
+            .await
+        } else {
+            TestDatabase::create().await
+        };
         let (server, web, intake) = serve(&database.url, "0", "0").await;
         let (driver_process, driver) = drive().await;
         let profile = std::env::temp_dir().join(format!("tally-browser-{}", Uuid::now_v7()));
@@ -468,6 +472,13 @@ pub async fn strokes(browser: &WebDriver, standing: &str) -> WebDriverResult<usi
         .find_all(By::Css(format!("[role=option][data-standing={standing}]")))
         .await?;
     Ok(found.len())
+}
+
+/// The demo as the program under test loads it: another program makes another one.
+fn demo_of_this_program() -> String {
+    let built = program().metadata().and_then(|about| about.modified());
+    let since = built.map(|at| at.duration_since(std::time::UNIX_EPOCH).unwrap_or_default());
+    format!("demo{:x}", since.unwrap_or_default().as_nanos())
 }
 
 /// The program, beside this test in cargo's target folder.

@@ -20,14 +20,48 @@ pub struct TestDatabase {
 }
 
 impl TestDatabase {
-    /// Makes an empty database.
+    /// Makes a database with all tables and nothing in them.
     ///
     /// # Panics
     /// When `TALLY_TEST_DATABASE_URL` is not set or does not answer.
     pub async fn create() -> TestDatabase {
-        let server = std::env::var("TALLY_TEST_DATABASE_URL")
-            .expect("TALLY_TEST_DATABASE_URL is not set: run the tests with bin/test");
-        TestDatabase::create_on(server).await
+        TestDatabase::create_like("tables", async |url| {
+            Store::open(url)
+                .await
+                .expect("a new database can be migrated");
+        })
+        .await
+    }
+
+    /// Makes a database that is a copy of one called `what`, which `make` fills when it is
+    /// asked for first. It is made once for all tests of a program, in whatever process
+    /// they run.
+    ///
+    /// # Panics
+    /// When `TALLY_TEST_DATABASE_URL` is not set or does not answer.
+    pub async fn create_like(what: &str, make: impl AsyncFnOnce(&str)) -> TestDatabase {
+        let server = server();
+        let model = model(&server, what, make).await;
+        let database = TestDatabase::named(server);
+        let sql = format!("CREATE DATABASE {} TEMPLATE {model}", database.name);
+        run(&database.server, &sql)
+            .await
+            .expect("the test cluster copies a database");
+        database
+    }
+
+    /// Makes an empty database.
+    ///
+    /// # Panics
+    /// When `TALLY_TEST_DATABASE_URL` is not set or does not answer.
+    pub async fn create_empty() -> TestDatabase {
+        TestDatabase::create_on(server()).await
+    }
+
+    fn named(server: String) -> TestDatabase {
+        let name = format!("tally_{}", Uuid::now_v7().simple());
+        let url = beside(&server, &name);
+        TestDatabase { server, name, url }
     }
 
     /// Makes an empty database on another cluster.
@@ -35,12 +69,7 @@ impl TestDatabase {
     /// # Panics
     /// When `server`, the address of one of its databases, does not answer.
     pub async fn create_on(server: String) -> TestDatabase {
-        let name = format!("tally_{}", Uuid::now_v7().simple());
-        let (base, _) = server
-            .rsplit_once('/')
-            .expect("the test database's address ends in its name");
-        let url = format!("{base}/{name}");
-        let database = TestDatabase { server, name, url };
+        let database = TestDatabase::named(server);
         database
             .make()
             .await
@@ -89,6 +118,68 @@ impl TestDatabase {
         .await
         .map_err(|e| StoreError::Unreachable(e.to_string()))
     }
+}
+
+fn server() -> String {
+    std::env::var("TALLY_TEST_DATABASE_URL")
+        .expect("TALLY_TEST_DATABASE_URL is not set: run the tests with bin/test")
+}
+
+/// The address of another database of the same cluster.
+fn beside(server: &str, name: &str) -> String {
+    let (base, _) = server
+        .rsplit_once('/')
+        .expect("the test database's address ends in its name");
+    format!("{base}/{name}")
+}
+
+/// The name of the database that others are copied from, once it is made.
+async fn model(server: &str, what: &str, make: impl AsyncFnOnce(&str)) -> String {
+    let name = format!("tally_model_{what}_{}", program_s_age());
+    let (client, connection) = tokio_postgres::connect(server, NoTls)
+        .await
+        .expect("the test cluster answers");
+    let driver = tokio::spawn(connection);
+    // Others wait for the first; the lock goes with the connection.
+    let lock = format!("SELECT pg_advisory_lock(hashtext('{name}'))");
+    client
+        .batch_execute(&lock)
+        .await
+        .expect("a lock is waited for");
+    let there = format!("SELECT 1 FROM pg_database WHERE datname = '{name}' AND datistemplate");
+    let there = client.query_opt(&there, &[]).await;
+    if there.expect("the catalogue is read").is_none() {
+        // One that was left half made goes.
+        for sql in [
+            format!("DROP DATABASE IF EXISTS {name} WITH (FORCE)"),
+            format!("CREATE DATABASE {name}"),
+        ] {
+            client.batch_execute(&sql).await.expect("a model is begun");
+        }
+        make(&beside(server, &name)).await;
+        for sql in [
+            format!(
+                "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{name}'"
+            ),
+            format!("ALTER DATABASE {name} IS_TEMPLATE true"),
+        ] {
+            client.batch_execute(&sql).await.expect("a model is kept");
+        }
+    }
+    drop(client);
+    let _ = driver.await;
+    name
+}
+
+/// Tells one build of the tests from another, so that no test sees what an older program
+/// left.
+fn program_s_age() -> String {
+    let built = std::env::current_exe()
+        .and_then(|program| program.metadata())
+        .and_then(|about| about.modified())
+        .expect("a program knows its own file");
+    let since = built.duration_since(std::time::UNIX_EPOCH);
+    format!("{:x}", since.unwrap_or_default().as_nanos())
 }
 
 /// A player to add.

@@ -47,7 +47,7 @@ export function useWords(): Words | undefined {
   return useMemo(() => data && wordsOf(data, units), [data, units]);
 }
 
-function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words {
+export function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words {
   const shown = new Map(
     vocabulary.units.filter((u) => u.units === units).map((u) => [u.dimension, u]),
   );

@@ -1,24 +1,29 @@
 import css from "./OutboxNotice.module.css";
-import { acknowledgeRefusal, useOutbox } from "./outbox";
+import { letGo, tryAgain, useOutbox } from "./outbox";
 
-/** Says what waits for the server, and what it refused. */
+/** Says what waits for the server, and what stepped aside with its reason. */
 export function OutboxNotice() {
-  const { waiting, away, refused } = useOutbox();
-  if (refused) {
-    return (
-      <p className={css.outbox} role="alert">
-        Not taken: {refused.what}. {refused.why}{" "}
-        <button type="button" className="link" onClick={acknowledgeRefusal}>
-          Understood
-        </button>
-      </p>
-    );
-  }
-  if (!away || waiting.length === 0) return null;
+  const { waiting, aside, away } = useOutbox();
   return (
-    <p className={css.outbox} role="status">
-      The server is away. {waiting.length === 1 ? "One entry is" : `${waiting.length} entries are`}{" "}
-      kept here and sent once it is back: {waiting.map((w) => w.what).join("; ")}.
-    </p>
+    <>
+      {aside.map((entry) => (
+        <p key={entry.id} className={css.outbox} role="alert">
+          Not taken: {entry.what}. {entry.aside}{" "}
+          <button type="button" className="link" onClick={() => void tryAgain(entry)}>
+            Try again
+          </button>{" "}
+          <button type="button" className="link" onClick={() => void letGo(entry)}>
+            Understood
+          </button>
+        </p>
+      ))}
+      {away && waiting.length > 0 && (
+        <p className={css.outbox} role="status">
+          The server is away.{" "}
+          {waiting.length === 1 ? "One entry is" : `${waiting.length} entries are`} kept here and
+          sent once it is back: {waiting.map((w) => w.what).join("; ")}.
+        </p>
+      )}
+    </>
   );
 }

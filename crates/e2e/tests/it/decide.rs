@@ -137,7 +137,9 @@ async fn a_test_is_planned_by_the_difference_that_matters() {
         stage.press("Ilse Marrow").await?;
         stage.press("Begin a session").await?;
         stage.choose("Purpose", "Comparison").await?;
-        stage.choose("Club", "5-wood, shallow, 18°, 1.07 m").await?;
+        stage
+            .choose("Club", "5-wood, shallow, 18°, 42.1 in")
+            .await?;
         stage.says("balls of each").await?;
         stage.fill("Difference in carry that matters", "12").await?;
         let status =

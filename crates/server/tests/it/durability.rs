@@ -154,7 +154,7 @@ async fn shots_that_wait_for_the_database_keep_no_reader_waiting() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_database_that_starts_late_is_waited_for() {
-    let database = TestDatabase::create().await;
+    let database = TestDatabase::create_empty().await;
     database.remove().await.unwrap();
     let impatient = Server::start(&Config::local(&database.url)).await;
     assert!(impatient.is_err());
@@ -174,7 +174,7 @@ async fn a_backup_is_made_while_shots_come_and_restores_into_an_empty_database_a
     let stage = Stage::demo().await;
     let (folder, empty) = (
         std::env::temp_dir().join(format!("tally-backup-{}", uuid::Uuid::now_v7())),
-        TestDatabase::create().await,
+        TestDatabase::create_empty().await,
     );
     std::fs::create_dir(&folder).unwrap();
     let at = |name: &str| folder.join(name).display().to_string();

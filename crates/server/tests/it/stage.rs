@@ -1,5 +1,7 @@
 //! A server in this process on free ports, with a database of its own.
 
+use argon2::password_hash::{PasswordHasher, SaltString};
+use argon2::{Algorithm, Argon2, Params, Version};
 use reqwest::header::{COOKIE, SET_COOKIE};
 use serde_json::{Value, json};
 use sha2::{Digest, Sha256};
@@ -9,6 +11,7 @@ use tally_formats::device_line::NOT_NOW;
 use tally_server::server::{Config, Server};
 use tally_sim::scenario::{PASSWORD as DEMO_PASSWORD, SIGN_IN_NAME as DEMO_SIGN_IN};
 use tally_store::Store;
+use tally_store::school::people::Founder;
 use tally_store::testing::TestDatabase;
 use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader, Lines};
 use tokio::net::TcpStream;
@@ -34,6 +37,28 @@ pub const BLOCK: &str = "01890000-0000-7000-8000-000000000003";
 /// What the owner of a stage's school signs in with.
 pub const OWNER: &str = "owner";
 pub const PASSWORD: &str = "four plain words";
+
+/// Founds a school in an empty database.
+async fn found(url: &str) {
+    let founder = Founder {
+        school: "Test school",
+        name: "Orla Finch",
+        sign_in_name: OWNER,
+        password_hash: Some(&cheap_hash(PASSWORD)),
+    };
+    let store = Store::open(url).await.unwrap();
+    store.set_up(founder).await.unwrap();
+}
+
+/// A hash that costs next to nothing, for people whom tests make.
+fn cheap_hash(password: &str) -> String {
+    let cheap = Params::new(Params::MIN_M_COST, 1, 1, None).unwrap();
+    let salt = SaltString::from_b64("c2FsdHNhbHRzYWx0").unwrap();
+    Argon2::new(Algorithm::Argon2id, Version::V0x13, cheap)
+        .hash_password(password.as_bytes(), &salt)
+        .unwrap()
+        .to_string()
+}
 
 impl Stage {
     /// A school with two devices and nothing else.
@@ -61,26 +86,26 @@ impl Stage {
 
     /// The demo school, with its owner signed in.
     pub async fn demo() -> Stage {
-        let mut stage = Stage::unfounded().await;
-        let store = Store::open(&stage.url).await.unwrap();
-        tally_server::cli::demo::load(&store).await.unwrap();
+        let database = TestDatabase::create_like("demo", async |url| {
+            let store = Store::open(url).await.unwrap();
+            tally_server::cli::demo::load(&store).await.unwrap();
+        });
+        let mut stage = Stage::on(database.await).await;
         stage.http = stage.signed_in(DEMO_SIGN_IN, DEMO_PASSWORD).await;
         stage
     }
 
     /// An empty school, with its owner signed in.
     pub async fn bare() -> Stage {
-        Stage::unfounded().await.founded().await
+        let database = TestDatabase::create_like("founded", found);
+        Stage::founded_on(database.await).await
     }
 
-    async fn founded(mut self) -> Stage {
-        let school = json!({
-            "school": "Test school", "name": "Orla Finch",
-            "sign_in_name": OWNER, "password": PASSWORD,
-        });
-        assert_eq!(self.post("/set-up", &school).await.0, 201);
-        self.http = self.signed_in(OWNER, PASSWORD).await;
-        self
+    /// The same on a database that has a school already.
+    async fn founded_on(database: TestDatabase) -> Stage {
+        let mut stage = Stage::on(database).await;
+        stage.http = stage.signed_in(OWNER, PASSWORD).await;
+        stage
     }
 
     /// The cookie that signs somebody in, as it is set.
@@ -145,7 +170,8 @@ impl Stage {
     /// databases.
     pub async fn with_session_on(server: String) -> Stage {
         let database = TestDatabase::create_on(server).await;
-        let stage = Stage::on(database).await.founded().await;
+        found(&database.url).await;
+        let stage = Stage::founded_on(database).await;
         stage.equipped().await.begun().await
     }
 

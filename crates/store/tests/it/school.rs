@@ -9,7 +9,7 @@ use uuid::Uuid;
 
 #[tokio::test(flavor = "multi_thread")]
 async fn two_servers_that_start_together_migrate_once_and_found_one_school() {
-    let database = TestDatabase::create().await;
+    let database = TestDatabase::create_empty().await;
     let (one, other) = tokio::join!(Store::open(&database.url), Store::open(&database.url));
     let (one, other) = (one.unwrap(), other.unwrap());
     let (first, second) = tokio::join!(one.found_school("A", "B"), other.found_school("A", "B"));

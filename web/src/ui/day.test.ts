@@ -1,0 +1,15 @@
+import { expect, it } from "vitest";
+import { clock, day } from "./day";
+
+const MOMENT = "2026-04-18T22:30:15Z";
+
+it("tells a moment by the day and the clock of the place where it was", () => {
+  expect(day(MOMENT, "UTC")).toBe("18 April 2026");
+  expect(day(MOMENT, "Asia/Tokyo")).toBe("19 April 2026");
+  expect(clock(MOMENT, "Asia/Tokyo")).toBe("07:30:15");
+});
+
+it("tells a zone that nobody knows as UTC instead of breaking the page", () => {
+  expect(day(MOMENT, "Mars/Phobos")).toBe("18 April 2026 UTC");
+  expect(clock(MOMENT, "")).toBe("22:30:15 UTC");
+});
