@@ -12,4 +12,5 @@ pub mod landing;
 pub mod mark;
 pub mod reading;
 pub mod standing;
+pub mod told;
 pub mod useful_flight;

@@ -13,9 +13,9 @@ use crate::physics::launch::Launch;
 use crate::reach::window::{
     Aim, Freedom, MAP_LAUNCH_DEG, Map, Question, Range, Speed, best, deliverable, map,
 };
-use crate::shots::expected_carry::launch_of;
 use crate::shots::reading::Provenance;
 use crate::shots::standing::{Shot, Standing};
+use crate::shots::told::launch_of;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::invalid::{Invalid, within};
 use crate::vocabulary::quantity::Quantity;

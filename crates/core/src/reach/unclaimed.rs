@@ -188,6 +188,8 @@ impl Attainable {
 pub struct Claim {
     /// How it left.
     pub launch: Launch,
+    /// Carry of that launch in the air it was hit in, m, when it was flown already.
+    pub flown: Option<f64>,
     /// Carry as seen, m.
     pub carry: Option<f64>,
     /// The launch that could be had.
@@ -241,7 +243,9 @@ fn carries(claim: &Claim, here: &Air, reference: &Air) -> Vec<f64> {
         .fold(0, |set, lever| set | 1 << (*lever as usize));
     let mut carries = Vec::with_capacity(1 << Lever::ALL.len());
     for pulled in 0..1_usize << Lever::ALL.len() {
-        let carry = if pulled & !active == 0 {
+        let carry = if let (0, Some(flown)) = (pulled, claim.flown) {
+            flown
+        } else if pulled & !active == 0 {
             let launch = pull(&claim.launch, &claim.attainable, pulled);
             let air = if has(pulled, Lever::Conditions) {
                 reference
@@ -298,6 +302,7 @@ mod tests {
         let attainable = Attainable::over(Club::Driver, 40.0, 50.0).unwrap();
         Claim {
             launch,
+            flown: None,
             carry: None,
             attainable: attainable.at(44.0),
         }

@@ -5,10 +5,10 @@ use crate::physics::conditions::Conditions;
 use crate::session::last_time::LastTime;
 use crate::session::plan::{Met, PlannedBlock, Target};
 use crate::session::purpose::Purpose;
-use crate::shots::doubt::{Doubt, doubts};
+use crate::shots::doubt::Doubt;
 use crate::shots::mark::Decision;
 use crate::shots::reading::Reading;
-use crate::shots::standing::{Standing, standing_with};
+use crate::shots::standing::{Judged, Standing};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use serde::Serialize;
@@ -148,13 +148,21 @@ pub fn hit(question: &Question<'_>) -> HitReport {
 fn judge(shot: &HitShot<'_>, question: &Question<'_>) -> JudgedShot {
     let block = question.blocks.get(shot.block);
     let club = block.and_then(|b| b.club).unwrap_or(question.club);
-    let doubts = doubts(shot.reading, club, &question.conditions, question.rules);
+    let Judged {
+        doubts, standing, ..
+    } = Judged::of(
+        shot.reading,
+        shot.decision,
+        club,
+        &question.conditions,
+        question.rules,
+    );
     let met = block.and_then(|b| b.target).and_then(|target| {
         let value = shot.reading.get(target.quantity)?;
         Some(target.judge(value))
     });
     JudgedShot {
-        standing: standing_with(shot.decision, &doubts),
+        standing,
         doubts,
         met,
         beside_last: None,

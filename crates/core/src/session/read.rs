@@ -10,12 +10,12 @@ mod verdict;
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
 use crate::reach::unclaimed::Unclaimed;
-use crate::shots::doubt::{Doubt, doubts};
-use crate::shots::expected_carry::{Expected, by_club_speed, by_launch};
+use crate::shots::doubt::Doubt;
+use crate::shots::expected_carry::{Expected, by_club_speed, by_flight};
 use crate::shots::reading::Provenance;
+use crate::shots::standing::Judged;
 use crate::shots::standing::Shot;
 use crate::shots::standing::Standing;
-use crate::shots::standing::standing_with;
 use crate::shots::useful_flight::{Failed, failed};
 use crate::statistics::own_line::{Band, OwnLine};
 use crate::statistics::summary::{Summary, summarise};
@@ -25,6 +25,7 @@ use crate::verdicts::working::Working;
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
+use rayon::prelude::*;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -136,10 +137,26 @@ pub struct Report {
 
 /// Reads a session.
 pub fn read(question: &Question<'_>) -> Report {
+    // Everything that follows reads from what is worked out here, once for each shot.
+    let judged: Vec<Judged> = question
+        .shots
+        .par_iter()
+        .map(|shot| {
+            let (conditions, rules) = (&question.conditions, &question.rules);
+            Judged::of(
+                &shot.reading,
+                shot.decision,
+                question.club,
+                conditions,
+                rules,
+            )
+        })
+        .collect();
     let mut shots: Vec<_> = question
         .shots
         .iter()
-        .map(|shot| read_shot(shot, question))
+        .zip(&judged)
+        .map(|(shot, judged)| read_shot(shot, judged, question))
         .collect();
     let own_line = own_line(question, &shots);
     for (read, shot) in shots.iter_mut().zip(question.shots) {
@@ -147,7 +164,7 @@ pub fn read(question: &Question<'_>) -> Report {
         let line = own_line.as_ref().ok().copied();
         read.by_own_line = line.zip(speed).and_then(|(line, speed)| line.at(speed));
     }
-    claims::claim(question, &mut shots);
+    claims::claim(question, &judged, &mut shots);
     let mut counts = Counts::default();
     for shot in &shots {
         match shot.standing {
@@ -202,34 +219,23 @@ fn own_line(
     OwnLine::fit(&kept, question.rules.interval_level)
 }
 
-fn read_shot(shot: &Shot, question: &Question<'_>) -> ShotRead {
-    let doubts = doubts(
-        &shot.reading,
-        question.club,
-        &question.conditions,
-        &question.rules,
-    );
-    let standing = standing_with(shot.decision, &doubts);
-    let by_club_speed = by_club_speed(
-        &shot.reading,
-        question.club,
-        &question.conditions,
-        &question.rules,
-    )
-    .ok();
-    let carry = shot.reading.get(Quantity::Carry);
+fn read_shot(shot: &Shot, judged: &Judged, question: &Question<'_>) -> ShotRead {
+    let (reading, told) = (&shot.reading, &judged.told);
+    let Question {
+        club,
+        conditions,
+        rules,
+        ..
+    } = question;
+    let by_club_speed = by_club_speed(reading, *club, conditions, rules).ok();
+    let carry = reading.get(Quantity::Carry);
     ShotRead {
-        standing,
-        doubts,
+        standing: judged.standing,
+        doubts: judged.doubts.clone(),
         by_club_speed,
-        by_launch: by_launch(&shot.reading, &question.conditions).ok(),
+        by_launch: by_flight(told),
         by_own_line: None,
-        failed: failed(
-            &shot.reading,
-            question.club,
-            &question.conditions,
-            &question.rules,
-        ),
+        failed: failed(reading, told.flight.as_ref(), *club, rules),
         unclaimed: None,
         gap: carry.zip(by_club_speed).map(|(c, e)| c - e.carry),
     }
@@ -484,8 +490,7 @@ mod tests {
     #[test]
     fn identical_shots_give_numbers_not_nan() {
         let report = ask(&vec![shot(85.0, 170.0); 5]);
-        let json = serde_json::to_string(&report).unwrap();
-        assert!(!json.contains("NaN"));
+        assert!(!format!("{report:?}").contains("NaN"));
         assert_eq!(report.verdict.kind, VerdictKind::Same);
     }
 

@@ -8,11 +8,10 @@
 
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
-use crate::physics::flight::{Flight, fly};
-use crate::physics::impact::{Delivery, strike};
+use crate::physics::flight::Flight;
 use crate::physics::launch::Launch;
-use crate::shots::expected_carry::launch_of;
 use crate::shots::reading::{Provenance, Reading};
+use crate::shots::told::Told;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
@@ -36,39 +35,24 @@ pub fn doubts(
     conditions: &Conditions,
     rules: &HouseRules,
 ) -> Vec<Doubt> {
-    let flight = launch_of(reading)
-        .ok()
-        .and_then(|(launch, _)| fly(&launch, conditions).ok());
-    let given = delivery_of(reading).and_then(|d| Some((d, strike(&d, &club.head()).ok()?)));
-    let given = given.as_ref();
+    doubts_told(reading, &Told::of(reading, club, conditions), rules)
+}
+
+/// The same from what was worked out already.
+pub(crate) fn doubts_told(reading: &Reading, told: &Told, rules: &HouseRules) -> Vec<Doubt> {
+    let flight = told.flight.as_ref();
+    let struck = told.struck.as_ref();
     [
         impossible_smash(reading, rules),
-        flight.and_then(|flight| unexplained_carry(reading, &flight, rules)),
-        flight.and_then(|flight| unexplained_curve(reading, &flight, rules)),
-        given.and_then(|(_, launch)| unexplained_ball_speed(reading, launch, rules)),
-        given.and_then(|(_, launch)| unexplained_spin(reading, launch, rules)),
-        given.and_then(|(_, launch)| unexplained_axis(reading, launch, rules)),
+        flight.and_then(|flight| unexplained_carry(reading, flight, rules)),
+        flight.and_then(|flight| unexplained_curve(reading, flight, rules)),
+        struck.and_then(|launch| unexplained_ball_speed(reading, launch, rules)),
+        struck.and_then(|launch| unexplained_spin(reading, launch, rules)),
+        struck.and_then(|launch| unexplained_axis(reading, launch, rules)),
     ]
     .into_iter()
     .flatten()
     .collect()
-}
-
-/// The delivery in a reading, when it also tells where the ball met the face: without
-/// that, a mishit could look like a misreading.
-fn delivery_of(reading: &Reading) -> Option<Delivery> {
-    let value = |quantity| reading.get(quantity);
-    Some(Delivery {
-        impact_toe: value(Quantity::ImpactToe)?,
-        impact_high: value(Quantity::ImpactHigh)?,
-        club_path_deg: value(Quantity::ClubPath).unwrap_or_default(),
-        face_angle_deg: value(Quantity::FaceAngle).unwrap_or_default(),
-        ..Delivery::straight(
-            value(Quantity::ClubSpeed)?,
-            value(Quantity::AngleOfAttack)?,
-            value(Quantity::DynamicLoft)?,
-        )
-    })
 }
 
 fn impossible_smash(reading: &Reading, rules: &HouseRules) -> Option<Doubt> {
@@ -168,6 +152,8 @@ fn unexplained_axis(reading: &Reading, launch: &Launch, rules: &HouseRules) -> O
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::physics::flight::fly;
+    use crate::physics::impact::{Delivery, strike};
     use crate::vocabulary::units::{MPH, Units, YARD};
 
     fn reading(club_mph: f64, ball_mph: f64, spin: f64, carry_yd: f64) -> Reading {

@@ -8,8 +8,8 @@
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
 use crate::physics::flight::fly;
-use crate::physics::launch::Launch;
 use crate::shots::reading::{Provenance, Reading};
+use crate::shots::told::{NoExpectation, Told, launch_of};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::invalid::Invalid;
 use crate::vocabulary::quantity::Quantity;
@@ -23,17 +23,6 @@ pub struct Expected {
     pub carry: f64,
     /// Whether a value that the device only calculated went into it.
     pub rests_on_calculated: bool,
-}
-
-/// Why there is no expectation.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
-pub enum NoExpectation {
-    /// The reading lacks a value that the school needs.
-    #[error("no {0} in the reading")]
-    Missing(&'static str),
-    /// A value lies outside the model's domain.
-    #[error(transparent)]
-    OutOfDomain(#[from] Invalid),
 }
 
 /// How much further the same sound strike carries in these conditions than in
@@ -66,29 +55,6 @@ pub fn by_club_speed(
     })
 }
 
-/// The launch in a reading, and whether a value of it was only calculated. Direction
-/// and axis count as zero when the device gives none.
-///
-/// # Errors
-/// [`NoExpectation`] without ball speed, launch angle or spin rate.
-pub fn launch_of(reading: &Reading) -> Result<(Launch, bool), NoExpectation> {
-    let needed = |quantity, name| reading.value(quantity).ok_or(NoExpectation::Missing(name));
-    let speed = needed(Quantity::BallSpeed, "ball speed")?;
-    let launch = needed(Quantity::LaunchAngle, "launch angle")?;
-    let spin = needed(Quantity::SpinRate, "spin rate")?;
-    let calculated = [speed, launch, spin]
-        .iter()
-        .any(|v| v.from == Provenance::Calculated);
-    let launch = Launch {
-        ball_speed: speed.si,
-        launch_angle_deg: launch.si,
-        launch_direction_deg: reading.get(Quantity::LaunchDirection).unwrap_or(0.0),
-        spin_rate_rpm: spin.si,
-        spin_axis_deg: reading.get(Quantity::SpinAxis).unwrap_or(0.0),
-    };
-    Ok((launch, calculated))
-}
-
 /// Expected carry from ball speed, launch and spin by the flight model.
 ///
 /// # Errors
@@ -98,6 +64,14 @@ pub fn by_launch(reading: &Reading, conditions: &Conditions) -> Result<Expected,
     Ok(Expected {
         carry: fly(&launch, conditions)?.carry,
         rests_on_calculated,
+    })
+}
+
+/// The same from what was worked out already.
+pub(crate) fn by_flight(told: &Told) -> Option<Expected> {
+    told.flight.map(|flight| Expected {
+        carry: flight.carry,
+        rests_on_calculated: told.calculated,
     })
 }
 

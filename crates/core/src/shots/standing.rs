@@ -2,9 +2,10 @@
 
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
-use crate::shots::doubt::{Doubt, doubts};
+use crate::shots::doubt::{Doubt, doubts_told};
 use crate::shots::mark::Decision;
 use crate::shots::reading::Reading;
+use crate::shots::told::Told;
 use crate::verdicts::house_rules::HouseRules;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -30,19 +31,43 @@ pub struct Shot {
     pub decision: Option<Decision>,
 }
 
-/// How a shot hit in `conditions` stands in the figures.
-pub fn standing(shot: &Shot, club: Club, conditions: &Conditions, rules: &HouseRules) -> Standing {
-    standing_with(
-        shot.decision,
-        &doubts(&shot.reading, club, conditions, rules),
-    )
+/// A shot judged: what its reading tells, what is doubted of it, and how it stands.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Judged {
+    /// What its reading tells.
+    pub told: Told,
+    /// Why it is doubted; told even when the coach keeps it.
+    pub doubts: Vec<Doubt>,
+    /// How it stands in the figures.
+    pub standing: Standing,
 }
 
-pub(crate) fn standing_with(decision: Option<Decision>, doubts: &[Doubt]) -> Standing {
-    match decision {
-        Some(Decision::Keep) => Standing::Kept,
-        Some(Decision::SetAside) => Standing::SetAside,
-        None if doubts.is_empty() => Standing::Kept,
-        None => Standing::Doubtful,
+impl Judged {
+    /// Judges a reading of a shot hit with `club` in `conditions`.
+    pub fn of(
+        reading: &Reading,
+        decision: Option<Decision>,
+        club: Club,
+        conditions: &Conditions,
+        rules: &HouseRules,
+    ) -> Judged {
+        let told = Told::of(reading, club, conditions);
+        let doubts = doubts_told(reading, &told, rules);
+        let standing = match decision {
+            Some(Decision::Keep) => Standing::Kept,
+            Some(Decision::SetAside) => Standing::SetAside,
+            None if doubts.is_empty() => Standing::Kept,
+            None => Standing::Doubtful,
+        };
+        Judged {
+            told,
+            doubts,
+            standing,
+        }
     }
+}
+
+/// How a shot hit in `conditions` stands in the figures.
+pub fn standing(shot: &Shot, club: Club, conditions: &Conditions, rules: &HouseRules) -> Standing {
+    Judged::of(&shot.reading, shot.decision, club, conditions, rules).standing
 }

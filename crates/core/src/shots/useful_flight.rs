@@ -5,9 +5,7 @@
 //! flight of the shot's own launch.
 
 use crate::physics::club::Club;
-use crate::physics::conditions::Conditions;
-use crate::physics::flight::fly;
-use crate::shots::expected_carry::launch_of;
+use crate::physics::flight::Flight;
 use crate::shots::reading::Reading;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
@@ -42,15 +40,13 @@ pub struct Failed {
 }
 
 /// Every check that `reading` fails; a check whose values are missing fails nothing.
+/// `flight` is that of the reading's own launch, when it has one.
 pub fn failed(
     reading: &Reading,
+    flight: Option<&Flight>,
     club: Club,
-    conditions: &Conditions,
     rules: &HouseRules,
 ) -> Vec<Failed> {
-    let flight = launch_of(reading)
-        .ok()
-        .and_then(|(launch, _)| fly(&launch, conditions).ok());
     let speed = reading.get(Quantity::ClubSpeed);
     let apex = reading.get(Quantity::Apex).or(flight.map(|f| f.apex));
     let landing = reading
@@ -122,7 +118,9 @@ fn against(words: &str, value: f64, least: f64, dimension: Dimension) -> Sentenc
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::physics::conditions::Conditions;
     use crate::shots::reading::Provenance;
+    use crate::shots::told::Told;
     use crate::vocabulary::units::{FOOT, MPH, Units};
 
     fn iron(values: &[(Quantity, f64)]) -> Vec<String> {
@@ -132,7 +130,8 @@ mod tests {
             reading.set(*quantity, *si, Provenance::Measured);
         }
         let rules = HouseRules::default();
-        failed(&reading, Club::Iron6, &Conditions::REFERENCE, &rules)
+        let told = Told::of(&reading, Club::Iron6, &Conditions::REFERENCE);
+        failed(&reading, told.flight.as_ref(), Club::Iron6, &rules)
             .iter()
             .map(|f| f.sentence.show(Units::MphYd))
             .collect()

@@ -4,28 +4,25 @@
 //! the distance left, and those the strokes still to play ([`crate::trials::strokes`]). What few
 //! balls do not tell of a pattern goes into the interval.
 
+mod weigh;
+mod words;
+
+pub(crate) use weigh::{best_chances, spread_points, strokes_of};
+
 use crate::shots::ball::Ball;
-use crate::shots::landing::{Moments, Normal2, Posterior, interval};
 use crate::statistics::summary::Estimate;
 use crate::trials::strokes::{Lie, expected_strokes};
 use crate::verdicts::house_rules::HouseRules;
-use crate::verdicts::verdict::{Verdict, VerdictKind};
-use crate::verdicts::working::{Working, figure_row, level_row, row};
+use crate::verdicts::verdict::Verdict;
 use crate::vocabulary::invalid::{Invalid, within};
-use crate::vocabulary::quantity::Quantity;
-use crate::vocabulary::sentence::Sentence;
-use crate::vocabulary::units::Dimension;
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
-use statrs::distribution::{ContinuousCDF, Normal};
+use statrs::distribution::ContinuousCDF;
+use std::ops::RangeInclusive;
 use utoipa::ToSchema;
 
 /// Balls that a choice needs.
 pub const LEAST_BALLS: usize = 3;
-/// Points at which a pattern is laid on the hole.
-const POINTS: usize = 48;
-const SEED: u64 = 20_120_401;
-
 /// What waits beside or across the fairway.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -85,6 +82,26 @@ pub struct Hole {
 const USUAL_LENGTH: f64 = 400.0 * crate::vocabulary::units::YARD;
 
 impl Hole {
+    /// Lengths that a hole may have, m.
+    pub const LENGTH: RangeInclusive<f64> = 50.0..=700.0;
+    /// Widths that its fairway may have, m.
+    pub const FAIRWAY_WIDTH: RangeInclusive<f64> = 1.0..=200.0;
+
+    /// Where trouble along a side may begin, m from the middle: beside the fairway.
+    pub fn side_from(&self) -> RangeInclusive<f64> {
+        (self.fairway_width / 2.0).max(0.5)..=300.0
+    }
+
+    /// Where trouble across may begin, m from the tee.
+    pub fn across_from(&self) -> RangeInclusive<f64> {
+        5.0..=self.length.max(6.0)
+    }
+
+    /// Where trouble across that begins at `from` may end, m from the tee.
+    pub fn across_to(from: f64) -> RangeInclusive<f64> {
+        from + 1.0..=*Self::LENGTH.end()
+    }
+
     /// An open hole of a usual length with the house's fairway.
     pub fn usual(rules: &HouseRules) -> Hole {
         Hole {
@@ -102,25 +119,28 @@ impl Hole {
     /// Every [`Invalid`] field, named as `hole.left.from`.
     pub fn check(&self) -> Result<(), Vec<Invalid>> {
         let mut troubles = Vec::new();
-        let mut look = |field: &str, value: f64, range: std::ops::RangeInclusive<f64>| {
+        let mut look = |field: &str, value: f64, range: RangeInclusive<f64>| {
             if let Err(why) = within(field, value, range, "m") {
                 troubles.push(why);
             }
         };
-        look("hole.length", self.length, 50.0..=700.0);
-        look("hole.fairway_width", self.fairway_width, 1.0..=200.0);
-        let half = self.fairway_width / 2.0;
+        look("hole.length", self.length, Self::LENGTH);
+        look(
+            "hole.fairway_width",
+            self.fairway_width,
+            Self::FAIRWAY_WIDTH,
+        );
         for (field, side) in [
             ("hole.left.from", self.left),
             ("hole.right.from", self.right),
         ] {
             if let Some(side) = side {
-                look(field, side.from, half.max(0.5)..=300.0);
+                look(field, side.from, self.side_from());
             }
         }
         if let Some(across) = self.across {
-            look("hole.across.from", across.from, 5.0..=self.length.max(6.0));
-            look("hole.across.to", across.to, across.from + 1.0..=700.0);
+            look("hole.across.from", across.from, self.across_from());
+            look("hole.across.to", across.to, Self::across_to(across.from));
         }
         if troubles.is_empty() {
             Ok(())
@@ -227,15 +247,6 @@ pub struct HoleReport {
     pub best: Option<usize>,
 }
 
-/// A pattern with what a pattern cannot tell: how far carry and total lie apart.
-struct Weighed {
-    posterior: Posterior,
-    run: f64,
-    carry: f64,
-    side_spread: f64,
-    n: usize,
-}
-
 /// Weighs the choices on a hole by a criterion.
 ///
 /// # Errors
@@ -251,331 +262,17 @@ pub fn hole(
         let why = Invalid::missing("choices", "choose at least one effort or club");
         return Err(vec![why]);
     }
-    let weighed: Vec<Option<Weighed>> = choices.iter().map(weigh).collect();
-    Ok(report(hole, choices, &weighed, criterion, rules))
-}
-
-fn weigh(choice: &Choice) -> Option<Weighed> {
-    let balls = choice.balls.iter().filter(|ball| ball.plays());
-    let rows: Vec<([f64; 2], Option<f64>)> = balls
-        .filter_map(|ball| {
-            let point = crate::shots::landing::landed(ball)?;
-            Some((
-                point,
-                ball.reading.get(Quantity::Total).map(|t| t - point[1]),
-            ))
-        })
-        .collect();
-    if rows.len() < LEAST_BALLS {
-        return None;
-    }
-    let points: Vec<[f64; 2]> = rows.iter().map(|(point, _)| *point).collect();
-    let moments = Moments::of(&points)?;
-    let runs: Vec<f64> = rows.iter().filter_map(|(_, run)| *run).collect();
-    Some(Weighed {
-        posterior: Posterior::of(&moments, SEED),
-        run: if runs.is_empty() {
-            0.0
-        } else {
-            runs.iter().sum::<f64>() / runs.len() as f64
-        },
-        carry: moments.mean[1],
-        side_spread: moments.covariance(0, 0).sqrt(),
-        n: rows.len(),
-    })
-}
-
-/// Expected strokes of one pattern on a hole, the tee shot included.
-pub(crate) fn strokes_of(
-    pattern: &Normal2,
-    run: f64,
-    hole: &Hole,
-    rules: &HouseRules,
-    points: &[[f64; 2]],
-) -> f64 {
-    let sum: f64 = points
-        .iter()
-        .map(|z| {
-            let [side, carry] = pattern.at(*z);
-            hole.after(side, carry, carry + run, rules)
-        })
-        .sum();
-    1.0 + sum / points.len() as f64
-}
-
-/// Points that fill a bivariate normal evenly (Halton 1960, bases 2 and 3).
-pub(crate) fn spread_points() -> Vec<[f64; 2]> {
-    let normal = Normal::standard();
-    let radical = |mut i: usize, base: usize| {
-        let (mut share, mut sum) = (1.0 / base as f64, 0.0);
-        while i > 0 {
-            sum += share * (i % base) as f64;
-            i /= base;
-            share /= base as f64;
-        }
-        sum
-    };
-    // Each with its mirror image, so that left and right weigh the same.
-    (1..=POINTS / 2)
-        .map(|i| [2, 3].map(|base| normal.inverse_cdf(radical(i, base))))
-        .flat_map(|[side, along]| [[side, along], [-side, along]])
-        .collect()
-}
-
-fn report(
-    hole: &Hole,
-    choices: &[Choice],
-    weighed: &[Option<Weighed>],
-    criterion: Criterion,
-    rules: &HouseRules,
-) -> HoleReport {
-    let level = rules.interval_level;
-    let points = spread_points();
-    // For each choice and draw: strokes, fairway chance and carry.
-    let draws: Vec<Option<[Vec<f64>; 3]>> = weighed
-        .iter()
-        .map(|choice| {
-            let choice = choice.as_ref()?;
-            let of = |value: &(dyn Fn(&Normal2) -> f64 + Sync)| -> Vec<f64> {
-                choice.posterior.0.par_iter().map(value).collect()
-            };
-            Some([
-                of(&|p| strokes_of(p, choice.run, hole, rules, &points)),
-                of(&|p| p.within(hole.fairway_width / 2.0)),
-                of(&|p| p.at([0.0, 0.0])[1]),
-            ])
-        })
-        .collect();
-    // The larger the better, whatever the criterion.
-    let merits: Vec<Option<Vec<f64>>> = draws
-        .iter()
-        .map(|choice| {
-            let [strokes, fairway, carry] = choice.as_ref()?;
-            Some(match criterion {
-                Criterion::Strokes => strokes.iter().map(|s| -s).collect(),
-                Criterion::Fairway => fairway.clone(),
-                Criterion::Distance => carry.clone(),
-            })
-        })
-        .collect();
-    let chances = best_chances(&merits);
-    let mean = |merit: &Vec<f64>| merit.iter().sum::<f64>() / merit.len() as f64;
-    let best = merits
-        .iter()
-        .enumerate()
-        .filter_map(|(i, merit)| Some((i, mean(merit.as_ref()?))))
-        .max_by(|a, b| a.1.total_cmp(&b.1).then(b.0.cmp(&a.0)))
-        .map(|(i, _)| i);
-    let read: Vec<ChoiceRead> = choices
-        .iter()
-        .zip(weighed)
-        .zip(&draws)
-        .zip(&chances)
-        .map(|(((choice, weighed), draws), chance)| {
-            let n = weighed.as_ref().map_or_else(
-                || choice.balls.iter().filter(|b| b.plays()).count(),
-                |w| w.n,
-            );
-            let told = |i: usize| {
-                let mut values = draws.as_ref()?[i].clone();
-                Some(Estimate {
-                    n,
-                    ..interval(&mut values, level)
-                })
-            };
-            ChoiceRead {
-                label: choice.label.clone(),
-                n,
-                carry: weighed.as_ref().map(|w| w.carry),
-                side_spread: weighed.as_ref().map(|w| w.side_spread),
-                fairway: told(1),
-                strokes: told(0),
-                best: *chance,
-            }
-        })
-        .collect();
-    let verdict = verdict(hole, &read, best, criterion, rules);
-    HoleReport {
-        interval_level: level,
-        criterion,
-        verdict,
-        choices: read,
-        best,
-    }
-}
-
-/// How often each choice is the best over the draws. Draws of different choices are
-/// independent, so each is set beside a shifted row of the others.
-pub(crate) fn best_chances(merits: &[Option<Vec<f64>>]) -> Vec<Option<f64>> {
-    let Some(n) = merits.iter().flatten().map(Vec::len).min() else {
-        return vec![None; merits.len()];
-    };
-    // A step that shares no factor with the number of draws visits each of them.
-    let place =
-        |choice: usize, draw: usize| (draw * (2 * choice + 1) * 3 + 7 * choice * choice) % n;
-    let mut wins = vec![0usize; merits.len()];
-    for draw in 0..n {
-        let winner = merits
-            .iter()
-            .enumerate()
-            .filter_map(|(i, m)| Some((i, m.as_ref()?[place(i, draw)])))
-            .max_by(|a, b| a.1.total_cmp(&b.1).then(b.0.cmp(&a.0)));
-        if let Some((i, _)) = winner {
-            wins[i] += 1;
-        }
-    }
-    merits
-        .iter()
-        .zip(wins)
-        .map(|(merit, wins)| merit.as_ref().map(|_| wins as f64 / n as f64))
-        .collect()
-}
-
-fn verdict(
-    hole: &Hole,
-    choices: &[ChoiceRead],
-    best: Option<usize>,
-    criterion: Criterion,
-    rules: &HouseRules,
-) -> Verdict {
-    let working = working(hole, choices, rules);
-    let balls = choices.iter().map(|choice| choice.n);
-    let (fewest, most) = (balls.clone().min().unwrap_or(0), balls.max().unwrap_or(0));
-    let detail = Sentence::of(format!(
-        "{} · {:.0} % intervals · mishits that were set aside count here",
-        if fewest == most {
-            format!("{most} balls of each")
-        } else {
-            format!("{fewest} to {most} balls of each")
-        },
-        rules.interval_level * 100.0
-    ));
-    let told = best.and_then(|i| {
-        let choice = &choices[i];
-        Some((choice, choice.best?, choice.strokes?, choice.fairway?))
-    });
-    let Some((choice, chance, strokes, fairway)) = told else {
-        return Verdict {
-            kind: VerdictKind::CannotTellYet,
-            sentence: Sentence::of(format!(
-                "No choice has {LEAST_BALLS} balls with carry and side; its pattern cannot be laid on the hole yet."
-            )),
-            detail,
-            more_balls: None,
-            working,
-        };
-    };
-    let alone = choices.iter().filter(|c| c.best.is_some()).count() == 1;
-    let sure = !alone && chance >= rules.interval_level;
-    let what = match criterion {
-        Criterion::Strokes => format!("{:.2} strokes expected", strokes.value),
-        Criterion::Fairway => format!("the fairway {:.0} % of the time", fairway.value * 100.0),
-        Criterion::Distance => String::new(),
-    };
-    let label = &choice.label;
-    let sentence = match (alone, sure) {
-        (true, _) => Sentence::of(format!("{label}: ")),
-        (_, true) => Sentence::of(format!("Play {label} here: ")),
-        _ => Sentence::of(format!("{label} looks best here, but it is not sure: ")),
-    };
-    let sentence = match criterion {
-        Criterion::Distance => sentence
-            .figure(choice.carry.unwrap_or_default(), Dimension::Distance)
-            .words(" of carry"),
-        _ => sentence.words(what),
-    };
-    let sentence = if alone {
-        sentence.words(". Choose another to weigh it against.")
-    } else {
-        sentence.words(format!(
-            "; the best of these with a chance of {:.0} %.",
-            chance * 100.0
-        ))
-    };
-    Verdict {
-        kind: if sure {
-            VerdictKind::Yes
-        } else {
-            VerdictKind::CannotTellYet
-        },
-        sentence,
-        detail,
-        more_balls: None,
-        working,
-    }
-}
-
-fn working(hole: &Hole, choices: &[ChoiceRead], rules: &HouseRules) -> Working {
-    let distance = |label: &str, si: f64| figure_row(label, si, Dimension::Distance);
-    let kind = |kind: TroubleKind| match kind {
-        TroubleKind::Trees => "trees",
-        TroubleKind::Sand => "sand",
-        TroubleKind::Water => "water",
-        TroubleKind::OutOfBounds => "out of bounds",
-    };
-    let mut inputs = vec![
-        distance("Length", hole.length),
-        distance("Fairway", hole.fairway_width),
-    ];
-    for (name, side) in [("left", hole.left), ("right", hole.right)] {
-        if let Some(side) = side {
-            let label = format!("{} {name}, from the middle", kind(side.kind));
-            inputs.push(distance(&label, side.from));
-        }
-    }
-    if let Some(across) = hole.across {
-        inputs.push(row(
-            &format!("{} across", kind(across.kind)),
-            Sentence::default()
-                .bare(across.from, Dimension::Distance)
-                .words(" to ")
-                .figure(across.to, Dimension::Distance)
-                .words(" from the tee"),
-        ));
-    }
-    let results = choices.iter().filter_map(|choice| {
-        let (strokes, fairway, best) = (choice.strokes?, choice.fairway?, choice.best?);
-        Some(row(
-            &choice.label,
-            Sentence::of(format!(
-                "{:.2} strokes ({:.2} to {:.2}); fairway {:.0} % ({:.0} to {:.0}); best with a chance of {:.0} %; n {}",
-                strokes.value,
-                strokes.low,
-                strokes.high,
-                fairway.value * 100.0,
-                fairway.low * 100.0,
-                fairway.high * 100.0,
-                best * 100.0,
-                choice.n
-            )),
-        ))
-    });
-    Working {
-        inputs,
-        formula: vec![
-            Sentence::of("A bivariate normal pattern is drawn from what the balls say it may be, laid along the middle of the fairway, and each point of it played out: 1 + strokes still to play from the lie and the distance left."),
-            Sentence::of("Trees leave a recovery; water costs a stroke and a drop beside it; out of bounds costs a stroke and the distance. Run is the mean run of the balls that have a total; without one, a ball stays where it lands."),
-            Sentence::of("Strokes from a lie: 1 + (baseline − 1) × (1 + level / 54), where 54 are the strokes after the first of each hole in a round of the baseline."),
-        ],
-        rules: vec![
-            row(
-                "Strokes a round above the baseline",
-                Sentence::of(format!("{:.0}", rules.player_level)),
-            ),
-            distance("Distance from the hole that is still green", rules.green_radius),
-            level_row(rules.interval_level),
-        ],
-        results: results.collect(),
-        sources: vec![
-            "Baseline: Broadie 2012; losing along the whole hole: Broadie 2008. Patterns: Box & Tiao 1973. Points: Halton 1960.".to_owned(),
-        ],
-    }
+    let weighed: Vec<_> = choices.iter().map(weigh::weigh).collect();
+    Ok(weigh::report(hole, choices, &weighed, criterion, rules))
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::shots::ball::tests::ball;
+    use crate::shots::landing::Normal2;
+    use crate::verdicts::verdict::VerdictKind;
+    use crate::vocabulary::quantity::Quantity;
     use crate::vocabulary::units::{Units, YARD};
 
     const PLAIN: Hole = Hole {

@@ -9,7 +9,7 @@ use crate::physics::conditions::Conditions;
 use crate::physics::normalise::Seen;
 use crate::session::plan::{Met, Target};
 use crate::shots::ball::Ball;
-use crate::shots::expected_carry::launch_of;
+use crate::shots::told::launch_of;
 use crate::statistics::least_squares::{LeastSquares, least_squares};
 use crate::statistics::own_line::{NoLine, OwnLine};
 use crate::statistics::summary::{Estimate, student_t};
@@ -492,10 +492,30 @@ mod tests {
 
     #[test]
     fn sen_s_interval_is_the_one_of_the_published_method() {
-        // x = 1…10, y = x: every slope is 1, and so is the interval.
-        let shots: Vec<_> = (1..=10).map(|i| [f64::from(i), f64::from(i)]).collect();
-        let sen = sen(&shots, 1.0, 0.9);
-        assert!((sen.low - 1.0).abs() < 1e-12 && (sen.high - 1.0).abs() < 1e-12);
+        // By scipy 1.x, stats.theilslopes(y, x, 0.9): 2.00833, 1.95 to 2.08182.
+        let y = [
+            2.1, 3.9, 6.2, 7.8, 10.4, 11.7, 14.3, 15.6, 18.4, 19.9, 21.7, 25.0,
+        ];
+        let shots: Vec<_> = (1..).zip(y).map(|(x, y)| [f64::from(x), y]).collect();
+        let sen = sen(&shots, 2.008_333, 0.9);
+        assert!((sen.low - 1.95).abs() < 1e-9, "{sen:?}");
+        assert!((sen.high - 2.081_818_181).abs() < 1e-8, "{sen:?}");
+    }
+
+    #[test]
+    fn sen_s_interval_narrows_with_more_balls_and_widens_with_the_level() {
+        let shots = |n: i32| -> Vec<[f64; 2]> {
+            let waver = |i: i32| f64::from(i * 7 % 11) - 5.0;
+            (0..n)
+                .map(|i| [f64::from(i), 2.0 * f64::from(i) + waver(i)])
+                .collect()
+        };
+        let width = |n, level| {
+            let told = sen(&shots(n), 2.0, level);
+            told.high - told.low
+        };
+        assert!(width(40, 0.9) < 0.5 * width(12, 0.9));
+        assert!(width(20, 0.8) < width(20, 0.95));
     }
 
     #[test]

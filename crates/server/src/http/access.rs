@@ -180,8 +180,10 @@ pub async fn admit(
         // Whatever is done with them, their records are seen.
         let seen: Vec<Uuid> = player.or(of_session).into_iter().collect();
         coach.has_seen(&seen).await?;
-        // A body may come slowly.
-        coach.store().let_go();
+        // A body may come slowly; who only reads goes on with the connection.
+        if !matches!(parts.method, Method::GET | Method::HEAD) {
+            coach.store().let_go();
+        }
         parts.extensions.insert(coach);
     }
     let answer = next.run(Request::from_parts(parts, body));

@@ -131,6 +131,11 @@ impl Stage {
         self.database.run(statement).await.unwrap();
     }
 
+    /// The first column of a query's rows, as the database's own user.
+    pub async fn ask(&self, sql: &str) -> Vec<String> {
+        self.database.ask(sql).await.unwrap()
+    }
+
     /// A client that is signed in.
     pub async fn signed_in(&self, name: &str, password: &str) -> reqwest::Client {
         let cookie = self.cookie(name, password).await;

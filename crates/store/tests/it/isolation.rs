@@ -4,21 +4,12 @@ use tally_core::school::access::Role;
 use tally_core::school::audited::Audited;
 use tally_store::Store;
 use tally_store::base::signed_in::SignedIn;
+use tally_store::base::tables::{OfAPlayer, Seen, TABLES, Table, secret};
 use tally_store::school::privacy::AuditFilter;
 use tally_store::testing::{
     TestDatabase, change_as_application, count_forgetfully, founded, player,
 };
 use uuid::Uuid;
-
-/// Tables that hold no school's data.
-const NO_SCHOOL_S: [&str; 2] = ["__diesel_schema_migrations", "wrong_try"];
-/// Tables that only the database's own user reads.
-const SECRETS: [&str; 4] = [
-    "credential",
-    "web_session",
-    "wrong_try",
-    "__diesel_schema_migrations",
-];
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_query_that_forgets_its_school_sees_its_own_and_one_without_a_school_nothing() {
@@ -43,7 +34,7 @@ async fn a_query_that_forgets_its_school_sees_its_own_and_one_without_a_school_n
     let wrong = of_south.add_player(north.school_id, &player("Lark")).await;
     assert!(wrong.is_err());
     assert_eq!(count_forgetfully(&of_north, "player").await.unwrap(), 1);
-    for table in SECRETS {
+    for table in secret().chain(["__diesel_schema_migrations"]) {
         assert!(
             count_forgetfully(&of_north, table).await.is_err(),
             "{table} can be read"
@@ -118,25 +109,169 @@ async fn a_coach_sees_their_own_players_and_those_shared_with_them() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn every_table_is_kept_apart_and_every_key_begins_with_its_school() {
+async fn the_list_of_tables_is_what_the_database_holds() {
     let database = TestDatabase::create().await;
-    Store::open(&database.url).await.unwrap();
-    let tables = database
-        .ask("SELECT relname::text FROM pg_class WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace")
-        .await
-        .unwrap();
-    let open = database
+    let listed = |told: fn(&Table) -> String| {
+        let mut all: Vec<String> = TABLES.iter().map(told).collect();
+        all.sort();
+        all
+    };
+    let held = database
         .ask(
-            "SELECT relname::text FROM pg_class c WHERE relkind = 'r'
+            "SELECT relname::text FROM pg_class WHERE relkind = 'r'
              AND relnamespace = 'public'::regnamespace
-             AND NOT (relrowsecurity AND EXISTS (SELECT FROM pg_policy p
-                WHERE p.polrelid = c.oid AND p.polname = 'own_school' AND p.polpermissive))
-             ORDER BY 1",
+             AND relname <> '__diesel_schema_migrations' ORDER BY 1",
         )
         .await
         .unwrap();
-    assert!(tables.len() > 20);
-    assert_eq!(open, NO_SCHOOL_S);
+    assert_eq!(held, listed(|table| table.name.to_owned()));
+
+    let keys = database
+        .ask(
+            "SELECT c.relname || ': ' || (SELECT string_agg(a.attname, ', ' ORDER BY place)
+                FROM unnest(k.conkey) WITH ORDINALITY AS u (n, place)
+                JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = u.n)
+             FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid
+             WHERE k.contype = 'p' AND c.relnamespace = 'public'::regnamespace
+               AND c.relname <> '__diesel_schema_migrations' ORDER BY 1",
+        )
+        .await
+        .unwrap();
+    let key = |table: &Table| {
+        let school = (table.seen != Seen::NoSchool).then_some("school_id");
+        let columns: Vec<&str> = school
+            .into_iter()
+            .chain(table.key.iter().copied())
+            .collect();
+        format!("{}: {}", table.name, columns.join(", "))
+    };
+    assert_eq!(keys, listed(key));
+
+    // Row-level security is on wherever there is a policy, and each policy is the one listed.
+    let policies = database
+        .ask(
+            "SELECT c.relname || ': ' || coalesce((SELECT string_agg(polname, ', ' ORDER BY polname)
+                FROM pg_policy p WHERE p.polrelid = c.oid AND c.relrowsecurity), '')
+             FROM pg_class c WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace
+               AND relname <> '__diesel_schema_migrations' ORDER BY 1",
+        )
+        .await
+        .unwrap();
+    let policy = |table: &Table| format!("{}: {}", table.name, table.seen.policies().join(", "));
+    assert_eq!(policies, listed(policy));
+    let wrong = database
+        .ask(
+            "SELECT c.relname || ' ' || polname FROM pg_policy p JOIN pg_class c ON c.oid = p.polrelid
+             WHERE (polname = 'own_school') <> polpermissive
+                OR pg_get_expr(polqual, polrelid) NOT LIKE
+                    CASE polname WHEN 'own_school' THEN '%school_id = %tally_school()%'
+                                 WHEN 'seen_player' THEN '%tally_coach()%player_id IN%'
+                                 ELSE '%coach_id = %tally_coach()%player_share%' END",
+        )
+        .await
+        .unwrap();
+    assert_eq!(wrong, Vec::<String>::new());
+
+    // Whatever names a player is theirs: it goes with them, but for what must outlive them.
+    let naming = database
+        .ask(
+            "SELECT table_name::text FROM information_schema.columns
+             WHERE table_schema = 'public' AND column_name = 'player_id' ORDER BY 1",
+        )
+        .await
+        .unwrap();
+    let own: Vec<&str> = TABLES
+        .iter()
+        .filter(|table| table.of_a_player == OfAPlayer::Own || table.name == "audit")
+        .map(|table| table.name)
+        .collect();
+    for table in &naming {
+        assert!(
+            own.contains(&table.as_str()),
+            "{table} would be forgotten by an erasure"
+        );
+    }
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_belongs_to_a_player_is_seen_by_those_who_see_the_player() {
+    let database = TestDatabase::create().await;
+    let all = Store::open(&database.url).await.unwrap();
+    let owner = founded(&all, "north").await;
+    let school = owner.school_id;
+    let mut coaches = Vec::new();
+    for name in ["maren", "runa"] {
+        let id = Uuid::now_v7();
+        let added = all.add_person(school, id, Role::Coach, name, name).await;
+        added.unwrap();
+        coaches.push(SignedIn {
+            coach_id: id,
+            role: Role::Coach,
+            ..owner.clone()
+        });
+    }
+    let [maren, runa] = [0, 1].map(|i| all.for_person(&coaches[i]));
+    let wren = player("Wren");
+    maren.add_player(school, &wren).await.unwrap();
+    let coach = coaches[0].coach_id;
+    for (table, columns, values) in [
+        ("bag_club", "id, club", "gen_random_uuid(), 'driver'"),
+        (
+            "target_window",
+            "club, launch_from_deg, launch_to_deg, spin_from_rpm, spin_to_rpm",
+            "'driver', 10, 12, 2000, 3000",
+        ),
+        (
+            "import",
+            "id, coach_id, file_name",
+            "gen_random_uuid(), '{coach}', 'a.csv'",
+        ),
+        (
+            "session",
+            "id, purpose, club, place, altitude_m, temperature_c, humidity_pct, started_at, zone, ball",
+            "gen_random_uuid(), 'benchmark', 'driver', 'Barn', 0, 15, 50, now(), 'UTC', 'premium'",
+        ),
+        (
+            "decision",
+            "id, coach_id, words, verdict, address",
+            "gen_random_uuid(), '{coach}', 'Keep it', '', ''",
+        ),
+        (
+            "player_link",
+            "id, coach_id, token_sha256, decisions, sessions, until",
+            "gen_random_uuid(), '{coach}', '\\x00', true, true, now() + interval '1 day'",
+        ),
+    ] {
+        let values = values.replace("{coach}", &coach.to_string());
+        database
+            .run(&format!(
+                "INSERT INTO {table} (school_id, player_id, {columns}) VALUES ('{school}', '{}', {values})",
+                wren.id
+            ))
+            .await
+            .unwrap();
+    }
+    for table in TABLES
+        .iter()
+        .filter(|table| table.seen == Seen::OfSeenPlayers)
+    {
+        let seen = async |store: &Store| count_forgetfully(store, table.name).await.unwrap();
+        assert_eq!(seen(&maren).await, 1, "{} of her own", table.name);
+        assert_eq!(seen(&runa).await, 0, "{} of another's player", table.name);
+        assert_eq!(
+            seen(&all.for_person(&owner)).await,
+            1,
+            "{} by the owner",
+            table.name
+        );
+    }
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_key_begins_with_its_school() {
+    let database = TestDatabase::create().await;
     // Primary keys, unique ones and those that lead to another table: so a school's rows
     // can be put on one machine of several.
     let elsewhere = database

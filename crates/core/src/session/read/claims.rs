@@ -3,23 +3,23 @@
 use super::{Question, ShotRead};
 use crate::physics::club::Club;
 use crate::reach::unclaimed::{Attainable, Claim, Lever, Unclaimed, split};
-use crate::shots::expected_carry::launch_of;
+use crate::shots::standing::Judged;
 use crate::verdicts::working::{Working, air_row, figure_row, row};
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
 
 /// Splits the unclaimed carry of every shot that has club speed and launch.
-pub(super) fn claim(question: &Question<'_>, reads: &mut [ShotRead]) {
+pub(super) fn claim(question: &Question<'_>, judged: &[Judged], reads: &mut [ShotRead]) {
     let with_launch: Vec<_> = question
         .shots
         .iter()
+        .zip(judged)
         .enumerate()
-        .filter_map(|(i, shot)| {
+        .filter_map(|(i, (shot, judged))| {
             let speed = shot.reading.get(Quantity::ClubSpeed)?;
-            let launch = launch_of(&shot.reading).ok()?.0;
-            launch.check().ok()?;
-            Some((i, speed, launch, shot.reading.get(Quantity::Carry)))
+            let told = judged.told.launch.zip(judged.told.flight)?;
+            Some((i, speed, told, shot.reading.get(Quantity::Carry)))
         })
         .collect();
     let speeds = with_launch.iter().map(|row| row.1);
@@ -35,16 +35,14 @@ pub(super) fn claim(question: &Question<'_>, reads: &mut [ShotRead]) {
     };
     let (rows, claims): (Vec<usize>, Vec<Claim>) = with_launch
         .into_iter()
-        .map(|(i, speed, launch, carry)| {
-            let attainable = attainable.at(speed);
-            (
-                i,
-                Claim {
-                    launch,
-                    carry,
-                    attainable,
-                },
-            )
+        .map(|(i, speed, (launch, flight), carry)| {
+            let claim = Claim {
+                launch,
+                flown: Some(flight.carry),
+                carry,
+                attainable: attainable.at(speed),
+            };
+            (i, claim)
         })
         .filter(|(_, claim)| claim.attainable.check().is_ok())
         .unzip();

@@ -175,7 +175,7 @@ fn what_is_missing_is_said_and_never_a_verdict() {
     let said = |balls: &[(Ball, String)]| {
         let report = read(balls, Criterion::Strokes);
         assert_eq!(report.verdict.kind, VerdictKind::CannotTellYet);
-        assert!(!serde_json::to_string(&report).unwrap().contains("NaN"));
+        assert!(!format!("{report:?}").contains("NaN"));
         report.verdict.sentence.show(Units::MphYd)
     };
     assert!(said(&[]).starts_with("No shots yet"));

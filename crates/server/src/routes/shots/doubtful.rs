@@ -9,9 +9,9 @@ use chrono::{DateTime, Utc};
 use rayon::prelude::*;
 use serde::Serialize;
 use tally_core::physics::club::Club;
-use tally_core::shots::doubt::{Doubt, doubts};
+use tally_core::shots::doubt::Doubt;
 use tally_core::shots::reading::Reading;
-use tally_core::shots::standing::{Standing, standing};
+use tally_core::shots::standing::{Judged, Standing};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_store::shots::hit_sessions::HitSession;
 use utoipa::ToSchema;
@@ -101,12 +101,13 @@ fn waiting_in(hit: &HitSession, rules: &HouseRules) -> Vec<DoubtfulShot> {
     numbered
         .filter_map(|(shot, number)| {
             let club = hit.club_of(shot);
-            let stands = standing(&shot.in_play(), club, &conditions, rules);
-            (stands == Standing::Doubtful).then(|| DoubtfulShot {
+            let decision = shot.marked().decision;
+            let judged = Judged::of(&shot.reading, decision, club, &conditions, rules);
+            (judged.standing == Standing::Doubtful).then(|| DoubtfulShot {
                 shot: shot.id,
                 number,
                 club,
-                doubts: doubts(&shot.reading, club, &conditions, rules),
+                doubts: judged.doubts,
                 devices: shot.sources.iter().map(|s| s.device.clone()).collect(),
                 reading: shot.reading.clone(),
             })

@@ -9,6 +9,7 @@ use crate::routes::trials::comparisons::{SetAsked, sets};
 use crate::state::App;
 use axum::Json;
 use serde::Deserialize;
+use std::ops::RangeInclusive;
 use tally_core::trials::hole::{
     Choice, Criterion, CrossTrouble, Hole, HoleReport, SideTrouble, TroubleKind, hole,
 };
@@ -97,40 +98,44 @@ impl HoleAsked {
     /// Every field that cannot be used, in the unit it was given in.
     pub fn check(&self) -> Result<Hole, Vec<Invalid>> {
         let mut errors = Vec::new();
-        let mut keep = |field: &str, given: &Given, from: f64, to: f64| {
+        let mut keep = |field: &str, given: &Given, range: RangeInclusive<f64>| {
             given
-                .within(Dimension::Distance, field, from..=to)
+                .within(Dimension::Distance, field, range)
                 .unwrap_or_else(|why| {
                     errors.push(why);
                     0.0
                 })
         };
-        let length = keep("hole.length", &self.length, 50.0, 700.0);
-        let fairway_width = keep("hole.fairway_width", &self.fairway_width, 1.0, 200.0);
-        let half = fairway_width / 2.0;
+        let mut hole = Hole {
+            length: keep("hole.length", &self.length, Hole::LENGTH),
+            fairway_width: keep(
+                "hole.fairway_width",
+                &self.fairway_width,
+                Hole::FAIRWAY_WIDTH,
+            ),
+            left: None,
+            right: None,
+            across: None,
+        };
         let mut side = |field: &str, side: &Option<SideAsked>| {
             side.as_ref().map(|side| SideTrouble {
                 kind: side.kind,
-                from: keep(field, &side.from, half.max(0.5), 300.0),
+                from: keep(field, &side.from, hole.side_from()),
             })
         };
-        let left = side("hole.left.from", &self.left);
-        let right = side("hole.right.from", &self.right);
-        let across = self.across.as_ref().map(|across| {
-            let from = keep("hole.across.from", &across.from, 5.0, length.max(6.0));
+        let sides = [
+            side("hole.left.from", &self.left),
+            side("hole.right.from", &self.right),
+        ];
+        hole.across = self.across.as_ref().map(|across| {
+            let from = keep("hole.across.from", &across.from, hole.across_from());
             CrossTrouble {
                 kind: across.kind,
                 from,
-                to: keep("hole.across.to", &across.to, from + 1.0, 700.0),
+                to: keep("hole.across.to", &across.to, Hole::across_to(from)),
             }
         });
-        let hole = Hole {
-            length,
-            fairway_width,
-            left,
-            right,
-            across,
-        };
+        [hole.left, hole.right] = sides;
         if errors.is_empty() {
             Ok(hole)
         } else {

@@ -1,0 +1,149 @@
+//! How a hole's choices are told.
+
+use super::{ChoiceRead, Criterion, Hole, LEAST_BALLS, TroubleKind};
+use crate::verdicts::house_rules::HouseRules;
+use crate::verdicts::verdict::{Verdict, VerdictKind};
+use crate::verdicts::working::{Working, figure_row, level_row, row};
+use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::units::Dimension;
+
+pub(super) fn verdict(
+    hole: &Hole,
+    choices: &[ChoiceRead],
+    best: Option<usize>,
+    criterion: Criterion,
+    rules: &HouseRules,
+) -> Verdict {
+    let working = working(hole, choices, rules);
+    let balls = choices.iter().map(|choice| choice.n);
+    let (fewest, most) = (balls.clone().min().unwrap_or(0), balls.max().unwrap_or(0));
+    let detail = Sentence::of(format!(
+        "{} · {:.0} % intervals · mishits that were set aside count here",
+        if fewest == most {
+            format!("{most} balls of each")
+        } else {
+            format!("{fewest} to {most} balls of each")
+        },
+        rules.interval_level * 100.0
+    ));
+    let told = best.and_then(|i| {
+        let choice = &choices[i];
+        Some((choice, choice.best?, choice.strokes?, choice.fairway?))
+    });
+    let Some((choice, chance, strokes, fairway)) = told else {
+        return Verdict {
+            kind: VerdictKind::CannotTellYet,
+            sentence: Sentence::of(format!(
+                "No choice has {LEAST_BALLS} balls with carry and side; its pattern cannot be laid on the hole yet."
+            )),
+            detail,
+            more_balls: None,
+            working,
+        };
+    };
+    let alone = choices.iter().filter(|c| c.best.is_some()).count() == 1;
+    let sure = !alone && chance >= rules.interval_level;
+    let what = match criterion {
+        Criterion::Strokes => format!("{:.2} strokes expected", strokes.value),
+        Criterion::Fairway => format!("the fairway {:.0} % of the time", fairway.value * 100.0),
+        Criterion::Distance => String::new(),
+    };
+    let label = &choice.label;
+    let sentence = match (alone, sure) {
+        (true, _) => Sentence::of(format!("{label}: ")),
+        (_, true) => Sentence::of(format!("Play {label} here: ")),
+        _ => Sentence::of(format!("{label} looks best here, but it is not sure: ")),
+    };
+    let sentence = match criterion {
+        Criterion::Distance => sentence
+            .figure(choice.carry.unwrap_or_default(), Dimension::Distance)
+            .words(" of carry"),
+        _ => sentence.words(what),
+    };
+    let sentence = if alone {
+        sentence.words(". Choose another to weigh it against.")
+    } else {
+        sentence.words(format!(
+            "; the best of these with a chance of {:.0} %.",
+            chance * 100.0
+        ))
+    };
+    Verdict {
+        kind: if sure {
+            VerdictKind::Yes
+        } else {
+            VerdictKind::CannotTellYet
+        },
+        sentence,
+        detail,
+        more_balls: None,
+        working,
+    }
+}
+
+pub(super) fn working(hole: &Hole, choices: &[ChoiceRead], rules: &HouseRules) -> Working {
+    let distance = |label: &str, si: f64| figure_row(label, si, Dimension::Distance);
+    let kind = |kind: TroubleKind| match kind {
+        TroubleKind::Trees => "trees",
+        TroubleKind::Sand => "sand",
+        TroubleKind::Water => "water",
+        TroubleKind::OutOfBounds => "out of bounds",
+    };
+    let mut inputs = vec![
+        distance("Length", hole.length),
+        distance("Fairway", hole.fairway_width),
+    ];
+    for (name, side) in [("left", hole.left), ("right", hole.right)] {
+        if let Some(side) = side {
+            let label = format!("{} {name}, from the middle", kind(side.kind));
+            inputs.push(distance(&label, side.from));
+        }
+    }
+    if let Some(across) = hole.across {
+        inputs.push(row(
+            &format!("{} across", kind(across.kind)),
+            Sentence::default()
+                .bare(across.from, Dimension::Distance)
+                .words(" to ")
+                .figure(across.to, Dimension::Distance)
+                .words(" from the tee"),
+        ));
+    }
+    let results = choices.iter().filter_map(|choice| {
+        let (strokes, fairway, best) = (choice.strokes?, choice.fairway?, choice.best?);
+        Some(row(
+            &choice.label,
+            Sentence::of(format!(
+                "{:.2} strokes ({:.2} to {:.2}); fairway {:.0} % ({:.0} to {:.0}); best with a chance of {:.0} %; n {}",
+                strokes.value,
+                strokes.low,
+                strokes.high,
+                fairway.value * 100.0,
+                fairway.low * 100.0,
+                fairway.high * 100.0,
+                best * 100.0,
+                choice.n
+            )),
+        ))
+    });
+    Working {
+        inputs,
+        formula: vec![
+            Sentence::of("A bivariate normal pattern is drawn from what the balls say it may be, laid along the middle of the fairway, and each point of it played out: 1 + strokes still to play from the lie and the distance left."),
+            Sentence::of("Trees leave a recovery; water costs a stroke and a drop beside it; out of bounds costs a stroke and the distance. Run is the mean run of the balls that have a total; without one, a ball stays where it lands."),
+            Sentence::of("Strokes from a lie: 1 + (baseline − 1) × (1 + level / 54), where 54 are the strokes after the first of each hole in a round of the baseline."),
+        ],
+        rules: vec![
+            row(
+                "Strokes a round above the baseline",
+                Sentence::of(format!("{:.0}", rules.player_level)),
+            ),
+            distance("Distance from the hole that is still green", rules.green_radius),
+            level_row(rules.interval_level),
+        ],
+        results: results.collect(),
+        sources: vec![
+            "Baseline: Broadie 2012; losing along the whole hole: Broadie 2008. Patterns: Box & Tiao 1973. Points: Halton 1960.".to_owned(),
+        ],
+    }
+}
