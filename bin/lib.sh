@@ -25,6 +25,57 @@ need_disk() {
   [ "$free" -ge "$1" ] || die "only $free MB are free in $root; free at least $1 MB and run this again"
 }
 
+# told WHAT LOG COMMAND...: runs a command that takes its time and says so all the while:
+# what it is, for how long it has been at it, and the last thing it said itself.
+told() {
+  local what=$1 log=$2 began=$SECONDS job said status=0
+  shift 2
+  mkdir -p "$local_dir"
+  echo "$what ..."
+  "$@" >"$log" 2>&1 </dev/null &
+  job=$!
+  while kill -0 "$job" 2>/dev/null; do
+    sleep 1
+    if [ $(((SECONDS - began) % 10)) = 9 ]; then
+      said=$(tail -c 400 "$log" | tr '\r' '\n' | grep -v '^ *$' | tail -n 1 | cut -c1-70)
+      echo "  $((SECONDS - began)) s: $said"
+      sleep 1
+    fi
+  done
+  wait "$job" || status=$?
+  return $status
+}
+
+# cargo_told WHAT PACKAGE ARGUMENT...: cargo build, with how many crates are done of how
+# many, and about how long the rest will take.
+cargo_told() {
+  local what=$1 package=$2 began=$SECONDS job all done left log=$local_dir/cargo.log
+  shift 2
+  mkdir -p "$local_dir"
+  echo "$what ..."
+  # Crates are fetched first, which says so itself.
+  all=$(cd "$root" && cargo tree -p "$package" -e normal,build --prefix none 2>/dev/null | awk '{ print $1, $2 }' | sort -u | wc -l)
+  (cd "$root" && cargo build -p "$package" --message-format=json-render-diagnostics "$@") \
+    >"$local_dir/cargo.told" 2>"$log" </dev/null &
+  job=$!
+  while kill -0 "$job" 2>/dev/null; do
+    sleep 1
+    if [ $(((SECONDS - began) % 10)) = 9 ]; then
+      done=$(grep -o '"reason":"compiler-artifact","package_id":"[^"]*"' "$local_dir/cargo.told" | sort -u | wc -l)
+      left=
+      # The first crates are small and the last are ours: a guess, and called one.
+      [ "$done" -lt 20 ] || left=", about $(((all - done) * (SECONDS - began) / done / 60 + 1)) min left"
+      if [ "$done" -lt "$all" ]; then
+        echo "  $((SECONDS - began)) s: $done of $all crates$left"
+      else
+        echo "  $((SECONDS - began)) s: the last crates"
+      fi
+      sleep 1
+    fi
+  done
+  wait "$job"
+}
+
 # apt_install FILE PACKAGE...: installs the packages unless FILE (a glob) is there.
 apt_install() {
   local wanted=$1
@@ -32,12 +83,13 @@ apt_install() {
   compgen -G "$wanted" >/dev/null && return
   need_tool apt-get "install $* by hand and run this again"
   [ "$(id -u)" = 0 ] || need_tool sudo "install it, or run this as root once"
-  echo "Installing $* ..."
-  mkdir -p "$local_dir"
-  {
-    as_root apt-get update -q &&
-      as_root env DEBIAN_FRONTEND=noninteractive apt-get install -q -y --no-install-recommends "$@"
-  } >"$local_dir/apt.log" 2>&1 </dev/null || die "apt-get could not install $*; see $local_dir/apt.log"
+  told "Installing $*" "$local_dir/apt.log" apt_get "$@" ||
+    die "apt-get could not install $*; see $local_dir/apt.log"
+}
+
+apt_get() {
+  as_root apt-get update -q &&
+    as_root env DEBIAN_FRONTEND=noninteractive apt-get install -q -y --no-install-recommends "$@"
 }
 
 need_toolchain() {
@@ -153,9 +205,7 @@ forget_test_databases() {
 web_install() {
   local stamp=$root/web/node_modules/.installed
   if ! cmp -s "$root/web/package-lock.json" "$stamp" 2>/dev/null; then
-    echo "Installing npm packages ..."
-    mkdir -p "$local_dir"
-    npm --prefix "$root/web" ci --no-audit --no-fund >"$local_dir/npm.log" 2>&1 ||
+    told "Installing npm packages" "$local_dir/npm.log" npm --prefix "$root/web" ci --no-audit --no-fund ||
       die "npm could not install the packages; see $local_dir/npm.log"
     cp "$root/web/package-lock.json" "$stamp"
   fi
@@ -167,9 +217,7 @@ web_build() {
   now=$(cd "$root/web" && find index.html vite.config.ts tsconfig.json package-lock.json src public -type f 2>/dev/null |
     LC_ALL=C sort | xargs sha256sum | sha256sum)
   if [ ! -f "$root/web/dist/index.html" ] || [ "$(cat "$stamp" 2>/dev/null)" != "$now" ]; then
-    echo "Building the web application ..."
-    mkdir -p "$local_dir"
-    npm --prefix "$root/web" run --silent build >"$local_dir/web.log" 2>&1 ||
+    told "Building the web application" "$local_dir/web.log" npm --prefix "$root/web" run --silent build ||
       die "the web application could not be built; see $local_dir/web.log"
     printf '%s' "$now" >"$stamp"
   fi

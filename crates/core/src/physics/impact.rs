@@ -196,6 +196,18 @@ impl Contact {
 
 /// The launch of a delivery by a head.
 ///
+/// ```
+/// use tally_core::physics::{club::Club, impact::{Delivery, strike}};
+/// // 100 mph, a degree up, 13° of loft; then the same off the toe.
+/// let middle = Delivery::straight(44.7, 1.0, 13.0);
+/// let toe = Delivery { impact_toe: 0.015, ..middle };
+/// let head = Club::Driver.head();
+/// let (sound, off) = (strike(&middle, &head)?, strike(&toe, &head)?);
+/// assert!(off.ball_speed < sound.ball_speed);
+/// assert!(off.spin_axis_deg < sound.spin_axis_deg); // The gear effect draws it.
+/// # Ok::<(), tally_core::vocabulary::invalid::Invalid>(())
+/// ```
+///
 /// # Errors
 /// [`Invalid`] outside the domain of [`Delivery::check`].
 pub fn strike(delivery: &Delivery, head: &Head) -> Result<Launch, Invalid> {

@@ -57,6 +57,16 @@ pub struct Journey {
 
 /// Flies `launch` and lets it bounce and run on the ground of `conditions`.
 ///
+/// ```
+/// use tally_core::physics::{club::Club, conditions::Conditions, run::fly_to_rest};
+/// use tally_core::physics::turf::{Ground, Surface};
+/// let iron = Club::Iron7.reference_launch(40.0);
+/// let firm = Ground { surface: Surface::Fairway, firmness: 1.0 };
+/// let (flight, rest) = fly_to_rest(&iron, &Conditions { ground: Some(firm), ..Conditions::REFERENCE })?;
+/// assert!(rest.total > flight.carry && (rest.total - flight.carry - rest.run).abs() < 1e-9);
+/// # Ok::<(), tally_core::vocabulary::invalid::Invalid>(())
+/// ```
+///
 /// # Errors
 /// [`Invalid`] outside the domain of flight, air or ground.
 pub fn fly_to_rest(launch: &Launch, conditions: &Conditions) -> Result<(Flight, Rest), Invalid> {

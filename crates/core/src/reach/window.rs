@@ -186,6 +186,22 @@ pub struct Window {
 
 /// The window of `question`.
 ///
+/// ```
+/// use tally_core::physics::{club::Club, conditions::Conditions};
+/// use tally_core::reach::window::{Aim, Freedom, Question, Speed, window};
+/// let asked = Question {
+///     speed: Speed::Club(44.7),
+///     club: Club::Driver,
+///     aim: Aim::Carry,
+///     conditions: Conditions::REFERENCE,
+///     freedom: Freedom::of(Club::Driver),
+///     tolerance: 3.0,
+/// };
+/// let found = window(&asked)?;
+/// assert!(found.launch_angle_deg.contains(found.best.launch.launch_angle_deg));
+/// # Ok::<(), tally_core::vocabulary::invalid::Invalid>(())
+/// ```
+///
 /// # Errors
 /// [`Invalid`] for a speed, tolerance, air or ground out of range.
 pub fn window(question: &Question) -> Result<Window, Invalid> {

@@ -68,6 +68,12 @@ pub struct LastTime {
 
 /// A player's usual and best speed with a club, m/s: the mean of the latest session that
 /// has any, and the fastest of all. `latest_first` holds the kept speeds of each session.
+///
+/// ```
+/// use tally_core::session::last_time::usual_and_best;
+/// let latest_first = [vec![], vec![44.0, 46.0], vec![48.0]];
+/// assert_eq!(usual_and_best(&latest_first), (Some(45.0), Some(48.0)));
+/// ```
 pub fn usual_and_best(latest_first: &[Vec<f64>]) -> (Option<f64>, Option<f64>) {
     let latest = latest_first.iter().find(|speeds| !speeds.is_empty());
     let usual = latest.map(|speeds| speeds.iter().sum::<f64>() / speeds.len() as f64);

@@ -29,6 +29,18 @@ pub struct Doubt {
 }
 
 /// Every reason to doubt `reading` of a shot with `club`; empty when there is none.
+///
+/// ```
+/// use tally_core::physics::{club::Club, conditions::Conditions};
+/// use tally_core::shots::{doubt::doubts, reading::{Provenance, Reading}};
+/// use tally_core::verdicts::house_rules::HouseRules;
+/// use tally_core::vocabulary::quantity::Quantity;
+/// let mut reading = Reading::default();
+/// reading.set(Quantity::ClubSpeed, 40.0, Provenance::Measured);
+/// reading.set(Quantity::BallSpeed, 66.0, Provenance::Measured);
+/// let found = doubts(&reading, Club::Driver, &Conditions::REFERENCE, &HouseRules::default());
+/// assert_eq!(found[0].quantity, Quantity::SmashFactor); // 1.65 is more than any club gives.
+/// ```
 pub fn doubts(
     reading: &Reading,
     club: Club,

@@ -57,6 +57,20 @@ pub fn by_club_speed(
 
 /// Expected carry from ball speed, launch and spin by the flight model.
 ///
+/// ```
+/// use tally_core::physics::conditions::Conditions;
+/// use tally_core::shots::{expected_carry::by_launch, reading::{Provenance, Reading}};
+/// use tally_core::vocabulary::quantity::Quantity;
+/// let mut reading = Reading::default();
+/// reading.set(Quantity::BallSpeed, 53.2, Provenance::Measured);
+/// reading.set(Quantity::LaunchAngle, 13.2, Provenance::Measured);
+/// let told = by_launch(&reading, &Conditions::REFERENCE).unwrap_err();
+/// assert_eq!(told.to_string(), "no spin rate in the reading");
+/// reading.set(Quantity::SpinRate, 4080.0, Provenance::Calculated);
+/// assert!(by_launch(&reading, &Conditions::REFERENCE)?.rests_on_calculated);
+/// # Ok::<(), tally_core::shots::told::NoExpectation>(())
+/// ```
+///
 /// # Errors
 /// [`NoExpectation`] without one of the three, or outside the model's domain.
 pub fn by_launch(reading: &Reading, conditions: &Conditions) -> Result<Expected, NoExpectation> {

@@ -44,6 +44,16 @@ pub struct Judged {
 
 impl Judged {
     /// Judges a reading of a shot hit with `club` in `conditions`.
+    ///
+    /// ```
+    /// use tally_core::physics::{club::Club, conditions::Conditions};
+    /// use tally_core::shots::{mark::Decision, reading::Reading, standing::{Judged, Standing}};
+    /// use tally_core::verdicts::house_rules::HouseRules;
+    /// let (here, rules) = (Conditions::REFERENCE, HouseRules::default());
+    /// let judge = |decision| Judged::of(&Reading::default(), decision, Club::Driver, &here, &rules);
+    /// assert_eq!(judge(None).standing, Standing::Kept);
+    /// assert_eq!(judge(Some(Decision::SetAside)).standing, Standing::SetAside);
+    /// ```
     pub fn of(
         reading: &Reading,
         decision: Option<Decision>,

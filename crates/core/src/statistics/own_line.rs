@@ -68,6 +68,16 @@ impl OwnLine {
     /// Fits the line to pairs of club speed (m/s) and carry (m); `level` (0…1) is
     /// that of the band.
     ///
+    /// ```
+    /// use tally_core::statistics::own_line::OwnLine;
+    /// let shots: Vec<[f64; 2]> = (0..12).map(|i| [38.0 + 0.5 * f64::from(i), 130.0 + 2.0 * f64::from(i)]).collect();
+    /// let line = OwnLine::fit(&shots, 0.9)?;
+    /// let band = line.at(40.0).unwrap();
+    /// assert!((band.carry - 138.0).abs() < 0.5);
+    /// assert!(line.at(60.0).is_none()); // Never far beyond what was hit.
+    /// # Ok::<(), tally_core::statistics::own_line::NoLine>(())
+    /// ```
+    ///
     /// # Errors
     /// [`NoLine`] for too few shots or too little difference in speed.
     pub fn fit(shots: &[[f64; 2]], level: f64) -> Result<OwnLine, NoLine> {

@@ -71,6 +71,15 @@ pub struct Summary {
 /// Summarises `values`, with the interval of the mean at `level` (0…1).
 ///
 /// Returns `None` for an empty set: there is nothing to say about it.
+///
+/// ```
+/// use tally_core::statistics::summary::summarise;
+/// let told = summarise(&[44.1, 45.0, 44.6, 45.3], 0.9).unwrap();
+/// let interval = told.interval.unwrap();
+/// assert_eq!((told.n, told.best), (4, 45.3));
+/// assert!(interval.low < told.mean && told.mean < interval.high);
+/// assert!(summarise(&[], 0.9).is_none());
+/// ```
 pub fn summarise(values: &[f64], level: f64) -> Option<Summary> {
     let n = values.len();
     let best = values.iter().copied().reduce(f64::max)?;

@@ -247,6 +247,12 @@ pub fn propose_sets(purpose: Purpose, blocks: &[(String, bool)]) -> Vec<SetPropo
 }
 
 /// Median carry between neighbouring clubs of a player, m, from the mean carry of each.
+///
+/// ```
+/// use tally_core::trials::compare::club_gap;
+/// assert_eq!(club_gap(&[120.0, 150.0, 134.0, 162.0]), Some(14.0));
+/// assert_eq!(club_gap(&[120.0]), None);
+/// ```
 pub fn club_gap(carries: &[f64]) -> Option<f64> {
     let mut sorted = carries.to_vec();
     sorted.sort_by(f64::total_cmp);

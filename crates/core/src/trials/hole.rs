@@ -15,9 +15,7 @@ use crate::trials::strokes::{Lie, expected_strokes};
 use crate::verdicts::house_rules::HouseRules;
 use crate::verdicts::verdict::Verdict;
 use crate::vocabulary::invalid::{Invalid, within};
-use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
-use statrs::distribution::ContinuousCDF;
 use std::ops::RangeInclusive;
 use utoipa::ToSchema;
 

@@ -67,6 +67,13 @@ const LEFT_IN_A_ROUND: f64 = 54.0;
 
 /// Expected strokes from `distance` m in this lie, for a player `level` strokes a round
 /// above the baseline.
+///
+/// ```
+/// use tally_core::trials::strokes::{Lie, expected_strokes};
+/// let fairway = expected_strokes(140.0, Lie::Fairway, 0.0);
+/// assert!(fairway < expected_strokes(140.0, Lie::Rough, 0.0));
+/// assert!(fairway < expected_strokes(140.0, Lie::Fairway, 18.0)); // A weaker player.
+/// ```
 pub fn expected_strokes(distance: f64, lie: Lie, level: f64) -> f64 {
     let yards = distance / YARD;
     let baseline = match lie {
