@@ -482,7 +482,7 @@ fn demo_of_this_program() -> String {
 }
 
 /// The program, beside this test in cargo's target folder.
-fn program() -> PathBuf {
+pub fn program() -> PathBuf {
     let here = std::env::current_exe().expect("a running program has a path");
     let built = here
         .ancestors()

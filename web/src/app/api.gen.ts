@@ -927,7 +927,8 @@ export interface paths {
          *     is held.
          */
         post: operations["begin_block"];
-        delete?: never;
+        /** Takes back that the latest block was begun: its shots go to the one before. */
+        delete: operations["take_back_block"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1104,6 +1105,23 @@ export interface paths {
         get?: never;
         /** Puts a device's reading to another shot of the session. */
         put: operations["pair_reading"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/shots/{shot}/block": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Gives a shot to another block of its session. */
+        put: operations["move_shot"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2834,6 +2852,8 @@ export interface components {
             shots: number;
             /** Format: date-time */
             last_session?: string | null;
+            /** @description Zone of the place where that was. */
+            last_zone?: string | null;
         };
         /** @description A session in a list. */
         ListedSession: {
@@ -2895,7 +2915,7 @@ export interface components {
          * @description What a mark does.
          * @enum {string}
          */
-        MarkKind: "set_aside" | "keep" | "withdraw" | "strike";
+        MarkKind: "set_aside" | "keep" | "withdraw" | "strike" | "moved";
         /** @description A mark that was made. */
         MarkView: {
             /** Format: uuid */
@@ -2928,6 +2948,19 @@ export interface components {
          * @enum {string}
          */
         Met: "met" | "under" | "over";
+        /** @description Where a shot is to go. */
+        Move: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            /**
+             * Format: uuid
+             * @description A block of the session that was begun.
+             */
+            block: string;
+        };
         /** @description One thing to do before hitting. */
         Movement: {
             /** @description Its name in files and the API. */
@@ -6647,6 +6680,35 @@ export interface operations {
             };
         };
     };
+    take_back_block: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+                block: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     decide_session: {
         parameters: {
             query?: never;
@@ -6953,6 +7015,39 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Pairing"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
             };
         };
         responses: {

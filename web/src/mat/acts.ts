@@ -49,6 +49,24 @@ export function atTheMat(session: string) {
         body: {},
         what: `block “${label}” begun`,
       }),
+    takeBackBlock: (block: string, label: string) =>
+      enqueue({
+        id: uuid(),
+        method: "DELETE",
+        path: `${base}/blocks/${block}/begin`,
+        body: {},
+        what: `block “${label}” taken back`,
+      }),
+    giveTo: (shot: { id: string; number: number }, block: { id: string; label: string }) => {
+      const id = uuid();
+      enqueue({
+        id,
+        method: "PUT",
+        path: `${base}/shots/${shot.id}/block`,
+        body: { id, block: block.id },
+        what: `shot ${shot.number} given to “${block.label}”`,
+      });
+    },
     addBlock: (label: string) => {
       const id = uuid();
       enqueue({

@@ -6,7 +6,7 @@ import { type DBSchema, type IDBPDatabase, openDB } from "idb";
 /** Something done at the mat that the server has not acknowledged yet. */
 export interface Waiting {
   id: string;
-  method: "POST" | "PUT";
+  method: "POST" | "PUT" | "DELETE";
   path: string;
   body: unknown;
   /** What it is, in the coach's words: "shot 7 set aside". */

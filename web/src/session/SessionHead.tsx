@@ -2,6 +2,7 @@
 
 import { Button } from "antd";
 import { Link, NavLink } from "react-router";
+import { useTemperature } from "../app/temperature";
 import type { Words } from "../app/vocabulary";
 import { OutboxNotice } from "../mat/OutboxNotice";
 import { day } from "../ui/day";
@@ -25,10 +26,11 @@ interface Props {
 
 export function SessionHead({ session, words, live }: Props) {
   const progress = useProgress(session.id);
+  const temperature = useTemperature(words.units);
   const { altitude_m, temperature_c, wind } = session.conditions;
   const weather = [
     words.show("height", altitude_m),
-    `${Math.round(temperature_c)} °C`,
+    temperature.show(temperature_c),
     wind && `wind ${words.show("speed", wind.speed_mps)}`,
   ].filter(Boolean);
   return (

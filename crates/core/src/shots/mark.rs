@@ -32,6 +32,8 @@ pub enum MarkKind {
     Withdraw,
     /// Tells where on the face it was struck.
     Strike,
+    /// Notes that the shot was given to another block.
+    Moved,
 }
 
 impl Keyed for MarkKind {
@@ -128,7 +130,7 @@ impl Marked {
                 sum.cell = mark.cell;
             }
             let decision = match mark.kind {
-                MarkKind::Strike => continue,
+                MarkKind::Strike | MarkKind::Moved => continue,
                 MarkKind::SetAside => Some(Decision::SetAside),
                 MarkKind::Keep => Some(Decision::Keep),
                 MarkKind::Withdraw => None,
@@ -166,6 +168,14 @@ mod tests {
         assert_eq!(after(&[SetAside, Keep]), Some(Decision::Keep));
         assert_eq!(after(&[Keep, SetAside, Withdraw]), None);
         assert_eq!(after(&[SetAside, Strike]), Some(Decision::SetAside));
+    }
+
+    #[test]
+    fn a_shot_given_to_another_block_stands_as_it_stood() {
+        for before in [MarkKind::SetAside, MarkKind::Keep] {
+            let told = Marked::by([before, MarkKind::Moved].map(mark));
+            assert_eq!(told, Marked::by([mark(before)]));
+        }
     }
 
     #[test]

@@ -297,3 +297,85 @@ async fn a_file_is_looked_at_put_right_brought_in_and_taken_out_again() {
     })
     .await;
 }
+
+/// Sends a shot to the open session as a device of the demo would; answers once it is stored.
+async fn a_shot_comes(stage: &Stage, run: &str) -> WebDriverResult<()> {
+    let sent = tokio::process::Command::new(tally_e2e::program())
+        .args([
+            "simulate",
+            "--shots",
+            "1",
+            "--pace-s",
+            "0",
+            "--server",
+            &stage.intake,
+        ])
+        .args(["--seed", run])
+        .status()
+        .await;
+    assert!(sent.is_ok_and(|sent| sent.success()));
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_act_belongs_to_the_shot_it_was_opened_for_whatever_comes_in_meanwhile() {
+    play(true, async |stage| {
+        hit_dov_in_april(stage).await?;
+        stage.press("Hit").await?;
+        stage.says("Shot 11").await?;
+        // A reason is asked for the eleventh; the twelfth comes; the answer is the eleventh's.
+        stage.keys("x").await?;
+        stage.says("Set shot 11 aside: why?").await?;
+        a_shot_comes(stage, "1").await?;
+        shots(stage, 12).await?;
+        stage.says("Set shot 11 aside: why?").await?;
+        stage.keys("m").await?;
+        stage.says("Shot 11 set aside. U undoes it.").await?;
+        stage
+            .find("//*[@role='option'][contains(@aria-label, 'Shot 11, set aside')]")
+            .await?;
+        stage
+            .find("//*[@role='option'][contains(@aria-label, 'Shot 12, kept')]")
+            .await?;
+        // It is undone by number too, though another one stands on the screen.
+        stage.keys("u").await?;
+        stage
+            .find("//*[@role='option'][contains(@aria-label, 'Shot 11, kept')]")
+            .await?;
+        // So is a value that is being typed.
+        stage.keys("c").await?;
+        stage.says("Correct shot 12").await?;
+        a_shot_comes(stage, "2").await?;
+        shots(stage, 13).await?;
+        stage.says("Correct shot 12").await?;
+        stage.keys("99").await?;
+        stage.press("Save").await?;
+        stage
+            .find("//*[@role='option'][contains(@aria-label, 'Shot 12,')][contains(@aria-label, '99.0 mph')]")
+            .await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_block_begun_too_early_is_taken_back_and_a_ball_goes_where_it_belongs() {
+    play(true, async |stage| {
+        hit_dov_in_april(stage).await?;
+        stage.press("Hit").await?;
+        stage.says("Shot 11").await?;
+        stage.keys("n").await?;
+        stage.says("is on. U undoes it.").await?;
+        stage.keys("u").await?;
+        stage
+            .says("block 1 of")
+            .await
+            .or(stage.says("of 3").await)?;
+        stage.keys("b").await?;
+        stage.says("Give shot 11 to which block?").await?;
+        stage.keys("1").await?;
+        stage.says("Shot 11 given to").await?;
+        Ok(())
+    })
+    .await;
+}

@@ -4,6 +4,7 @@
 
 mod access;
 mod api;
+mod at_the_mat;
 mod bench;
 mod cluster;
 mod command_line;

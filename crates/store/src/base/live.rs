@@ -23,7 +23,7 @@ const BACKLOG: usize = 1024;
 pub struct Changed {
     /// The school; nil when the line was down and anything may have changed.
     pub school: Uuid,
-    /// The session.
+    /// The session; nil when it concerns every session of the school.
     pub session: Uuid,
 }
 
@@ -36,7 +36,8 @@ impl Changed {
 
     /// Whether this concerns a session of a school.
     pub fn concerns(&self, school: Uuid, session: Uuid) -> bool {
-        *self == Self::ANYTHING || (self.school == school && self.session == session)
+        *self == Self::ANYTHING
+            || (self.school == school && [session, Uuid::nil()].contains(&self.session))
     }
 }
 
@@ -54,6 +55,14 @@ pub(crate) async fn announce(
         .execute(connection)
         .await?;
     Ok(())
+}
+
+/// Announces what every session of a school is read by: a rule, an offset, an aim.
+pub(crate) async fn announce_all(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+) -> Result<(), StoreError> {
+    announce(connection, school, Uuid::nil()).await
 }
 
 impl Store {

@@ -2,6 +2,7 @@
 
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
+use crate::base::live::announce_all;
 use crate::base::schema::target_window;
 use crate::base::store::Store;
 use diesel::prelude::*;
@@ -71,6 +72,7 @@ impl Store {
             spin_from_rpm: window.spin_rate_rpm[0],
             spin_to_rpm: window.spin_rate_rpm[1],
         };
+        let connection = &mut self.connection().await?;
         diesel::insert_into(target_window::table)
             .values((
                 target_window::school_id.eq(school),
@@ -84,9 +86,9 @@ impl Store {
             ))
             .do_update()
             .set((&row, target_window::saved_at.eq(diesel::dsl::now)))
-            .execute(&mut self.connection().await?)
+            .execute(connection)
             .await?;
-        Ok(())
+        announce_all(connection, school).await
     }
 
     /// Forgets a player's target window with a club.
@@ -99,6 +101,7 @@ impl Store {
         player: Uuid,
         club: Club,
     ) -> Result<(), StoreError> {
+        let connection = &mut self.connection().await?;
         diesel::delete(
             target_window::table.filter(
                 target_window::school_id
@@ -107,8 +110,8 @@ impl Store {
                     .and(target_window::club.eq(Key(club))),
             ),
         )
-        .execute(&mut self.connection().await?)
+        .execute(connection)
         .await?;
-        Ok(())
+        announce_all(connection, school).await
     }
 }

@@ -1,6 +1,7 @@
 //! The coach's own rules and their history.
 
 use crate::base::error::StoreError;
+use crate::base::live::announce_all;
 use crate::base::schema::{coach, house_rule};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
@@ -167,6 +168,7 @@ impl Store {
         key: &str,
         value: Option<serde_json::Value>,
     ) -> Result<(), StoreError> {
+        let connection = &mut self.connection().await?;
         diesel::insert_into(house_rule::table)
             .values((
                 house_rule::school_id.eq(school),
@@ -177,8 +179,8 @@ impl Store {
             ))
             .on_conflict((house_rule::school_id, house_rule::id))
             .do_nothing()
-            .execute(&mut self.connection().await?)
+            .execute(connection)
             .await?;
-        Ok(())
+        announce_all(connection, school).await
     }
 }

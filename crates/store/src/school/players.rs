@@ -35,8 +35,8 @@ pub struct ListedPlayer {
     pub sessions: i64,
     /// How many shots they hit.
     pub shots: i64,
-    /// When the last session began.
-    pub last_session: Option<DateTime<Utc>>,
+    /// When the last session began, and the zone of its place.
+    pub last_session: Option<(DateTime<Utc>, String)>,
 }
 
 /// Who sees a player, beside the school's owners.
@@ -61,26 +61,30 @@ impl Store {
             .select(Player::as_select())
             .load(connection)
             .await?;
-        let sessions: Vec<(Uuid, Uuid, DateTime<Utc>)> = session::table
+        let sessions: Vec<(Uuid, Uuid, DateTime<Utc>, String)> = session::table
             .filter(session::school_id.eq(school))
-            .select((session::id, session::player_id, session::started_at))
+            .select((
+                session::id,
+                session::player_id,
+                session::started_at,
+                session::zone,
+            ))
             .load(connection)
             .await?;
         // Of sessions that may be seen, not of the whole school: those it finds by index.
         let ids: Vec<Uuid> = sessions.iter().map(|(id, ..)| *id).collect();
         let shots = count_shots(connection, school, &ids).await?;
-        let mut held: HashMap<Uuid, (i64, i64, Option<DateTime<Utc>>)> = HashMap::new();
-        for (id, player, started_at) in sessions {
+        let mut held: HashMap<Uuid, (i64, i64, Option<(DateTime<Utc>, String)>)> = HashMap::new();
+        for (id, player, started_at, zone) in sessions {
             let (n, hit, last) = held.entry(player).or_default();
             *n += 1;
             *hit += shots.get(&id).copied().unwrap_or(0);
-            *last = (*last).max(Some(started_at));
+            *last = last.take().max(Some((started_at, zone)));
         }
         Ok(players
             .into_iter()
             .map(|player| {
-                let (sessions, shots, last_session) =
-                    held.get(&player.id).copied().unwrap_or_default();
+                let (sessions, shots, last_session) = held.remove(&player.id).unwrap_or_default();
                 ListedPlayer {
                     sessions,
                     shots,

@@ -3,7 +3,7 @@
 use crate::base::error::StoreError;
 use crate::base::live::announce;
 use crate::base::locks::lock_session;
-use crate::base::schema::block;
+use crate::base::schema::{block, shot};
 use crate::base::store::Store;
 use crate::session::acts;
 use chrono::{DateTime, Utc};
@@ -147,6 +147,59 @@ impl Store {
                     block::table.filter(block::school_id.eq(school).and(block::id.eq(id))),
                 )
                 .set(block::begun_at.eq(Utc::now()))
+                .execute(connection)
+                .await?;
+                announce(connection, school, session_id).await
+            })
+            .await
+    }
+
+    /// Takes back that the latest block was begun: its shots go to the one before, and it is
+    /// only planned again. Taking back what is not begun changes nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the session has no such block;
+    /// [`StoreError::Conflict`] for the first block, or one that others were begun after.
+    pub async fn take_back_block(
+        &self,
+        school: Uuid,
+        session_id: Uuid,
+        id: Uuid,
+    ) -> Result<(), StoreError> {
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                lock_session(connection, school, session_id).await?;
+                let blocks = load_blocks(connection, school, session_id).await?;
+                let found = blocks.iter().find(|block| block.id == id);
+                let found = found.ok_or(StoreError::NotFound("block"))?;
+                if found.begun_at.is_none() {
+                    return Ok(());
+                }
+                let mut begun: Vec<&Block> =
+                    blocks.iter().filter(|b| b.begun_at.is_some()).collect();
+                begun.sort_by_key(|block| (block.begun_at, block.position));
+                let [.., before, latest] = begun[..] else {
+                    return Err(StoreError::Conflict(
+                        "this is the first block; end the session instead".into(),
+                    ));
+                };
+                if latest.id != id {
+                    return Err(StoreError::Conflict(format!(
+                        "“{}” was begun after it; take that one back first",
+                        latest.label
+                    )));
+                }
+                diesel::update(
+                    shot::table.filter(shot::school_id.eq(school).and(shot::block_id.eq(id))),
+                )
+                .set(shot::block_id.eq(before.id))
+                .execute(connection)
+                .await?;
+                diesel::update(
+                    block::table.filter(block::school_id.eq(school).and(block::id.eq(id))),
+                )
+                .set(block::begun_at.eq(None::<DateTime<Utc>>))
                 .execute(connection)
                 .await?;
                 announce(connection, school, session_id).await

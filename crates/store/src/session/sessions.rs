@@ -303,7 +303,8 @@ impl Store {
         announce(connection, school, changed.id).await
     }
 
-    /// A player's latest sessions with a club that have shots, latest first.
+    /// A player's latest sessions with a club that have shots, of one purpose or of all,
+    /// latest first.
     ///
     /// # Errors
     /// [`StoreError::Database`].
@@ -312,6 +313,7 @@ impl Store {
         school: Uuid,
         player: Uuid,
         club: Club,
+        purpose: Option<Purpose>,
         most: i64,
     ) -> Result<Vec<Session>, StoreError> {
         let has_shots = diesel::dsl::exists(
@@ -321,7 +323,7 @@ impl Store {
                     .and(shot::session_id.eq(session::id)),
             ),
         );
-        Ok(session::table
+        let mut wanted = session::table
             .filter(
                 session::school_id
                     .eq(school)
@@ -332,8 +334,11 @@ impl Store {
             .order((session::started_at.desc(), session::id))
             .limit(most)
             .select(Session::as_select())
-            .load(&mut self.connection().await?)
-            .await?)
+            .into_boxed();
+        if let Some(purpose) = purpose {
+            wanted = wanted.filter(session::purpose.eq(Key(purpose)));
+        }
+        Ok(wanted.load(&mut self.connection().await?).await?)
     }
 
     /// The school's latest sessions, latest first.

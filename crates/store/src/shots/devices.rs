@@ -2,7 +2,7 @@
 
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
-use crate::base::live::announce;
+use crate::base::live::{announce, announce_all};
 use crate::base::schema::device;
 use crate::base::store::Store;
 use chrono::{DateTime, SubsecRound, Utc};
@@ -197,6 +197,7 @@ impl Store {
         if let Some(session) = session {
             self.session(school, session).await?;
         }
+        let connection = &mut self.connection().await?;
         let done = diesel::update(
             device::table.filter(device::school_id.eq(school).and(device::id.eq(id))),
         )
@@ -205,7 +206,7 @@ impl Store {
             device::offsets.eq(offsets),
             device::session_id.eq(session),
         ))
-        .execute(&mut self.connection().await?)
+        .execute(connection)
         .await
         .map_err(|error| match error {
             diesel::result::Error::DatabaseError(
@@ -215,10 +216,9 @@ impl Store {
             other => other.into(),
         })?;
         if done == 0 {
-            Err(StoreError::NotFound("device"))
-        } else {
-            Ok(())
+            return Err(StoreError::NotFound("device"));
         }
+        announce_all(connection, school).await
     }
 
     /// The device with this secret, with its school.

@@ -3,7 +3,7 @@
 
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
-use crate::base::schema::{block, device, reading, shot, shot_entry, shot_mark};
+use crate::base::schema::{device, reading, shot, shot_entry, shot_mark};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
@@ -131,7 +131,9 @@ impl Store {
                     .eq(shot_mark::school_id)
                     .and(shot::id.eq(shot_mark::shot_id))),
             )
-            .filter(of_block.and(shot_mark::kind.ne(Key(MarkKind::Strike))))
+            .filter(
+                of_block.and(shot_mark::kind.ne_all([Key(MarkKind::Strike), Key(MarkKind::Moved)])),
+            )
             .distinct_on(shot_mark::shot_id)
             .order((
                 shot_mark::shot_id,
@@ -159,13 +161,8 @@ pub(crate) async fn shots_of(
         .eq(school)
         .and(shot::session_id.eq_any(sessions));
     let shots: Vec<(Uuid, Uuid, Uuid, DateTime<Utc>)> = shot::table
-        .inner_join(
-            block::table.on(block::school_id
-                .eq(shot::school_id)
-                .and(block::id.eq(shot::block_id))),
-        )
         .filter(of_sessions)
-        .order((block::begun_at, block::position, shot::hit_at, shot::id))
+        .order((shot::hit_at, shot::id))
         .select((shot::session_id, shot::id, shot::block_id, shot::hit_at))
         .load(connection)
         .await?;

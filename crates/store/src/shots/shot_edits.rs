@@ -6,6 +6,7 @@ use crate::base::live::announce;
 use crate::base::locks::lock_session;
 use crate::base::schema::{reading, shot, shot_entry, shot_mark};
 use crate::base::store::Store;
+use crate::session::blocks::load_blocks;
 use crate::shots::session_shots::Mark;
 use crate::shots::shot_intake::insert_shot;
 use chrono::{DateTime, Utc};
@@ -185,6 +186,78 @@ impl Store {
                 .execute(connection)
                 .await?;
                 clear_empty_shot(connection, school, from, to).await?;
+                announce(connection, school, session).await
+            })
+            .await
+    }
+
+    /// Gives a shot to another block of its session, "that was not fifty", and marks that
+    /// it was; the same again changes nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the session has no such shot or block;
+    /// [`StoreError::Conflict`] when the block was not begun yet.
+    pub async fn move_shot(
+        &self,
+        school: Uuid,
+        session: Uuid,
+        shot: Uuid,
+        coach: Uuid,
+        id: Uuid,
+        to: Uuid,
+    ) -> Result<(), StoreError> {
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                lock_session(connection, school, session).await?;
+                let from: Option<Uuid> = shot::table
+                    .filter(
+                        shot::school_id
+                            .eq(school)
+                            .and(shot::session_id.eq(session))
+                            .and(shot::id.eq(shot)),
+                    )
+                    .select(shot::block_id)
+                    .first(connection)
+                    .await
+                    .optional()?;
+                let from = from.ok_or(StoreError::NotFound("shot"))?;
+                let blocks = load_blocks(connection, school, session).await?;
+                let block = |id: Uuid| blocks.iter().find(|block| block.id == id);
+                let there = block(to).ok_or(StoreError::NotFound("block"))?;
+                if there.begun_at.is_none() {
+                    return Err(StoreError::Conflict(format!(
+                        "“{}” is not begun yet; begin it, or choose one that is",
+                        there.label
+                    )));
+                }
+                if from == to {
+                    return Ok(());
+                }
+                let told = format!(
+                    "from “{}” to “{}”",
+                    block(from).map_or("", |block| &block.label),
+                    there.label
+                );
+                diesel::insert_into(shot_mark::table)
+                    .values((
+                        shot_mark::school_id.eq(school),
+                        shot_mark::id.eq(id),
+                        shot_mark::shot_id.eq(shot),
+                        shot_mark::coach_id.eq(Some(coach)),
+                        shot_mark::kind.eq(Key(MarkKind::Moved)),
+                        shot_mark::note.eq(told),
+                    ))
+                    .on_conflict((shot_mark::school_id, shot_mark::id))
+                    .do_nothing()
+                    .execute(connection)
+                    .await?;
+                diesel::update(
+                    shot::table.filter(shot::school_id.eq(school).and(shot::id.eq(shot))),
+                )
+                .set(shot::block_id.eq(to))
+                .execute(connection)
+                .await?;
                 announce(connection, school, session).await
             })
             .await

@@ -51,7 +51,7 @@ export function PlayersPage() {
                       <i aria-hidden="true" /> in progress
                     </b>
                   ) : (
-                    p.last_session && day(p.last_session, "UTC")
+                    p.last_session && day(p.last_session, p.last_zone ?? "UTC")
                   )}
                 </span>
               </Link>

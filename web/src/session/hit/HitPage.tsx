@@ -2,10 +2,11 @@
 // and one great number; one key or tap for whatever happens to a ball.
 
 import { Button, Select } from "antd";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useParams } from "react-router";
 import { v7 as uuid } from "uuid";
 import type { Quantity, Schemas } from "../../app/api";
+import { keptChoice, useChoice } from "../../app/choice";
 import { useWords, type Words } from "../../app/vocabulary";
 import { atTheMat } from "../../mat/acts";
 import { day } from "../../ui/day";
@@ -19,12 +20,17 @@ import { useLive } from "../queries";
 import { SetAside } from "../read/SetAside";
 import { HoldNotice, SessionHead } from "../SessionHead";
 import sessionCss from "../session.module.css";
+import { GiveTo } from "./GiveTo";
 import css from "./HitPage.module.css";
 import { Keypad } from "./Keypad";
+import { type Meant, useMeant } from "./meant";
 import { Practice } from "./Practice";
 import { type HitView, type LiveShot, useHit } from "./queries";
 import { RestTimer } from "./RestTimer";
 import { hitStrip } from "./strip";
+
+/** Whether the next block begins once the balls of one are hit, or waits to be begun. */
+const nextChoice = keptChoice<"off" | "on">("next-block", "off", ["off", "on"]);
 
 export function HitPage() {
   const { session = "" } = useParams();
@@ -39,8 +45,11 @@ export function HitPage() {
 function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" | "away" }) {
   const { session, report, shots } = view;
   const [chosen, setChosen] = useState<string>();
-  const [askingFor, setAskingFor] = useState<number>();
-  const [keypad, setKeypad] = useState<"new" | "this">();
+  // Each is held with the shot that it was opened for: others may come meanwhile.
+  const [askingFor, setAskingFor] = useState<Meant>();
+  const [givingTo, setGivingTo] = useState<Meant>();
+  const [keypad, setKeypad] = useState<{ of?: Meant }>();
+  const [done, setDone] = useState<Done>();
   const mat = atTheMat(session.id);
   const newest = shots.length - 1;
   const last = shots[newest];
@@ -52,22 +61,48 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
   const { place } = report;
   const next = place.next == null ? undefined : session.blocks[place.next];
   const { paused, held } = session.progress;
+  // Blocks that were begun, other than the one this ball is in.
+  const others = session.blocks.filter((block) => block.begun && block.id !== shot?.block);
 
-  const numbered = shot && { id: shot.id, number: index + 1 };
-  const acts: Record<string, () => void> = {
-    x: () => setAskingFor(index),
-    m: () =>
-      numbered &&
-      mat.mark(numbered, { kind: "set_aside", reason: "missed_feel", note: "" }, "missed its feel"),
-    u: () => numbered && mat.mark(numbered, { kind: "withdraw" }, "taken back"),
-    k: () => numbered && mat.mark(numbered, { kind: "keep" }, "kept"),
-    n: () => next && mat.beginBlock(next.id, next.label),
-    p: () => mat.act({ kind: paused ? "resume" : "pause" }, paused ? "resumed" : "paused"),
-    e: () => setKeypad("new"),
-    c: () => shot && setKeypad("this"),
+  const { meant, chosen: isMeant } = useMeant(shot && { id: shot.id, number: index + 1 });
+  const mark = (act: Schemas["Act"], what: string) => {
+    const of = meant();
+    if (!of) return;
+    mat.mark(of, act, what);
+    const undo = () => mat.mark(of, { kind: "withdraw" }, "taken back");
+    const can = act.kind === "set_aside" || act.kind === "keep";
+    setDone({ what: `Shot ${of.number} ${what}`, undo: can ? undo : undefined });
   };
-  const strike = (cell: number) =>
-    numbered && mat.mark(numbered, { kind: "strike", cell }, `struck ${cell}`);
+  const begin = (block: { id: string; label: string }) => {
+    mat.beginBlock(block.id, block.label);
+    setDone({
+      what: `“${block.label}” is on`,
+      undo: () => mat.takeBackBlock(block.id, block.label),
+    });
+  };
+  const undo = () => {
+    if (done?.undo) {
+      done.undo();
+      setDone(undefined);
+    } else if (shot?.decided) {
+      mark({ kind: "withdraw" }, "taken back");
+    }
+  };
+  const acts: Record<string, () => void> = {
+    x: () => setAskingFor(meant()),
+    m: () => mark({ kind: "set_aside", reason: "missed_feel", note: "" }, "missed its feel"),
+    u: undo,
+    k: () => mark({ kind: "keep" }, "kept"),
+    n: () => next && begin(next),
+    p: () => mat.act({ kind: paused ? "resume" : "pause" }, paused ? "resumed" : "paused"),
+    e: () => setKeypad({}),
+    c: () => {
+      const of = meant();
+      if (of) setKeypad({ of });
+    },
+    b: () => others.length > 0 && setGivingTo(meant()),
+  };
+  const strike = (cell: number) => mark({ kind: "strike", cell }, `struck ${cell}`);
   const onKey = (key: string): boolean => {
     const pressed = key.toLowerCase();
     if (/^[1-9]$/.test(pressed)) strike(Number(pressed));
@@ -75,10 +110,15 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
     else return false;
     return true;
   };
-  const select = (to: number) => setChosen(to === newest ? undefined : shots[to]?.id);
+  const select = (to: number) => {
+    setChosen(to === newest ? undefined : shots[to]?.id);
+    setDone(undefined);
+    // What the coach turns to is meant at once.
+    requestAnimationFrame(isMeant);
+  };
   useEffect(() => {
     const pressed = (event: KeyboardEvent) => {
-      if (isTyping(event) || keypad || askingFor !== undefined || event.defaultPrevented) return;
+      if (isTyping(event) || keypad || askingFor || givingTo || event.defaultPrevented) return;
       if (event.key === "ArrowLeft") select(Math.max(0, index - 1));
       else if (event.key === "ArrowRight") select(Math.min(newest, index + 1));
       else if (!onKey(event.key)) return;
@@ -138,11 +178,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
             <RestTimer since={last.hit_at} seconds={place.rest_s} />
           )}
           {paused && <p className={css.paused}>Paused: shots that come in are set aside.</p>}
-          <NextBlock
-            view={view}
-            begin={(block) => mat.beginBlock(block.id, block.label)}
-            add={(label) => mat.addBlock(label)}
-          />
+          <NextBlock view={view} begin={begin} add={(label) => mat.addBlock(label)} />
         </section>
       </div>
       <section className={css.hitBand} aria-label="Tally">
@@ -159,7 +195,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
               newest
               onSelect={select}
               onKey={onKey}
-              onOpen={() => shot && setKeypad("this")}
+              onOpen={acts.c ?? (() => {})}
             />
           ) : null}
           <p className={sessionCss.keys}>
@@ -169,8 +205,9 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
                 <Key k="X" label="set aside" act={acts.x} />
                 <Key k="M" label="missed its feel" act={acts.m} />
                 {judged?.standing === "doubtful" && <Key k="K" label="keep" act={acts.k} />}
-                {shot.decided && <Key k="U" label="undo" act={acts.u} />}
+                {(shot.decided || done?.undo) && <Key k="U" label="undo" act={acts.u} />}
                 <Key k="C" label="correct" act={acts.c} />
+                {others.length > 0 && <Key k="B" label="another block" act={acts.b} />}
               </>
             ) : (
               <span>Strokes appear here as shots come in.</span>
@@ -180,6 +217,9 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
             {next && !(held && next.plan.full_effort) && (
               <Key k="N" label={`next: ${next.label}`} act={acts.n} />
             )}
+          </p>
+          <p className={css.done} role="status">
+            {done && `${done.what}.${done.undo ? " U undoes it." : ""}`}
           </p>
           <p className="quiet">{bandWords(view, greatest, words)}</p>
         </div>
@@ -215,27 +255,55 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
       <Keypad
         open={keypad !== undefined}
         close={() => setKeypad(undefined)}
-        title={keypad === "this" ? `Correct shot ${index + 1}` : "Enter a shot"}
+        title={keypad?.of ? `Correct shot ${keypad.of.number}` : "Enter a shot"}
         shown={report.shown}
         words={words}
         save={(values, what) =>
           mat.enter(
-            keypad === "this" && shot ? shot.id : uuid(),
+            keypad?.of?.id ?? uuid(),
             values,
-            keypad === "this" ? `shot ${index + 1}: ${what}` : what,
+            keypad?.of ? `shot ${keypad.of.number}: ${what}` : what,
           )
         }
       />
       <SetAside
-        shot={askingFor === undefined ? undefined : numbered}
+        shot={askingFor}
         cancel={() => setAskingFor(undefined)}
-        choose={(_, id, reason, note) => {
-          if (numbered) mat.mark(numbered, { kind: "set_aside", reason, note }, "set aside", id);
+        choose={(of, id, reason, note) => {
+          mat.mark(of, { kind: "set_aside", reason, note }, "set aside", id);
+          setDone({
+            what: `Shot ${of.number} set aside`,
+            undo: () => mat.mark(of, { kind: "withdraw" }, "taken back"),
+          });
           setAskingFor(undefined);
+        }}
+      />
+      <GiveTo
+        shot={givingTo}
+        blocks={session.blocks.filter(
+          (block) => block.begun && block.id !== shots.find((s) => s.id === givingTo?.id)?.block,
+        )}
+        cancel={() => setGivingTo(undefined)}
+        choose={(of, block) => {
+          const before = session.blocks.find(
+            (b) => b.id === shots.find((s) => s.id === of.id)?.block,
+          );
+          mat.giveTo(of, block);
+          setDone({
+            what: `Shot ${of.number} given to “${block.label}”`,
+            undo: before && (() => mat.giveTo(of, before)),
+          });
+          setGivingTo(undefined);
         }}
       />
     </div>
   );
+}
+
+/** What was done last, and how it is undone. */
+interface Done {
+  what: string;
+  undo?: () => void;
 }
 
 function Key({ k, label, act }: { k: string; label: string; act?: () => void }) {
@@ -364,6 +432,15 @@ function NextBlock({ view, begin, add }: NextProps) {
   const isHeld = (block: Schemas["BlockView"]) => held != null && block.plan.full_effort === true;
   const toCome = session.blocks.filter((block) => !block.begun);
   const ready = report.place.balls > 0 && report.place.hit >= report.place.balls;
+  const [byItself, chooseByItself] = useChoice(nextChoice);
+  const began = useRef<string>(undefined);
+  const goesOn = byItself === "on" && ready && !session.progress.paused && next;
+  useEffect(() => {
+    // Once for each block, whatever is drawn meanwhile.
+    if (!goesOn || (held != null && goesOn.plan.full_effort) || began.current === goesOn.id) return;
+    began.current = goesOn.id;
+    begin(goesOn);
+  });
   return (
     <div className={css.nextBlock}>
       {next && (
@@ -395,6 +472,16 @@ function NextBlock({ view, begin, add }: NextProps) {
           { value: `add:Block ${session.blocks.length + 1}`, label: "an unplanned block" },
         ]}
       />
+      {session.blocks.length > 1 && (
+        <button
+          type="button"
+          className="link"
+          aria-pressed={byItself === "on"}
+          onClick={() => chooseByItself(byItself === "on" ? "off" : "on")}
+        >
+          {byItself === "on" ? "Next block begins by itself" : "Next block waits for me"}
+        </button>
+      )}
     </div>
   );
 }

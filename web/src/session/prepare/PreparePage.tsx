@@ -8,6 +8,7 @@ import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { v7 as uuid } from "uuid";
 import { answered, api, type Quantity } from "../../app/api";
 import { keys } from "../../app/keys";
+import { useTemperature } from "../../app/temperature";
 import { useWords, type Words } from "../../app/vocabulary";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { Loading, Trouble } from "../../ui/Notice";
@@ -67,8 +68,9 @@ interface NewProps {
 
 function New({ player, purpose, club, choose, told, current, words }: NewProps) {
   const [id] = useState(() => uuid());
+  const temperature = useTemperature(words.units);
   const [setting, setSetting] = useState(() => {
-    const fresh = freshSetting(words);
+    const fresh = freshSetting(words, temperature);
     const place = told.places[0];
     return place
       ? {
@@ -357,7 +359,8 @@ export function PreparePage() {
 }
 
 function Under({ view, told, words }: { view: SessionView; told: Preparation; words: Words }) {
-  const [setting, setSetting] = useState(() => settingOf(view, words));
+  const temperature = useTemperature(words.units);
+  const [setting, setSetting] = useState(() => settingOf(view, words, temperature));
   const begun = view.blocks.filter((block) => block.begun);
   const [rows, setRows] = useState<PlannedRow[]>(() =>
     view.blocks.filter((block) => !block.begun).map(({ id, plan }) => ({ id, plan })),

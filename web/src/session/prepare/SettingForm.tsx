@@ -1,6 +1,7 @@
 // Where a session is held, in what weather, on what ground, with which ball.
 
 import { AutoComplete, Select } from "antd";
+import { useTemperature } from "../../app/temperature";
 import type { Words } from "../../app/vocabulary";
 import { Measured, typed } from "../../ui/Measured";
 import type { SessionView } from "../queries";
@@ -46,14 +47,16 @@ const GROUNDS = [
   { value: "green 0.5", label: "Green" },
 ];
 
-export function freshSetting(words: Words): TypedSetting {
+type Temperature = ReturnType<typeof useTemperature>;
+
+export function freshSetting(words: Words, temperature: Temperature): TypedSetting {
   const metric = words.units !== "mph_yd";
   return {
     place: "",
     altitude: "0",
     altitudeUnit: metric ? "m" : "ft",
-    temperature: metric ? "15" : "59",
-    temperatureUnit: metric ? "c" : "f",
+    temperature: temperature.field(15),
+    temperatureUnit: temperature.unit,
     wind: "",
     windUnit: words.suffix("speed"),
     windFrom: "0",
@@ -62,14 +65,17 @@ export function freshSetting(words: Words): TypedSetting {
   };
 }
 
-export function settingOf(session: SessionView, words: Words): TypedSetting {
+export function settingOf(
+  session: SessionView,
+  words: Words,
+  temperature: Temperature,
+): TypedSetting {
   const { altitude_m, temperature_c, wind, ground } = session.conditions;
-  const metric = words.units !== "mph_yd";
   return {
-    ...freshSetting(words),
+    ...freshSetting(words, temperature),
     place: session.place,
     altitude: words.field("height", altitude_m),
-    temperature: String(Math.round((metric ? temperature_c : temperature_c * 1.8 + 32) * 10) / 10),
+    temperature: temperature.field(temperature_c),
     wind: wind ? words.field("speed", wind.speed_mps) : "",
     windFrom: String(wind?.from_deg ?? 0),
     ground: ground ? `${ground.surface} ${ground.firmness}` : "",
@@ -100,6 +106,7 @@ interface Props {
 }
 
 export function SettingForm({ typedIn, change, places, words }: Props) {
+  const temperature = useTemperature(words.units);
   const choosePlace = (name: string) => {
     const known = places.find((place) => place.name === name);
     change(
@@ -138,10 +145,13 @@ export function SettingForm({ typedIn, change, places, words }: Props) {
           label="Temperature"
           unitLabel="Unit of temperature"
           value={typedIn.temperature}
-          onValue={(temperature) => change({ temperature })}
+          onValue={(value) => change({ temperature: value })}
           unit={typedIn.temperatureUnit}
-          onUnit={(temperatureUnit) => change({ temperatureUnit })}
-          units={{ c: "°C", f: "°F" }}
+          onUnit={(temperatureUnit) => {
+            temperature.choose(temperatureUnit);
+            change({ temperatureUnit });
+          }}
+          units={temperature.labels}
         />
         <Measured
           label="Wind, if any"

@@ -60,7 +60,8 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
   const [height, setHeight] = useState<Quantity>("club_speed");
   const [selected, setSelected] = useState<number>();
   const [opened, setOpened] = useState<number>();
-  const [askingFor, setAskingFor] = useState<number>();
+  // Held with the shot that it was asked for: others may come meanwhile.
+  const [askingFor, setAskingFor] = useState<{ id: string; number: number }>();
   const mat = atTheMat(session.id);
   const live = useLive(session.id);
   const school = useSchool();
@@ -78,7 +79,7 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
     const shot = selected === undefined ? undefined : shots[selected];
     if (selected === undefined || !shot) return false;
     const pressed = key.toLowerCase();
-    if (pressed === "x") setAskingFor(selected);
+    if (pressed === "x") setAskingFor(shot);
     else if (pressed === "k") decide(selected, "keep");
     else if (pressed === "u") decide(selected, "withdraw");
     else if (/^[1-9]$/.test(key))
@@ -145,7 +146,11 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
               <>
                 <b>Shot {shots[selected]?.number}</b>{" "}
                 {STANDINGS[report.shots[selected]?.standing ?? "kept"]}
-                <KeyAct k="X" label="set aside" act={() => setAskingFor(selected)} />
+                <KeyAct
+                  k="X"
+                  label="set aside"
+                  act={() => selected !== undefined && setAskingFor(shots[selected])}
+                />
                 <KeyAct k="K" label="keep" act={() => decide(selected, "keep")} />
                 <KeyAct k="U" label="take back" act={() => decide(selected, "withdraw")} />
                 <KeyAct k="Enter" label="open" act={() => setOpened(selected)} />
@@ -241,15 +246,14 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
         words={words}
         index={opened}
         close={() => setOpened(undefined)}
-        setAside={setAskingFor}
+        setAside={(index) => setAskingFor(shots[index])}
         mark={mark}
       />
       <SetAside
-        shot={askingFor === undefined ? undefined : shots[askingFor]}
+        shot={askingFor}
         cancel={() => setAskingFor(undefined)}
-        choose={(_, id, reason, note) => {
-          const shot = askingFor === undefined ? undefined : shots[askingFor];
-          if (shot) mat.mark(shot, { kind: "set_aside", reason, note }, "set aside", id);
+        choose={(of, id, reason, note) => {
+          mat.mark(of, { kind: "set_aside", reason, note }, "set aside", id);
           setAskingFor(undefined);
         }}
       />

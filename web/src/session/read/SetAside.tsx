@@ -10,7 +10,12 @@ import css from "./SetAside.module.css";
 interface Props {
   shot: { id: string; number: number } | undefined;
   cancel: () => void;
-  choose: (shot: string, id: string, reason: Schemas["Reason"], note: string) => void;
+  choose: (
+    shot: { id: string; number: number },
+    id: string,
+    reason: Schemas["Reason"],
+    note: string,
+  ) => void;
 }
 
 export function SetAside({ shot, cancel, choose }: Props) {
@@ -30,7 +35,7 @@ export function SetAside({ shot, cancel, choose }: Props) {
     if (!shot) return;
     if (reason === "other" && !inWords) setInWords(true);
     else if (reason === "other" && note.trim() === "") setWordless(true);
-    else choose(shot.id, id, reason, note);
+    else choose(shot, id, reason, note);
   };
   useEffect(() => {
     if (!asked || inWords) return;

@@ -18,6 +18,7 @@ const MARK_WORDS: Record<string, string> = {
   set_aside: "Set aside",
   keep: "Kept",
   withdraw: "Decision taken back",
+  moved: "Given to another block",
   strike: "Strike marked",
 };
 

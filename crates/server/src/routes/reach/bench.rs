@@ -302,7 +302,7 @@ async fn player_days(
     for (session, balls) in with_club.iter().rev() {
         let kept: Vec<_> = balls
             .iter()
-            .filter(|stored| stored.ball.kept())
+            .filter(|stored| stored.ball.kept() && stored.ball.club == question.club)
             .map(|stored| &stored.ball.reading)
             .collect();
         let here = session.conditions();

@@ -9,7 +9,6 @@ use axum::http::StatusCode;
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::reach::launch_spin::TargetWindow;
-use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::keyed::Keyed;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -61,7 +60,7 @@ async fn save_target_window(
     Body(new): Body<NewWindow>,
 ) -> Result<Json<TargetWindow>, Problem> {
     let club = Club::from_key("club", &club)?;
-    let rules = HouseRules::default();
+    let rules = coach.store().house_rules(coach.school()).await?;
     let window = TargetWindow::about(new.launch_angle_deg, new.spin_rate_rpm, &rules)?;
     coach
         .store()

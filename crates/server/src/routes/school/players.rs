@@ -26,6 +26,8 @@ struct ListedPlayer {
     sessions: i64,
     shots: i64,
     last_session: Option<DateTime<Utc>>,
+    /// Zone of the place where that was.
+    last_zone: Option<String>,
 }
 
 /// A player with their sessions, latest first.
@@ -67,13 +69,17 @@ pub fn routes() -> OpenApiRouter<App> {
 #[utoipa::path(get, path = "/players", responses((status = OK, body = Vec<ListedPlayer>), Problem))]
 async fn players(coach: Coach) -> Result<Json<Vec<ListedPlayer>>, Problem> {
     let players = coach.store().players(coach.school()).await?;
-    let listed = players.into_iter().map(|p| ListedPlayer {
-        id: p.player.id,
-        name: p.player.name,
-        aim: p.player.aim,
-        sessions: p.sessions,
-        shots: p.shots,
-        last_session: p.last_session,
+    let listed = players.into_iter().map(|p| {
+        let (last_session, last_zone) = p.last_session.unzip();
+        ListedPlayer {
+            id: p.player.id,
+            name: p.player.name,
+            aim: p.player.aim,
+            sessions: p.sessions,
+            shots: p.shots,
+            last_session,
+            last_zone,
+        }
     });
     Ok(Json(listed.collect()))
 }

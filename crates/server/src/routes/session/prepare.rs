@@ -128,17 +128,25 @@ async fn prepare(
     let bag = coach.store().bag(school, player.id).await?;
     let past = coach
         .store()
-        .sessions_with_club(school, player.id, club, LOOKED_AT)
+        .sessions_with_club(school, player.id, club, None, LOOKED_AT)
         .await?;
     let past = sessions_balls(coach.store(), school, past, &rules).await?;
-    let speeds: Vec<Vec<f64>> = past.iter().map(|(_, balls)| kept_speeds(balls)).collect();
+    let speeds: Vec<Vec<f64>> = past
+        .iter()
+        .map(|(_, balls)| kept_speeds(balls, club))
+        .collect();
     let (usual_speed, best_speed) = usual_and_best(&speeds);
     let under_way = match wanted.session {
         Some(id) => Some(coach.store().session(school, id).await?.0),
         None => None,
     };
-    let before = under_way.as_ref();
-    let last = last_like(past, purpose, before, &rules);
+    let kind = Kind {
+        player: player.id,
+        purpose,
+        club,
+        before: under_way.as_ref(),
+    };
+    let last = last_of(coach.store(), school, &kind, &rules).await?;
     let mut clubs: Vec<Club> = bag.iter().map(|c| c.club).collect();
     clubs.sort();
     clubs.dedup();
@@ -212,38 +220,59 @@ async fn forget_plan_template(coach: Coach, Path(id): Path<Uuid>) -> Result<Stat
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// Club speeds of the kept balls of a session, m/s.
-fn kept_speeds(balls: &[StoredBall]) -> Vec<f64> {
-    let kept = balls.iter().map(|b| &b.ball).filter(|ball| ball.kept());
-    kept.filter_map(|ball| ball.reading.get(Quantity::ClubSpeed))
+/// Club speeds of the kept balls of a session that were hit with a club, m/s.
+fn kept_speeds(balls: &[StoredBall], club: Club) -> Vec<f64> {
+    let balls = balls.iter().map(|stored| &stored.ball);
+    balls
+        .filter(|ball| ball.kept() && ball.club == club)
+        .filter_map(|ball| ball.reading.get(Quantity::ClubSpeed))
         .collect()
 }
 
-/// The last session of a purpose, before another one; `past` has the latest first.
-fn last_like(
-    past: Vec<(Session, Vec<StoredBall>)>,
+/// Which sessions are of a kind: what was done then can be beaten now.
+struct Kind<'a> {
+    player: Uuid,
     purpose: Purpose,
-    before: Option<&Session>,
+    club: Club,
+    /// Only those before this one.
+    before: Option<&'a Session>,
+}
+
+/// The last session of a kind, by the balls hit with its club.
+async fn last_of(
+    store: &Store,
+    school: Uuid,
+    kind: &Kind<'_>,
     rules: &HouseRules,
-) -> Option<LastSession> {
-    let (session, balls) = past.into_iter().find(|(s, _)| {
-        s.purpose == purpose && before.is_none_or(|b| s.id != b.id && s.started_at <= b.started_at)
-    })?;
+) -> Result<Option<LastSession>, Problem> {
+    let (club, purpose) = (kind.club, kind.purpose);
+    let sessions = store
+        .sessions_with_club(school, kind.player, club, Some(purpose), LOOKED_AT)
+        .await?;
+    let last = sessions.into_iter().find(|s| {
+        let earlier = |b: &Session| s.id != b.id && s.started_at <= b.started_at;
+        kind.before.is_none_or(earlier)
+    });
+    let last = last.into_iter().collect();
+    let Some((session, balls)) = sessions_balls(store, school, last, rules).await?.pop() else {
+        return Ok(None);
+    };
     let past: Vec<PastShot<'_>> = balls
         .iter()
+        .filter(|stored| stored.ball.club == club)
         .map(|stored| PastShot {
             block: &stored.plan.label,
             reading: &stored.ball.reading,
             standing: stored.ball.standing,
         })
         .collect();
-    Some(LastSession {
+    Ok(Some(LastSession {
         told: last_time(purpose, &past, rules.interval_level),
         session: session.id,
         started_at: session.started_at,
         zone: session.zone,
         place: session.place,
-    })
+    }))
 }
 
 /// When the last session before this one, of its purpose and club, was, and what it
@@ -257,11 +286,12 @@ pub async fn last_before(
     session: &Session,
     rules: &HouseRules,
 ) -> Result<Option<(DateTime<Utc>, LastTime)>, Problem> {
-    let mut past = store
-        .sessions_with_club(school, session.player_id, session.club, LOOKED_AT)
-        .await?;
-    past.retain(|s| s.purpose == session.purpose);
-    let past = sessions_balls(store, school, past, rules).await?;
-    let last = last_like(past, session.purpose, Some(session), rules);
+    let kind = Kind {
+        player: session.player_id,
+        purpose: session.purpose,
+        club: session.club,
+        before: Some(session),
+    };
+    let last = last_of(store, school, &kind, rules).await?;
     Ok(last.map(|last| (last.started_at, last.told)))
 }

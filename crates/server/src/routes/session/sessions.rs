@@ -261,7 +261,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(session, change_setting))
         .routes(routes!(save_plan))
         .routes(routes!(add_block))
-        .routes(routes!(begin_block))
+        .routes(routes!(begin_block, take_back_block))
         .routes(routes!(set_progress))
 }
 
@@ -355,6 +355,19 @@ async fn begin_block(
     Path((id, block)): Path<(Uuid, Uuid)>,
 ) -> Result<StatusCode, Problem> {
     coach.store().begin_block(coach.school(), id, block).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Takes back that the latest block was begun: its shots go to the one before.
+#[utoipa::path(delete, path = "/sessions/{session}/blocks/{block}/begin", params(("session" = Uuid, Path), ("block" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
+async fn take_back_block(
+    coach: Coach,
+    Path((id, block)): Path<(Uuid, Uuid)>,
+) -> Result<StatusCode, Problem> {
+    coach
+        .store()
+        .take_back_block(coach.school(), id, block)
+        .await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

@@ -73,7 +73,7 @@ async fn plan_test(
     };
     let latest = coach
         .store()
-        .sessions_with_club(school, player, club, 1)
+        .sessions_with_club(school, player, club, None, 1)
         .await?;
     let latest = sessions_balls(coach.store(), school, latest, &rules).await?;
     let mut values: BTreeMap<Uuid, Vec<f64>> = BTreeMap::new();

@@ -46,6 +46,16 @@ struct Making {
     act: Act,
 }
 
+/// Where a shot is to go.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Move {
+    /// Made by the sender.
+    id: Uuid,
+    /// A block of the session that was begun.
+    block: Uuid,
+}
+
 /// A mark that was made.
 #[derive(Serialize, ToSchema)]
 pub struct MarkView {
@@ -71,7 +81,9 @@ impl From<Mark> for MarkView {
 }
 
 pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(mark_shot))
+    OpenApiRouter::new()
+        .routes(routes!(mark_shot))
+        .routes(routes!(move_shot))
 }
 
 /// Marks a shot.
@@ -93,6 +105,33 @@ async fn mark_shot(
         .mark_shot(coach.school(), session, shot, coach.id(), &mark)
         .await?;
     Ok((StatusCode::CREATED, Json(made.into())))
+}
+
+/// Gives a shot to another block of its session.
+#[utoipa::path(
+    put,
+    path = "/sessions/{session}/shots/{shot}/block",
+    params(("session" = Uuid, Path), ("shot" = Uuid, Path)),
+    request_body = Move,
+    responses((status = NO_CONTENT), Problem)
+)]
+async fn move_shot(
+    coach: Coach,
+    Path((session, shot)): Path<(Uuid, Uuid)>,
+    Body(wanted): Body<Move>,
+) -> Result<StatusCode, Problem> {
+    coach
+        .store()
+        .move_shot(
+            coach.school(),
+            session,
+            shot,
+            coach.id(),
+            wanted.id,
+            wanted.block,
+        )
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 impl Making {

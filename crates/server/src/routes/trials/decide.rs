@@ -246,7 +246,7 @@ async fn fastest_before(
     rules: &HouseRules,
 ) -> Result<Option<f64>, Problem> {
     let mut others = store
-        .sessions_with_club(school, session.player_id, club, LOOKED_AT)
+        .sessions_with_club(school, session.player_id, club, None, LOOKED_AT)
         .await?;
     others.retain(|other| other.id != session.id);
     let others = sessions_balls(store, school, others, rules).await?;
