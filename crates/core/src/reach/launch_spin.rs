@@ -141,16 +141,7 @@ pub fn launch_spin(
     saved: Option<TargetWindow>,
     step: f64,
 ) -> Result<LaunchSpin, NoMap> {
-    let launches: Vec<(usize, Launch, Standing, bool)> = shots
-        .iter()
-        .enumerate()
-        .filter_map(|(i, (shot, standing))| {
-            let spin = shot.reading.value(Quantity::SpinRate)?;
-            let launch = launch_of(&shot.reading).ok()?.0;
-            launch.check().ok()?;
-            Some((i, launch, *standing, spin.from == Provenance::Calculated))
-        })
-        .collect();
+    let launches = launches_of(shots);
     let kept: Vec<_> = launches
         .iter()
         .filter(|l| l.2 == Standing::Kept)
@@ -166,18 +157,7 @@ pub fn launch_spin(
         None => Target::of(club, ball_speed, conditions, rules)?,
     };
 
-    let on_map = launches.iter().map(|l| l.1).chain([target.launch]);
-    let reach = |value: fn(&Launch) -> f64, pad: f64, least: f64, most: f64| {
-        let range = Range::over(on_map.clone().map(|l| value(&l)));
-        Range {
-            from: (range.from - pad).clamp(least, most - pad),
-            to: (range.to + pad).clamp(least + pad, most),
-        }
-    };
-    let sides = [
-        reach(|l| l.launch_angle_deg, 3.0, 0.0, 60.0),
-        reach(|l| l.spin_rate_rpm, 800.0, 0.0, 13_000.0),
-    ];
+    let sides = sides_for(launches.iter().map(|l| l.1).chain([target.launch]));
     let from = target.distances.map_or(f64::INFINITY, |[good, _]| good);
     let mut drawn = map(ball_speed, conditions, Aim::Carry, sides, step, from)?;
     if let Some(ring) = target.ring() {
@@ -222,6 +202,36 @@ pub fn launch_spin(
             .count(),
         shots,
     })
+}
+
+/// The launches of the shots that have one, with their place, their standing, and whether
+/// their spin was only calculated.
+fn launches_of(shots: &[(&Shot, Standing)]) -> Vec<(usize, Launch, Standing, bool)> {
+    shots
+        .iter()
+        .enumerate()
+        .filter_map(|(i, (shot, standing))| {
+            let spin = shot.reading.value(Quantity::SpinRate)?;
+            let launch = launch_of(&shot.reading).ok()?.0;
+            launch.check().ok()?;
+            Some((i, launch, *standing, spin.from == Provenance::Calculated))
+        })
+        .collect()
+}
+
+/// The sides of a map that shows all of these launches.
+fn sides_for(on_map: impl Iterator<Item = Launch> + Clone) -> [Range; 2] {
+    let reach = |value: fn(&Launch) -> f64, pad: f64, least: f64, most: f64| {
+        let range = Range::over(on_map.clone().map(|l| value(&l)));
+        Range {
+            from: (range.from - pad).clamp(least, most - pad),
+            to: (range.to + pad).clamp(least + pad, most),
+        }
+    };
+    [
+        reach(|l| l.launch_angle_deg, 3.0, 0.0, 60.0),
+        reach(|l| l.spin_rate_rpm, 800.0, 0.0, 13_000.0),
+    ]
 }
 
 /// The target region of a club at a ball speed.

@@ -32,89 +32,95 @@ pub struct Movement {
     pub each_side: bool,
 }
 
+/// Key, name, how, repetitions, and whether they are for each side.
+type Usual = (&'static str, &'static str, &'static str, u32, bool);
+
+/// From ankles to shoulders, then swings, then easy balls.
+const USUAL: [Usual; 11] = [
+    (
+        "ankles",
+        "Ankle rocks",
+        "Knee over the toes, heel down",
+        10,
+        true,
+    ),
+    (
+        "calves",
+        "Heel lifts",
+        "Slowly up, more slowly down",
+        10,
+        false,
+    ),
+    (
+        "hips",
+        "Hip circles",
+        "Hold on to a club, big and slow",
+        10,
+        true,
+    ),
+    (
+        "spine",
+        "Turns with a club on the shoulders",
+        "Feet still, turn until it stops by itself",
+        10,
+        true,
+    ),
+    (
+        "shoulders",
+        "Arm circles",
+        "From small to as large as is comfortable",
+        10,
+        true,
+    ),
+    (
+        "squats",
+        "Squats",
+        "As deep as is comfortable, heels down",
+        10,
+        false,
+    ),
+    (
+        "side_hops",
+        "Side hops",
+        "Land softly; step instead if hopping hurts",
+        10,
+        true,
+    ),
+    (
+        "half_swings",
+        "Half swings",
+        "No ball, either way round",
+        5,
+        true,
+    ),
+    (
+        "building_swings",
+        "Swings from half to full",
+        "No ball, each a little faster",
+        6,
+        false,
+    ),
+    ("wedges", "Short wedges", "Balls, easy tempo", 6, false),
+    (
+        "middle_irons",
+        "Middle irons",
+        "Balls, up to the usual tempo",
+        6,
+        false,
+    ),
+];
+
 /// Our list.
 pub fn usual() -> Vec<Movement> {
-    [
-        (
-            "ankles",
-            "Ankle rocks",
-            "Knee over the toes, heel down",
-            10,
-            true,
-        ),
-        (
-            "calves",
-            "Heel lifts",
-            "Slowly up, more slowly down",
-            10,
-            false,
-        ),
-        (
-            "hips",
-            "Hip circles",
-            "Hold on to a club, big and slow",
-            10,
-            true,
-        ),
-        (
-            "spine",
-            "Turns with a club on the shoulders",
-            "Feet still, turn until it stops by itself",
-            10,
-            true,
-        ),
-        (
-            "shoulders",
-            "Arm circles",
-            "From small to as large as is comfortable",
-            10,
-            true,
-        ),
-        (
-            "squats",
-            "Squats",
-            "As deep as is comfortable, heels down",
-            10,
-            false,
-        ),
-        (
-            "side_hops",
-            "Side hops",
-            "Land softly; step instead if hopping hurts",
-            10,
-            true,
-        ),
-        (
-            "half_swings",
-            "Half swings",
-            "No ball, either way round",
-            5,
-            true,
-        ),
-        (
-            "building_swings",
-            "Swings from half to full",
-            "No ball, each a little faster",
-            6,
-            false,
-        ),
-        ("wedges", "Short wedges", "Balls, easy tempo", 6, false),
-        (
-            "middle_irons",
-            "Middle irons",
-            "Balls, up to the usual tempo",
-            6,
-            false,
-        ),
-    ]
-    .map(|(key, label, how, repetitions, each_side)| Movement {
-        key: key.to_owned(),
-        label: label.to_owned(),
-        how: how.to_owned(),
-        repetitions,
-        each_side,
-    })
-    .into()
+    USUAL
+        .map(|(key, label, how, repetitions, each_side)| Movement {
+            key: key.to_owned(),
+            label: label.to_owned(),
+            how: how.to_owned(),
+            repetitions,
+            each_side,
+        })
+        .into()
 }
 
 /// Checks an edited list; fields are named as `movements[2].label`.

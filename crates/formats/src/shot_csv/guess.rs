@@ -43,29 +43,7 @@ pub fn guess(head: &[u8]) -> Result<Guess, Invalid> {
         ));
     }
     let delimiter = delimiter_of(&text);
-    let mut rows = split(&text, delimiter);
-    let width = rows.iter().map(Vec::len).max().unwrap_or(0);
-    if width > MOST_COLUMNS {
-        let remedy = format!("keep {MOST_COLUMNS} at most");
-        return Err(Invalid::new("file", width, "columns are too many", remedy));
-    }
-    let header = rows.first().is_some_and(|row| is_header(row));
-    let names: Vec<String> = if header {
-        rows.remove(0)
-            .iter()
-            .map(|name| name.trim().to_owned())
-            .collect()
-    } else {
-        (1..=width).map(|i| format!("Column {i}")).collect()
-    };
-    if rows.is_empty() {
-        return Err(Invalid::new(
-            "file",
-            names.join(", "),
-            "has a header and no rows",
-            "choose a file with a row for each shot",
-        ));
-    }
+    let (header, names, rows) = named_rows(&text, delimiter)?;
     let decimal_comma = delimiter != ',' && has_decimal_commas(&rows);
     let cells = |i: usize| {
         rows.iter()
@@ -121,6 +99,35 @@ pub fn guess(head: &[u8]) -> Result<Guess, Invalid> {
         samples,
         remarks,
     })
+}
+
+/// Whether the first row names the columns, their names, and the other rows.
+fn named_rows(
+    text: &str,
+    delimiter: char,
+) -> Result<(bool, Vec<String>, Vec<Vec<String>>), Invalid> {
+    let mut rows = split(text, delimiter);
+    let width = rows.iter().map(Vec::len).max().unwrap_or(0);
+    if width > MOST_COLUMNS {
+        let remedy = format!("keep {MOST_COLUMNS} at most");
+        return Err(Invalid::new("file", width, "columns are too many", remedy));
+    }
+    let header = rows.first().is_some_and(|row| is_header(row));
+    let names: Vec<String> = if header {
+        let first = rows.remove(0);
+        first.iter().map(|name| name.trim().to_owned()).collect()
+    } else {
+        (1..=width).map(|i| format!("Column {i}")).collect()
+    };
+    if rows.is_empty() {
+        return Err(Invalid::new(
+            "file",
+            names.join(", "),
+            "has a header and no rows",
+            "choose a file with a row for each shot",
+        ));
+    }
+    Ok((header, names, rows))
 }
 
 fn decode(head: &[u8]) -> (String, Encoding) {

@@ -183,19 +183,56 @@ async fn load_session(
     };
     stored.set_conditions(&conditions);
     let planned = plan_of(session, &player.golfer);
-    let block = |i: usize| identifier(session.start, session.seed, 100 + i as u64);
     let blocks: Vec<Block> = planned
         .iter()
         .zip(0..)
-        .map(|(plan, position)| Block::planned(block(position as usize), id, position, plan))
+        .map(|(plan, position)| {
+            Block::planned(block_of(session, position as usize), id, position, plan)
+        })
         .collect();
     store.add_session(school, &stored, &blocks).await?;
 
+    let shots = hit_all(store, school, player, session, id).await?;
+    for (i, reason) in session.set_aside {
+        let (shot, hit_at) = shots[*i];
+        let mark = NewMark {
+            id: identifier(session.start, session.seed, 1000 + *i as u64),
+            kind: MarkKind::SetAside,
+            reason: Some(*reason),
+            note: String::new(),
+            strike: None,
+            made_at: Some(hit_at + Duration::seconds(11)),
+        };
+        store
+            .mark_shot(school, id, shot, coach.coach_id, &mark)
+            .await?;
+    }
+    if session.open {
+        return Ok(());
+    }
+    let end = start + Duration::seconds(PACE_S * (shots.len() as i64 + 4));
+    store.end_session(school, id, Some(end)).await
+}
+
+/// The block of a session, by its place.
+fn block_of(session: &DemoSession, place: usize) -> Uuid {
+    identifier(session.start, session.seed, 100 + place as u64)
+}
+
+/// Stores every shot of a session, block by block; answers which and when they were.
+async fn hit_all(
+    store: &Store,
+    school: Uuid,
+    player: &DemoPlayer,
+    session: &DemoSession,
+    id: Uuid,
+) -> Result<Vec<(Uuid, DateTime<Utc>)>, StoreError> {
+    let start = time(session.start);
     let mut sequence = 0;
     let mut shots = Vec::new();
     let second = session.second_readings(&player.golfer);
     for (i, readings) in session.readings(&player.golfer).into_iter().enumerate() {
-        store.begin_block(school, id, block(i)).await?;
+        store.begin_block(school, id, block_of(session, i)).await?;
         for (j, reading) in readings.into_iter().enumerate() {
             sequence += 1;
             let new = NewShot {
@@ -218,25 +255,7 @@ async fn load_session(
             }
         }
     }
-    for (i, reason) in session.set_aside {
-        let (shot, hit_at) = shots[*i];
-        let mark = NewMark {
-            id: identifier(session.start, session.seed, 1000 + *i as u64),
-            kind: MarkKind::SetAside,
-            reason: Some(*reason),
-            note: String::new(),
-            strike: None,
-            made_at: Some(hit_at + Duration::seconds(11)),
-        };
-        store
-            .mark_shot(school, id, shot, coach.coach_id, &mark)
-            .await?;
-    }
-    if session.open {
-        return Ok(());
-    }
-    let end = start + Duration::seconds(PACE_S * (sequence + 4));
-    store.end_session(school, id, Some(end)).await
+    Ok(shots)
 }
 
 /// What was planned: the purpose's own blocks where the scenario hits them, and what is

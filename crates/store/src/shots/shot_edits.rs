@@ -121,16 +121,6 @@ impl Store {
             .await?
             .transaction(async |connection| {
                 lock_session(connection, school, session).await?;
-                let in_session = |id: Uuid| {
-                    shot::table
-                        .filter(
-                            shot::school_id
-                                .eq(school)
-                                .and(shot::session_id.eq(session))
-                                .and(shot::id.eq(id)),
-                        )
-                        .select((shot::id, shot::hit_at))
-                };
                 let found: Option<(Uuid, Uuid)> = reading::table
                     .filter(
                         reading::school_id
@@ -142,14 +132,13 @@ impl Store {
                     .await
                     .optional()?;
                 let (from, device_id) = found.ok_or(StoreError::NotFound("reading"))?;
-                let source: Option<(Uuid, DateTime<Utc>)> =
-                    in_session(from).first(connection).await.optional()?;
-                let (_, hit_at) = source.ok_or(StoreError::NotFound("reading"))?;
+                let source = hit_at_in(connection, school, session, from).await?;
+                let hit_at = source.ok_or(StoreError::NotFound("reading"))?;
                 let to = match to {
                     Some(to) => {
-                        let there: Option<(Uuid, DateTime<Utc>)> =
-                            in_session(to).first(connection).await.optional()?;
-                        there.ok_or(StoreError::NotFound("shot"))?.0
+                        let there = hit_at_in(connection, school, session, to).await?;
+                        there.ok_or(StoreError::NotFound("shot"))?;
+                        to
                     }
                     None => {
                         insert_shot(connection, school, session, new_shot, hit_at).await?;
@@ -280,17 +269,7 @@ impl Store {
         self.connection()
             .await?
             .transaction(async |connection| {
-                let found: Option<Uuid> = shot::table
-                    .filter(
-                        shot::school_id
-                            .eq(school)
-                            .and(shot::session_id.eq(session))
-                            .and(shot::id.eq(shot)),
-                    )
-                    .select(shot::id)
-                    .first(connection)
-                    .await
-                    .optional()?;
+                let found = hit_at_in(connection, school, session, shot).await?;
                 found.ok_or(StoreError::NotFound("shot"))?;
                 let made = diesel::insert_into(shot_mark::table)
                     .values((
@@ -329,6 +308,25 @@ impl Store {
             })
             .await
     }
+}
+
+/// When a shot of a session was hit, if it is one of it.
+async fn hit_at_in(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session: Uuid,
+    shot: Uuid,
+) -> Result<Option<DateTime<Utc>>, StoreError> {
+    let the_one = shot::school_id
+        .eq(school)
+        .and(shot::session_id.eq(session))
+        .and(shot::id.eq(shot));
+    Ok(shot::table
+        .filter(the_one)
+        .select(shot::hit_at)
+        .first(connection)
+        .await
+        .optional()?)
 }
 
 /// Removes the shot `from` when nothing is left of it; its marks go to `to`.

@@ -20,39 +20,12 @@ pub(super) fn sentence(
         Aim::Total => " in total",
     };
     let target = match question.from {
-        From::ClubSpeed(speed) => {
-            let all = Sentence::default()
-                .figure(speed, Speed)
-                .words(" is worth ")
-                .figure(levels[0].distance, Distance)
-                .words(format!("{kind} with everything right"));
-            return levels[1..]
-                .iter()
-                .filter(|level| level.label != CHOSEN)
-                .fold(all, |said, level| {
-                    said.words(", ")
-                        .bare(level.distance, Distance)
-                        .words(format!(" {}", level.label.to_lowercase()))
-                })
-                .words(".");
-        }
+        From::ClubSpeed(speed) => return by_speed(speed, levels, kind),
         From::Target(target) => target,
     };
     let asked = Sentence::default().figure(target, Distance).words(kind);
     let Some(today) = today else {
-        let all = asked
-            .words(" needs ")
-            .figure(levels[0].club_speed, Speed)
-            .words(" of club speed with everything right");
-        return levels[1..]
-            .iter()
-            .filter(|level| level.label != CHOSEN)
-            .fold(all, |said, level| {
-                said.words(", ")
-                    .bare(level.club_speed, Speed)
-                    .words(format!(" {}", level.label.to_lowercase()))
-            })
-            .words(".");
+        return untried(asked, levels);
     };
     if today.distance >= target {
         return asked
@@ -166,4 +139,43 @@ pub(super) fn working(question: &ReachQuestion, levels: &[EfficiencyLevel]) -> W
                 .to_owned(),
         ],
     }
+}
+
+/// What a club speed is worth.
+fn by_speed(speed: f64, levels: &[EfficiencyLevel], kind: &str) -> Sentence {
+    use Dimension::{Distance, Speed};
+    let all = Sentence::default()
+        .figure(speed, Speed)
+        .words(" is worth ")
+        .figure(levels[0].distance, Distance)
+        .words(format!("{kind} with everything right"));
+    others(all, levels, |level| (level.distance, Distance))
+}
+
+/// What a distance takes of somebody whose balls are not known.
+fn untried(asked: Sentence, levels: &[EfficiencyLevel]) -> Sentence {
+    use Dimension::Speed;
+    let all = asked
+        .words(" needs ")
+        .figure(levels[0].club_speed, Speed)
+        .words(" of club speed with everything right");
+    others(all, levels, |level| (level.club_speed, Speed))
+}
+
+/// The same less well struck, level by level.
+fn others(
+    said: Sentence,
+    levels: &[EfficiencyLevel],
+    of: impl Fn(&EfficiencyLevel) -> (f64, Dimension),
+) -> Sentence {
+    levels[1..]
+        .iter()
+        .filter(|level| level.label != CHOSEN)
+        .fold(said, |said, level| {
+            let (value, dimension) = of(level);
+            said.words(", ")
+                .bare(value, dimension)
+                .words(format!(" {}", level.label.to_lowercase()))
+        })
+        .words(".")
 }

@@ -3,7 +3,7 @@
 use super::{CarryRead, Counts, Question, Table};
 use crate::statistics::summary::{Estimate, Summary, needed_for};
 use crate::verdicts::verdict::{Verdict, VerdictKind};
-use crate::verdicts::working::{Working, air_row, level_row, row};
+use crate::verdicts::working::{Working, WorkingRow, air_row, level_row, row};
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
@@ -180,46 +180,8 @@ fn working(
         crate::shots::expected_carry::air_ratio(question.club, s.mean, conditions).ok()
     });
 
-    let mut inputs = vec![row(
-        "Shots",
-        Sentence::of(format!(
-            "{} kept, {} set aside, {} doubtful",
-            counts.kept, counts.set_aside, counts.doubtful
-        )),
-    )];
-    inputs.extend(speed.map(|s| {
-        row(
-            "Mean club speed",
-            Sentence::default().figure(s.mean, Dimension::Speed),
-        )
-    }));
-    inputs.push(air_row(conditions));
-    let calculated = table.calculated(Quantity::Carry);
-    if calculated > 0 {
-        inputs.push(row(
-            "Carry as calculated by the device",
-            Sentence::of(format!(
-                "{calculated} of {} shots; it was not watched to the ground",
-                counts.kept
-            )),
-        ));
-    }
-
-    let mut results = Vec::new();
-    for (name, carry) in [("kept shots", carry), ("with those set aside", with)] {
-        if name != "kept shots" && counts.set_aside == 0 {
-            continue;
-        }
-        for (what, summary) in [
-            ("Carry", carry.actual),
-            ("Expected by club speed", carry.by_club_speed),
-            ("Expected by launch", carry.by_launch),
-            ("Carry minus expected by club speed", carry.gap),
-            ("Carry minus expected by launch", carry.launch_gap),
-        ] {
-            results.extend(summary.map(|s| row(&format!("{what}, {name}"), with_interval(&s))));
-        }
-    }
+    let inputs = inputs(question, counts, speed.map(|s| s.mean), table);
+    let results = results(counts, carry, with);
 
     Working {
         inputs,
@@ -267,4 +229,56 @@ fn in_words(n: usize) -> String {
     WORDS
         .get(n)
         .map_or_else(|| n.to_string(), |w| (*w).to_owned())
+}
+
+fn inputs(
+    question: &Question<'_>,
+    counts: Counts,
+    speed: Option<f64>,
+    table: &Table<'_>,
+) -> Vec<WorkingRow> {
+    let mut inputs = vec![row(
+        "Shots",
+        Sentence::of(format!(
+            "{} kept, {} set aside, {} doubtful",
+            counts.kept, counts.set_aside, counts.doubtful
+        )),
+    )];
+    inputs.extend(speed.map(|mean| {
+        row(
+            "Mean club speed",
+            Sentence::default().figure(mean, Dimension::Speed),
+        )
+    }));
+    inputs.push(air_row(&question.conditions));
+    let calculated = table.calculated(Quantity::Carry);
+    if calculated > 0 {
+        inputs.push(row(
+            "Carry as calculated by the device",
+            Sentence::of(format!(
+                "{calculated} of {} shots; it was not watched to the ground",
+                counts.kept
+            )),
+        ));
+    }
+    inputs
+}
+
+fn results(counts: Counts, carry: &CarryRead, with: &CarryRead) -> Vec<WorkingRow> {
+    let mut results = Vec::new();
+    for (name, carry) in [("kept shots", carry), ("with those set aside", with)] {
+        if name != "kept shots" && counts.set_aside == 0 {
+            continue;
+        }
+        for (what, summary) in [
+            ("Carry", carry.actual),
+            ("Expected by club speed", carry.by_club_speed),
+            ("Expected by launch", carry.by_launch),
+            ("Carry minus expected by club speed", carry.gap),
+            ("Carry minus expected by launch", carry.launch_gap),
+        ] {
+            results.extend(summary.map(|s| row(&format!("{what}, {name}"), with_interval(&s))));
+        }
+    }
+    results
 }

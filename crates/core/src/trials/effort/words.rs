@@ -32,7 +32,6 @@ pub(super) fn verdict(
 ) -> Verdict {
     let working = working(question, report, chosen);
     let detail = detail(report);
-    let level = question.rules.interval_level;
     let told = chosen.play.map(|play| &report.levels[play]);
     let Some(best) = told.filter(|_| report.levels.len() > 1) else {
         return Verdict {
@@ -43,6 +42,28 @@ pub(super) fn verdict(
             working,
         };
     };
+    let (kind, sentence) = told_best(question, report, chosen, best);
+    Verdict {
+        kind,
+        sentence,
+        detail,
+        more_balls: if kind == VerdictKind::CannotTellYet {
+            chosen.more_balls
+        } else {
+            None
+        },
+        working,
+    }
+}
+
+/// What is said of the effort that looks best.
+fn told_best(
+    question: &EffortQuestion<'_>,
+    report: &EffortReport,
+    chosen: &Chosen,
+    best: &EffortLevel,
+) -> (VerdictKind, Sentence) {
+    let level = question.rules.interval_level;
     let what = merit(question.criterion, best);
     let stock = report.levels.iter().find(|l| l.felt.is_none());
     let player = question.player;
@@ -59,7 +80,7 @@ pub(super) fn verdict(
         _ => said.words("."),
     };
     let chance = chosen.beats_stock.or(best.best).unwrap_or(0.0);
-    let (kind, sentence) = if stock.is_some() && best.felt.is_none() {
+    if stock.is_some() && best.felt.is_none() {
         let sentence = Sentence::of(format!(
             "{player}’s stock swing is the one to play for {aim}: "
         ));
@@ -102,17 +123,6 @@ pub(super) fn verdict(
             None => sentence,
         };
         (VerdictKind::CannotTellYet, sentence)
-    };
-    Verdict {
-        kind,
-        sentence,
-        detail,
-        more_balls: if kind == VerdictKind::CannotTellYet {
-            chosen.more_balls
-        } else {
-            None
-        },
-        working,
     }
 }
 
@@ -204,6 +214,36 @@ fn detail(report: &EffortReport) -> Sentence {
     said
 }
 
+/// What one effort came to, in one row.
+fn level_said(level: &EffortLevel) -> Sentence {
+    let mut said = Sentence::default()
+        .join(level.speed.said(Dimension::Speed))
+        .words(format!(
+            "; {:.0} % of the reference",
+            level.real.value * 100.0
+        ));
+    if let Some(carry) = level.carry {
+        said = said
+            .words("; carry ")
+            .figure(carry.value, Dimension::Distance);
+    }
+    if let Some(fairway) = level.fairway {
+        said = said.words(format!(
+            "; fairway {:.0} % ({:.0} to {:.0})",
+            fairway.value * 100.0,
+            fairway.low * 100.0,
+            fairway.high * 100.0
+        ));
+    }
+    if let Some(strokes) = level.strokes {
+        said = said.words(format!(
+            "; {:.2} strokes ({:.2} to {:.2})",
+            strokes.value, strokes.low, strokes.high
+        ));
+    }
+    said
+}
+
 fn working(question: &EffortQuestion<'_>, report: &EffortReport, chosen: &Chosen) -> Working {
     let rules = &question.rules;
     let mut inputs = Vec::new();
@@ -225,32 +265,7 @@ fn working(question: &EffortQuestion<'_>, report: &EffortReport, chosen: &Chosen
     }
     let mut results = Vec::new();
     for level in &report.levels {
-        let mut said = Sentence::default()
-            .join(level.speed.said(Dimension::Speed))
-            .words(format!(
-                "; {:.0} % of the reference",
-                level.real.value * 100.0
-            ));
-        if let Some(carry) = level.carry {
-            said = said
-                .words("; carry ")
-                .figure(carry.value, Dimension::Distance);
-        }
-        if let Some(fairway) = level.fairway {
-            said = said.words(format!(
-                "; fairway {:.0} % ({:.0} to {:.0})",
-                fairway.value * 100.0,
-                fairway.low * 100.0,
-                fairway.high * 100.0
-            ));
-        }
-        if let Some(strokes) = level.strokes {
-            said = said.words(format!(
-                "; {:.2} strokes ({:.2} to {:.2})",
-                strokes.value, strokes.low, strokes.high
-            ));
-        }
-        results.push(row(&level.label, said));
+        results.push(row(&level.label, level_said(level)));
     }
     for (name, slope) in [
         (
