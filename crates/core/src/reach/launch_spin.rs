@@ -142,16 +142,8 @@ pub fn launch_spin(
     step: f64,
 ) -> Result<LaunchSpin, NoMap> {
     let launches = launches_of(shots);
-    let kept: Vec<_> = launches
-        .iter()
-        .filter(|l| l.2 == Standing::Kept)
-        .map(|l| l.1)
-        .collect();
-    if kept.is_empty() {
-        return Err(NoMap::NoShots);
-    }
-    let mean = |value: fn(&Launch) -> f64| kept.iter().map(value).sum::<f64>() / kept.len() as f64;
-    let ball_speed = mean(|l| l.ball_speed);
+    let [ball_speed, launch_angle_deg, spin_rate_rpm] =
+        mean_of_kept(&launches).ok_or(NoMap::NoShots)?;
     let target = match saved {
         Some(window) => Target::saved(window, ball_speed),
         None => Target::of(club, ball_speed, conditions, rules)?,
@@ -174,33 +166,40 @@ pub fn launch_spin(
             calculated_spin: *calculated_spin,
         })
         .collect();
-    let standing = |s: &&PlacedShot| s.standing == Standing::Kept;
-    let inside = shots
-        .iter()
-        .filter(standing)
-        .filter(|s| s.place == Place::Inside)
-        .count();
+    let kept = || shots.iter().filter(|s| s.standing == Standing::Kept);
+    let inside = kept().filter(|s| s.place == Place::Inside).count();
     let middle = Launch {
         ball_speed,
-        launch_angle_deg: mean(|l| l.launch_angle_deg),
-        spin_rate_rpm: mean(|l| l.spin_rate_rpm),
+        launch_angle_deg,
+        spin_rate_rpm,
         ..target.launch
     };
     Ok(LaunchSpin {
-        sentence: target.sentence(&middle, ball_speed, conditions, [inside, kept.len()]),
+        sentence: target.sentence(&middle, ball_speed, conditions, [inside, kept().count()]),
         ball_speed,
         map: drawn,
         saved,
         target: target.launch,
         deliverable: target.deliverable.clone(),
         inside,
-        kept: kept.len(),
-        calculated_spin: shots
-            .iter()
-            .filter(standing)
-            .filter(|s| s.calculated_spin)
-            .count(),
+        kept: kept().count(),
+        calculated_spin: kept().filter(|s| s.calculated_spin).count(),
         shots,
+    })
+}
+
+/// Mean ball speed, launch angle and spin rate of the kept launches.
+fn mean_of_kept(launches: &[(usize, Launch, Standing, bool)]) -> Option<[f64; 3]> {
+    let kept = launches.iter().filter(|l| l.2 == Standing::Kept);
+    let n = kept.clone().count();
+    let mean =
+        |value: fn(&Launch) -> f64| kept.clone().map(|l| value(&l.1)).sum::<f64>() / n as f64;
+    (n > 0).then(|| {
+        [
+            mean(|l| l.ball_speed),
+            mean(|l| l.launch_angle_deg),
+            mean(|l| l.spin_rate_rpm),
+        ]
     })
 }
 

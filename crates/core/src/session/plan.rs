@@ -247,31 +247,34 @@ pub fn propose(purpose: Purpose, known: &Known<'_>) -> Vec<PlannedBlock> {
             PlannedBlock::new("Drills", 8).resting(20),
             PlannedBlock::new("After", 6).resting(30),
         ],
-        Purpose::BagGapping => {
-            let usual = [
-                Club::WedgeSand,
-                Club::Iron9,
-                Club::Iron7,
-                Club::Iron5,
-                Club::Wood5,
-                Club::Driver,
-            ];
-            let short_first: Vec<Club> = known.bag.iter().rev().copied().collect();
-            let clubs = if short_first.is_empty() {
-                usual.to_vec()
-            } else {
-                short_first
-            };
-            clubs
-                .into_iter()
-                .map(|club| PlannedBlock {
-                    club: (club != known.club).then_some(club),
-                    ..PlannedBlock::new(club.label(), 6).resting(15)
-                })
-                .collect()
-        }
+        Purpose::BagGapping => each_club(known),
         Purpose::ClubLength => there_and_back("Usual length", "Shorter", 5, 30),
     }
+}
+
+/// The clubs of the bag, or those usual where it is not known, the shortest first.
+fn each_club(known: &Known<'_>) -> Vec<PlannedBlock> {
+    let usual = [
+        Club::WedgeSand,
+        Club::Iron9,
+        Club::Iron7,
+        Club::Iron5,
+        Club::Wood5,
+        Club::Driver,
+    ];
+    let short_first: Vec<Club> = known.bag.iter().rev().copied().collect();
+    let clubs = if short_first.is_empty() {
+        usual.to_vec()
+    } else {
+        short_first
+    };
+    clubs
+        .into_iter()
+        .map(|club| PlannedBlock {
+            club: (club != known.club).then_some(club),
+            ..PlannedBlock::new(club.label(), 6).resting(15)
+        })
+        .collect()
 }
 
 /// Two ways, A B B A.

@@ -135,6 +135,20 @@ pub struct Report {
     pub verdict: Verdict,
 }
 
+impl Counts {
+    fn of(shots: &[ShotRead]) -> Self {
+        let mut counts = Counts::default();
+        for shot in shots {
+            match shot.standing {
+                Standing::Kept => counts.kept += 1,
+                Standing::SetAside => counts.set_aside += 1,
+                Standing::Doubtful => counts.doubtful += 1,
+            }
+        }
+        counts
+    }
+}
+
 /// Reads a session.
 pub fn read(question: &Question<'_>) -> Report {
     // Everything that follows reads from what is worked out here, once for each shot.
@@ -165,14 +179,7 @@ pub fn read(question: &Question<'_>) -> Report {
         read.by_own_line = line.zip(speed).and_then(|(line, speed)| line.at(speed));
     }
     claims::claim(question, &judged, &mut shots);
-    let mut counts = Counts::default();
-    for shot in &shots {
-        match shot.standing {
-            Standing::Kept => counts.kept += 1,
-            Standing::SetAside => counts.set_aside += 1,
-            Standing::Doubtful => counts.doubtful += 1,
-        }
-    }
+    let counts = Counts::of(&shots);
     let table = Table {
         question,
         reads: &shots,

@@ -47,14 +47,13 @@ pub fn failed(
     club: Club,
     rules: &HouseRules,
 ) -> Vec<Failed> {
+    let own = |of: fn(&Flight) -> f64| flight.map(of);
     let speed = reading.get(Quantity::ClubSpeed);
-    let apex = reading.get(Quantity::Apex).or(flight.map(|f| f.apex));
-    let landing = reading
-        .get(Quantity::LandingAngle)
-        .or(flight.map(|f| f.landing_angle_deg));
+    let apex = reading.get(Quantity::Apex).or(own(|f| f.apex));
+    let landing = reading.get(Quantity::LandingAngle);
+    let landing = landing.or(own(|f| f.landing_angle_deg));
     let usual = speed.map(|s| (club.reference_delivery(s), club.reference_launch(s)));
     let into_green = club >= Club::Hybrid;
-
     let mut found = Vec::new();
     let mut fail = |check, sentence| found.push(Failed { check, sentence });
     if let (Some(apex), Some(speed)) = (apex, speed)
@@ -62,20 +61,20 @@ pub fn failed(
         && apex < rules.apex_per_speed * speed
     {
         let least = rules.apex_per_speed * speed;
-        fail(
-            CheckKind::Apex,
-            against("low: apex ", apex, least, Dimension::Height),
-        );
+        let said = against("low: apex ", apex, least, Dimension::Height);
+        fail(CheckKind::Apex, said);
     }
     if let Some(angle) = landing
         && into_green
         && angle < rules.landing_least_deg
     {
-        let least = rules.landing_least_deg;
-        fail(
-            CheckKind::LandingAngle,
-            against("flat: lands at ", angle, least, Dimension::Angle),
+        let said = against(
+            "flat: lands at ",
+            angle,
+            rules.landing_least_deg,
+            Dimension::Angle,
         );
+        fail(CheckKind::LandingAngle, said);
     }
     if let (Some(loft), Some((delivery, _))) = (reading.get(Quantity::DynamicLoft), usual) {
         let least = delivery.dynamic_loft_deg - rules.delofted_deg;
@@ -98,14 +97,17 @@ pub fn failed(
     if let Some(axis) = reading.get(Quantity::SpinAxis)
         && axis.abs() > rules.curve_most_deg
     {
-        let side = if axis < 0.0 { "left" } else { "right" };
-        let said = Sentence::of(format!("curves {side}: spin axis "))
-            .figure(axis, Dimension::Angle)
-            .words(", at most ")
-            .bare(rules.curve_most_deg, Dimension::Angle);
-        fail(CheckKind::Curve, said);
+        fail(CheckKind::Curve, curves(axis, rules.curve_most_deg));
     }
     found
+}
+
+fn curves(axis: f64, most: f64) -> Sentence {
+    let side = if axis < 0.0 { "left" } else { "right" };
+    Sentence::of(format!("curves {side}: spin axis "))
+        .figure(axis, Dimension::Angle)
+        .words(", at most ")
+        .bare(most, Dimension::Angle)
 }
 
 fn against(words: &str, value: f64, least: f64, dimension: Dimension) -> Sentence {

@@ -390,12 +390,6 @@ fn against_first(
         .flatten();
     let with = |balls: &[Ball]| values(balls, question, Ball::hit);
     let (all_first, all_other) = (with(first), with(other));
-    let side = |ball: &Ball| {
-        ball.kept()
-            .then(|| ball.reading.get(Quantity::Side))
-            .flatten()
-    };
-    let sides = Pair::of(first, other, side);
     let (worth, clubs) = worth(question, &difference, first);
     Some(DifferenceRead {
         set,
@@ -408,12 +402,7 @@ fn against_first(
         balanced: pair.balanced(),
         shuffled: shuffled(&a, &b),
         spread: spread_ratio(&a, &b, level, grain),
-        side_spread: spread_ratio(
-            &sides.first_values(),
-            &sides.other_values(),
-            level,
-            Dimension::Distance.grain(),
-        ),
+        side_spread: side_spread(first, other, level),
         bests: question
             .quantity
             .has_best()
@@ -422,6 +411,21 @@ fn against_first(
         worth,
         clubs,
     })
+}
+
+/// The left–right spreads of the kept balls.
+fn side_spread(first: &[Ball], other: &[Ball], level: f64) -> Option<SpreadRatio> {
+    let sides = Pair::of(first, other, |ball| {
+        ball.kept()
+            .then(|| ball.reading.get(Quantity::Side))
+            .flatten()
+    });
+    spread_ratio(
+        &sides.first_values(),
+        &sides.other_values(),
+        level,
+        Dimension::Distance.grain(),
+    )
 }
 
 /// The interval against nothing and against the margin.

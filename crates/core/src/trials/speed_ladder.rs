@@ -301,26 +301,48 @@ fn verdict(
     let (fit, what) = match (straight, raw) {
         (Ok(fit), _) => (fit, "straight equivalent"),
         (_, Ok(fit)) => (fit, "carry as it fell"),
-        (_, Err(why)) => {
-            let sentence = match why {
-                _ if balls == 0 => "No shots yet. The ladder appears as they are hit.".to_owned(),
-                NoLine::TooFew(_) => format!("{why}."),
-                NoLine::OneSpeed => {
-                    "The club speeds are too alike to tell what a step is worth.".to_owned()
-                }
-            };
-            return Verdict {
-                kind: VerdictKind::CannotTellYet,
-                sentence: Sentence::of(sentence),
-                detail: Sentence::of(format!("{shots} of {balls} balls looked at")),
-                more_balls: match why {
-                    NoLine::TooFew(n) => Some(crate::statistics::own_line::LEAST_SHOTS - n),
-                    NoLine::OneSpeed => None,
-                },
-                working,
-            };
+        (_, Err(why)) => return no_ladder(why, shots, balls, working),
+    };
+    let (kind, sentence) = worth_of_a_step(fit);
+    let detail = Sentence::of(format!(
+        "{} balls, {what} · {:.0} % interval ",
+        fit.line.n,
+        level * 100.0
+    ))
+    .bare(fit.slope.low, Dimension::CarryPerSpeed)
+    .words(" to ")
+    .figure(fit.slope.high, Dimension::CarryPerSpeed);
+    Verdict {
+        kind,
+        sentence,
+        detail,
+        more_balls: None,
+        working,
+    }
+}
+
+fn no_ladder(why: &NoLine, shots: usize, balls: usize, working: Working) -> Verdict {
+    let sentence = match why {
+        _ if balls == 0 => "No shots yet. The ladder appears as they are hit.".to_owned(),
+        NoLine::TooFew(_) => format!("{why}."),
+        NoLine::OneSpeed => {
+            "The club speeds are too alike to tell what a step is worth.".to_owned()
         }
     };
+    Verdict {
+        kind: VerdictKind::CannotTellYet,
+        sentence: Sentence::of(sentence),
+        detail: Sentence::of(format!("{shots} of {balls} balls looked at")),
+        more_balls: match why {
+            NoLine::TooFew(n) => Some(crate::statistics::own_line::LEAST_SHOTS - n),
+            NoLine::OneSpeed => None,
+        },
+        working,
+    }
+}
+
+/// What a step of speed is worth, and whether the line flattens at the fast end.
+fn worth_of_a_step(fit: &LadderFit) -> (VerdictKind, Sentence) {
     let [slow, fast] = fit.line.hit;
     let worth = Sentence::of("Between ")
         .bare(slow, Dimension::Speed)
@@ -328,7 +350,7 @@ fn verdict(
         .figure(fast, Dimension::Speed)
         .words(" each step of speed is worth ")
         .figure(fit.slope.value, Dimension::CarryPerSpeed);
-    let (kind, sentence) = match (fit.bend, fit.half_from, fit.local) {
+    match (fit.bend, fit.half_from, fit.local) {
         (Some(bend), from, Some(local)) if bend.high < 0.0 => {
             let said = match from {
                 Some(speed) => worth
@@ -351,21 +373,6 @@ fn verdict(
             VerdictKind::CannotTellYet,
             worth.words(". Cannot tell yet whether it flattens at the fast end."),
         ),
-    };
-    let detail = Sentence::of(format!(
-        "{} balls, {what} · {:.0} % interval ",
-        fit.line.n,
-        level * 100.0
-    ))
-    .bare(fit.slope.low, Dimension::CarryPerSpeed)
-    .words(" to ")
-    .figure(fit.slope.high, Dimension::CarryPerSpeed);
-    Verdict {
-        kind,
-        sentence,
-        detail,
-        more_balls: None,
-        working,
     }
 }
 

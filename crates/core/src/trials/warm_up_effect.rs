@@ -153,17 +153,12 @@ fn fit(swings: &mut [WarmUpSwing], labels: usize, rules: &HouseRules) -> Option<
         weights
     };
     let (tau, best) = warming.best();
-    for swing in swings.iter_mut() {
-        let n = swing.order as f64;
-        let tiring = if tires {
-            best.coefficients[labels] * n
-        } else {
-            0.0
-        };
-        swing.fitted = Some(
-            best.coefficients[swing.label] + tiring + best.coefficients[last] * (-n / tau).exp(),
-        );
-    }
+    lay_on(
+        swings,
+        tau,
+        best.coefficients.as_slice(),
+        tires.then_some(labels),
+    );
     let stretch = rules.stretch as usize;
     let level_out: Vec<f64> = swings
         .iter()
@@ -179,6 +174,17 @@ fn fit(swings: &mut [WarmUpSwing], labels: usize, rules: &HouseRules) -> Option<
         retention_by_luck: by_luck,
         p,
     })
+}
+
+/// Lays the fitted curve under the swings: each task's plateau, the tiring whose coefficient
+/// stands at `tiring`, and the warming whose coefficient stands last.
+fn lay_on(swings: &mut [WarmUpSwing], tau: f64, coefficients: &[f64], tiring: Option<usize>) {
+    let warming = coefficients[coefficients.len() - 1];
+    for swing in swings {
+        let n = swing.order as f64;
+        let tired = tiring.map_or(0.0, |at| coefficients[at] * n);
+        swing.fitted = Some(coefficients[swing.label] + tired + warming * (-n / tau).exp());
+    }
 }
 
 /// Share of shuffles in which the same speeds, less what `columns` explain, look as much
@@ -263,21 +269,9 @@ fn verdict(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
     let margin = rules.speed_margin;
     let working = working(fit, swings, balls, rules);
     let Some(fit) = fit else {
-        let sentence = if balls == 0 {
-            "No shots yet, so there is no warm-up to see.".to_owned()
-        } else if swings == 0 {
-            "No kept shot has a club speed, so there is no warm-up to see.".to_owned()
-        } else if swings < LEAST_SWINGS {
-            format!(
-                "{swings} kept swings have a club speed; a warm-up shows from {LEAST_SWINGS} on."
-            )
-        } else {
-            "Every kind of block was hit too briefly to tell warming up from the change of task."
-                .to_owned()
-        };
         return Verdict {
             kind: VerdictKind::CannotTellYet,
-            sentence: Sentence::of(sentence),
+            sentence: Sentence::of(nothing_to_see(swings, balls)),
             detail: Sentence::of(format!("{swings} of {balls} swings looked at")),
             more_balls: (swings < LEAST_SWINGS).then(|| LEAST_SWINGS - swings),
             working,
@@ -320,48 +314,64 @@ fn verdict(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
     }
 }
 
-fn working(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRules) -> Working {
+/// Why no warm-up could be looked for.
+fn nothing_to_see(swings: usize, balls: usize) -> String {
+    if balls == 0 {
+        "No shots yet, so there is no warm-up to see.".to_owned()
+    } else if swings == 0 {
+        "No kept shot has a club speed, so there is no warm-up to see.".to_owned()
+    } else if swings < LEAST_SWINGS {
+        format!("{swings} kept swings have a club speed; a warm-up shows from {LEAST_SWINGS} on.")
+    } else {
+        "Every kind of block was hit too briefly to tell warming up from the change of task."
+            .to_owned()
+    }
+}
+
+fn results(fit: &WarmUpFit) -> Vec<WorkingRow> {
     let estimate =
         |label: &str, e: Estimate, dimension| -> WorkingRow { row(label, e.said(dimension)) };
     let mut results = Vec::new();
-    if let Some(fit) = fit {
-        results.push(estimate("Plateau", fit.plateau, Dimension::Speed));
+    results.push(estimate("Plateau", fit.plateau, Dimension::Speed));
+    results.push(estimate(
+        "Gain from the first swing on",
+        fit.gain,
+        Dimension::Speed,
+    ));
+    results.push(row(
+        "Swings until 95 % of it",
+        Sentence::of(format!(
+            "{:.0} ({:.0} to {:.0})",
+            fit.warm_after.value, fit.warm_after.low, fit.warm_after.high
+        )),
+    ));
+    if let Some(fatigue) = fit.fatigue {
+        // For ten swings: for one it is less than is shown.
+        let ten = fatigue.times(10.0);
         results.push(estimate(
-            "Gain from the first swing on",
-            fit.gain,
+            "Speed lost over ten swings",
+            ten,
             Dimension::Speed,
         ));
+    }
+    if let Some((retention, luck)) = fit.retention.zip(fit.retention_by_luck) {
         results.push(row(
-            "Swings until 95 % of it",
+            "Retention",
             Sentence::of(format!(
-                "{:.0} ({:.0} to {:.0})",
-                fit.warm_after.value, fit.warm_after.low, fit.warm_after.high
+                "last stretch {:.1} % of the best; {:.1} % by luck alone",
+                retention * 100.0,
+                luck * 100.0
             )),
         ));
-        if let Some(fatigue) = fit.fatigue {
-            // For ten swings: for one it is less than is shown.
-            let ten = fatigue.times(10.0);
-            results.push(estimate(
-                "Speed lost over ten swings",
-                ten,
-                Dimension::Speed,
-            ));
-        }
-        if let Some((retention, luck)) = fit.retention.zip(fit.retention_by_luck) {
-            results.push(row(
-                "Retention",
-                Sentence::of(format!(
-                    "last stretch {:.1} % of the best; {:.1} % by luck alone",
-                    retention * 100.0,
-                    luck * 100.0
-                )),
-            ));
-        }
-        results.push(row(
-            "Shuffles that look as much like a warm-up",
-            Sentence::of(format!("{:.1} %", fit.p * 100.0)),
-        ));
     }
+    results.push(row(
+        "Shuffles that look as much like a warm-up",
+        Sentence::of(format!("{:.1} %", fit.p * 100.0)),
+    ));
+    results
+}
+
+fn working(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRules) -> Working {
     Working {
         inputs: vec![row(
             "Swings",
@@ -392,7 +402,7 @@ fn working(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
             ),
             level_row(rules.interval_level),
         ],
-        results,
+        results: fit.map(results).unwrap_or_default(),
         sources: vec![
             "Intervals over an unknown τ: Box & Tiao 1973. Shuffling: Fisher 1935.".to_owned(),
         ],

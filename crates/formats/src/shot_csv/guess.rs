@@ -35,12 +35,8 @@ pub struct Guess {
 pub fn guess(head: &[u8]) -> Result<Guess, Invalid> {
     let (text, encoding) = decode(head);
     if text.trim().is_empty() {
-        return Err(Invalid::new(
-            "file",
-            "",
-            "is empty",
-            "choose a file with a row for each shot",
-        ));
+        let remedy = "choose a file with a row for each shot";
+        return Err(Invalid::new("file", "", "is empty", remedy));
     }
     let delimiter = delimiter_of(&text);
     let (header, names, rows) = named_rows(&text, delimiter)?;
@@ -53,11 +49,8 @@ pub fn guess(head: &[u8]) -> Result<Guess, Invalid> {
     };
     let mut columns: Vec<ColumnUse> = (0..names.len())
         .map(|i| {
-            column_of(
-                if header { &names[i] } else { "" },
-                &cells(i).collect::<Vec<_>>(),
-                decimal_comma,
-            )
+            let name = if header { &names[i] } else { "" };
+            column_of(name, &cells(i).collect::<Vec<_>>(), decimal_comma)
         })
         .collect();
     let mut remarks = Vec::new();
@@ -66,13 +59,8 @@ pub fn guess(head: &[u8]) -> Result<Guess, Invalid> {
         .map(|i| median(cells(i).filter_map(|c| Some(number(c, decimal_comma)?.0))))
         .collect();
     guess_units(&mut columns, &names, &medians, &mut remarks);
-    let dates = date_style(
-        columns
-            .iter()
-            .zip(0..)
-            .filter(|(c, _)| **c == ColumnUse::Date)
-            .flat_map(|(_, i)| cells(i)),
-    );
+    let dated = (0..names.len()).filter(|&i| columns[i] == ColumnUse::Date);
+    let dates = date_style(dated.flat_map(cells));
     if !header {
         remarks.push(
             "The first row holds numbers, so the columns have no names: say what each holds."
@@ -102,10 +90,9 @@ pub fn guess(head: &[u8]) -> Result<Guess, Invalid> {
 }
 
 /// Whether the first row names the columns, their names, and the other rows.
-fn named_rows(
-    text: &str,
-    delimiter: char,
-) -> Result<(bool, Vec<String>, Vec<Vec<String>>), Invalid> {
+type NamedRows = (bool, Vec<String>, Vec<Vec<String>>);
+
+fn named_rows(text: &str, delimiter: char) -> Result<NamedRows, Invalid> {
     let mut rows = split(text, delimiter);
     let width = rows.iter().map(Vec::len).max().unwrap_or(0);
     if width > MOST_COLUMNS {
@@ -256,6 +243,11 @@ fn column_of(name: &str, cells: &[&str], decimal_comma: bool) -> ColumnUse {
             ColumnUse::Time
         };
     }
+    by_cells(cells)
+}
+
+/// What a column whose name says nothing holds by its cells: dates, clubs, or nothing read.
+fn by_cells(cells: &[&str]) -> ColumnUse {
     let most = |is: &dyn Fn(&str) -> bool| {
         !cells.is_empty() && cells.iter().filter(|c| is(c)).count() * 10 >= cells.len() * 8
     };
@@ -390,9 +382,44 @@ fn guess_units(
     medians: &[Option<f64>],
     remarks: &mut Vec<String>,
 ) {
-    let told = |i: usize, dimension| {
-        unit_in(&names[i], dimension).is_some() || Quantity::from_field(names[i].trim()).is_ok()
-    };
+    let speeds = guess_speeds(columns, names, medians, remarks);
+    let imperial = speeds.is_none_or(|unit| unit.size() == MPH);
+    for (i, column) in columns.iter_mut().enumerate() {
+        let ColumnUse::Value { quantity, unit } = column else {
+            continue;
+        };
+        let dimension = quantity.dimension();
+        if !matches!(dimension, Dimension::Distance | Dimension::Height)
+            || tells_unit(&names[i], dimension)
+        {
+            continue;
+        }
+        let high = medians[i].is_some_and(|m| m > 55.0);
+        *unit = match (imperial, dimension) {
+            (true, Dimension::Height) if high => Unit::Ft,
+            (true, _) => Unit::Yd,
+            (false, _) => Unit::M,
+        };
+        remarks.push(format!(
+            "“{}” names no unit; it is taken as {}, as the speeds suggest.",
+            names[i],
+            unit.symbol()
+        ));
+    }
+}
+
+/// Whether a column's name tells the unit of its numbers.
+fn tells_unit(name: &str, dimension: Dimension) -> bool {
+    unit_in(name, dimension).is_some() || Quantity::from_field(name.trim()).is_ok()
+}
+
+/// Units of speeds whose name tells none; returns the unit of the first speed.
+fn guess_speeds(
+    columns: &mut [ColumnUse],
+    names: &[String],
+    medians: &[Option<f64>],
+    remarks: &mut Vec<String>,
+) -> Option<Unit> {
     let mut speeds = None;
     for (i, column) in columns.iter_mut().enumerate() {
         let ColumnUse::Value { quantity, unit } = column else {
@@ -401,7 +428,7 @@ fn guess_units(
         if quantity.dimension() != Dimension::Speed {
             continue;
         }
-        if let (false, Some(median)) = (told(i, Dimension::Speed), medians[i]) {
+        if let (false, Some(median)) = (tells_unit(&names[i], Dimension::Speed), medians[i]) {
             let typical = match quantity {
                 Quantity::BallSpeed => 60.0,
                 Quantity::HandSpeed => 9.0,
@@ -423,27 +450,7 @@ fn guess_units(
         }
         speeds.get_or_insert(*unit);
     }
-    let imperial = speeds.is_none_or(|unit| unit.size() == MPH);
-    for (i, column) in columns.iter_mut().enumerate() {
-        let ColumnUse::Value { quantity, unit } = column else {
-            continue;
-        };
-        let dimension = quantity.dimension();
-        if !matches!(dimension, Dimension::Distance | Dimension::Height) || told(i, dimension) {
-            continue;
-        }
-        let high = medians[i].is_some_and(|m| m > 55.0);
-        *unit = match (imperial, dimension) {
-            (true, Dimension::Height) if high => Unit::Ft,
-            (true, _) => Unit::Yd,
-            (false, _) => Unit::M,
-        };
-        remarks.push(format!(
-            "“{}” names no unit; it is taken as {}, as the speeds suggest.",
-            names[i],
-            unit.symbol()
-        ));
-    }
+    speeds
 }
 
 fn median(values: impl Iterator<Item = f64>) -> Option<f64> {

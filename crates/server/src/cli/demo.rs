@@ -183,13 +183,8 @@ async fn load_session(
     };
     stored.set_conditions(&conditions);
     let planned = plan_of(session, &player.golfer);
-    let blocks: Vec<Block> = planned
-        .iter()
-        .zip(0..)
-        .map(|(plan, position)| {
-            Block::planned(block_of(session, position as usize), id, position, plan)
-        })
-        .collect();
+    let block = |(plan, at): (_, i32)| Block::planned(block_of(session, at as usize), id, at, plan);
+    let blocks: Vec<Block> = planned.iter().zip(0..).map(block).collect();
     store.add_session(school, &stored, &blocks).await?;
 
     let shots = hit_all(store, school, player, session, id).await?;

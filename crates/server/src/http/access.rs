@@ -146,28 +146,12 @@ pub async fn admit(
     };
     own_site(&parts)?;
     let Some(right) = right(&parts.method, matched.as_str()) else {
-        return Err(Problem::new(
-            StatusCode::METHOD_NOT_ALLOWED,
-            "Not done here",
-            format!(
-                "{} is not something that {} does; /api/openapi.json lists what is",
-                parts.method,
-                parts.uri.path()
-            ),
-        ));
+        return Err(not_done_here(&parts));
     };
     if right != Open {
         let coach = who(&app, &parts.headers).await?;
         if !coach.role().may(right) {
-            return Err(Problem::new(
-                StatusCode::FORBIDDEN,
-                "Not allowed",
-                format!(
-                    "as {} of {} you cannot do this; ask an owner of the school",
-                    coach.role().in_words(),
-                    coach.school_name()
-                ),
-            ));
+            return Err(not_allowed(&coach));
         }
         let (player, session) = named(&mut parts, &app).await;
         let of_session = match session {
@@ -198,6 +182,30 @@ pub async fn admit(
     tokio::time::timeout(ANSWERED_WITHIN, answer)
         .await
         .map_err(|_| Problem::too_slow())
+}
+
+fn not_done_here(parts: &Parts) -> Problem {
+    Problem::new(
+        StatusCode::METHOD_NOT_ALLOWED,
+        "Not done here",
+        format!(
+            "{} is not something that {} does; /api/openapi.json lists what is",
+            parts.method,
+            parts.uri.path()
+        ),
+    )
+}
+
+fn not_allowed(coach: &Coach) -> Problem {
+    Problem::new(
+        StatusCode::FORBIDDEN,
+        "Not allowed",
+        format!(
+            "as {} of {} you cannot do this; ask an owner of the school",
+            coach.role().in_words(),
+            coach.school_name()
+        ),
+    )
 }
 
 /// How long a route may take until it answers, its body's coming included.

@@ -48,6 +48,15 @@ pub struct Sharing {
     pub with: Vec<Uuid>,
 }
 
+/// What the sessions of a player hold: how many, their shots, and when and in which zone
+/// the last began.
+#[derive(Default)]
+struct Held {
+    sessions: i64,
+    shots: i64,
+    last: Option<(DateTime<Utc>, String)>,
+}
+
 impl Store {
     /// The school's players by name.
     ///
@@ -74,21 +83,21 @@ impl Store {
         // Of sessions that may be seen, not of the whole school: those it finds by index.
         let ids: Vec<Uuid> = sessions.iter().map(|(id, ..)| *id).collect();
         let shots = count_shots(connection, school, &ids).await?;
-        let mut held: HashMap<Uuid, (i64, i64, Option<(DateTime<Utc>, String)>)> = HashMap::new();
+        let mut held: HashMap<Uuid, Held> = HashMap::new();
         for (id, player, started_at, zone) in sessions {
-            let (n, hit, last) = held.entry(player).or_default();
-            *n += 1;
-            *hit += shots.get(&id).copied().unwrap_or(0);
-            *last = last.take().max(Some((started_at, zone)));
+            let held = held.entry(player).or_default();
+            held.sessions += 1;
+            held.shots += shots.get(&id).copied().unwrap_or(0);
+            held.last = held.last.take().max(Some((started_at, zone)));
         }
         Ok(players
             .into_iter()
             .map(|player| {
-                let (sessions, shots, last_session) = held.remove(&player.id).unwrap_or_default();
+                let held = held.remove(&player.id).unwrap_or_default();
                 ListedPlayer {
-                    sessions,
-                    shots,
-                    last_session,
+                    sessions: held.sessions,
+                    shots: held.shots,
+                    last_session: held.last,
                     player,
                 }
             })

@@ -158,6 +158,10 @@ impl ImportWriter {
         if blocks.is_empty() {
             return Ok(());
         }
+        self.add_blocks(blocks).await
+    }
+
+    async fn add_blocks(&self, blocks: &[ImportedBlock]) -> Result<(), StoreError> {
         let sink = self
             .client
             .copy_in("COPY block (school_id, id, session_id, position, label, plan, begun_at) FROM STDIN BINARY")
@@ -221,7 +225,11 @@ impl ImportWriter {
                 .await?;
         }
         writer.finish().await?;
+        self.add_readings(shots, &ids).await?;
+        self.set_aside(shots, &ids).await
+    }
 
+    async fn add_readings(&self, shots: &[PlacedShot], ids: &[Uuid]) -> Result<(), StoreError> {
         let sink = self
             .client
             .copy_in("COPY reading (school_id, id, shot_id, device_id, run, sequence, values) FROM STDIN BINARY")
@@ -237,7 +245,7 @@ impl ImportWriter {
         ];
         let run = self.new.id.to_string();
         let mut writer = pin!(BinaryCopyInWriter::new(sink, &types));
-        for (shot, id) in shots.iter().zip(&ids) {
+        for (shot, id) in shots.iter().zip(ids) {
             writer
                 .as_mut()
                 .write(&[
@@ -253,7 +261,7 @@ impl ImportWriter {
                 .await?;
         }
         writer.finish().await?;
-        self.set_aside(shots, &ids).await
+        Ok(())
     }
 
     async fn set_aside(&self, shots: &[PlacedShot], ids: &[Uuid]) -> Result<(), StoreError> {

@@ -148,22 +148,7 @@ impl Store {
                 if to == from {
                     return Ok(());
                 }
-                let doubled: i64 = reading::table
-                    .filter(
-                        reading::school_id
-                            .eq(school)
-                            .and(reading::shot_id.eq(to))
-                            .and(reading::device_id.eq(device_id)),
-                    )
-                    .count()
-                    .get_result(connection)
-                    .await?;
-                if doubled > 0 {
-                    return Err(StoreError::Conflict(
-                        "that shot already has a reading of this device; move that one first"
-                            .into(),
-                    ));
-                }
+                one_of_each_device(connection, school, to, device_id).await?;
                 diesel::update(
                     reading::table.filter(
                         reading::school_id
@@ -199,18 +184,7 @@ impl Store {
             .await?
             .transaction(async |connection| {
                 lock_session(connection, school, session).await?;
-                let from: Option<Uuid> = shot::table
-                    .filter(
-                        shot::school_id
-                            .eq(school)
-                            .and(shot::session_id.eq(session))
-                            .and(shot::id.eq(shot)),
-                    )
-                    .select(shot::block_id)
-                    .first(connection)
-                    .await
-                    .optional()?;
-                let from = from.ok_or(StoreError::NotFound("shot"))?;
+                let from = block_in(connection, school, session, shot).await?;
                 let blocks = load_blocks(connection, school, session).await?;
                 let block = |id: Uuid| blocks.iter().find(|block| block.id == id);
                 let there = block(to).ok_or(StoreError::NotFound("block"))?;
@@ -241,12 +215,11 @@ impl Store {
                     .do_nothing()
                     .execute(connection)
                     .await?;
-                diesel::update(
-                    shot::table.filter(shot::school_id.eq(school).and(shot::id.eq(shot))),
-                )
-                .set(shot::block_id.eq(to))
-                .execute(connection)
-                .await?;
+                let moved = shot::school_id.eq(school).and(shot::id.eq(shot));
+                diesel::update(shot::table.filter(moved))
+                    .set(shot::block_id.eq(to))
+                    .execute(connection)
+                    .await?;
                 announce(connection, school, session).await
             })
             .await
@@ -366,5 +339,51 @@ async fn clear_empty_shot(
     diesel::delete(shot::table.filter(shot::school_id.eq(school).and(shot::id.eq(from))))
         .execute(connection)
         .await?;
+    Ok(())
+}
+
+/// The block of a shot of a session.
+async fn block_in(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session: Uuid,
+    shot: Uuid,
+) -> Result<Uuid, StoreError> {
+    let found: Option<Uuid> = shot::table
+        .filter(
+            shot::school_id
+                .eq(school)
+                .and(shot::session_id.eq(session))
+                .and(shot::id.eq(shot)),
+        )
+        .select(shot::block_id)
+        .first(connection)
+        .await
+        .optional()?;
+    found.ok_or(StoreError::NotFound("shot"))
+}
+
+/// Refuses a second reading of a device for the same shot.
+async fn one_of_each_device(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    shot: Uuid,
+    device: Uuid,
+) -> Result<(), StoreError> {
+    let there: i64 = reading::table
+        .filter(
+            reading::school_id
+                .eq(school)
+                .and(reading::shot_id.eq(shot))
+                .and(reading::device_id.eq(device)),
+        )
+        .count()
+        .get_result(connection)
+        .await?;
+    if there > 0 {
+        return Err(StoreError::Conflict(
+            "that shot already has a reading of this device; move that one first".into(),
+        ));
+    }
     Ok(())
 }

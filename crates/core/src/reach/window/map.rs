@@ -67,17 +67,8 @@ pub fn map(
     within("level_step", step, 0.5..=100.0, "m")?;
     let distances = distances(ball_speed, conditions, aim, launch, spin)?;
     let builder = builder(launch, spin);
-    let most = distances.iter().copied().fold(0.0, f64::max);
-    let least = distances.iter().copied().fold(most, f64::min);
-    let mut step = step;
-    while (most - least) / step > MOST_LEVELS {
-        step *= 2.0;
-    }
-    let levels: Vec<f64> = ((least / step).ceil() as i64..=(most / step).floor() as i64)
-        .map(|i| i as f64 * step)
-        .collect();
     let lines = builder
-        .lines(&distances, &levels)
+        .lines(&distances, &levels_of(&distances, step))
         .expect("as many values as the grid has points");
     let region = builder
         .contours(&distances, &[region_from])
@@ -108,6 +99,18 @@ pub fn map(
             })
             .collect(),
     })
+}
+
+/// The distances that get a line: every `step`, or every 2, 4 or 8 of them.
+fn levels_of(distances: &[f64], mut step: f64) -> Vec<f64> {
+    let most = distances.iter().copied().fold(0.0, f64::max);
+    let least = distances.iter().copied().fold(most, f64::min);
+    while (most - least) / step > MOST_LEVELS {
+        step *= 2.0;
+    }
+    ((least / step).ceil() as i64..=(most / step).floor() as i64)
+        .map(|i| i as f64 * step)
+        .collect()
 }
 
 /// The pieces of a ring that are contour and not the map's own edge, along which the

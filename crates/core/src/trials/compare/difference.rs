@@ -128,6 +128,48 @@ pub(super) fn drift_out(pair: &Pair, level: f64, grain: f64) -> Option<DriftOut>
     if n < DRIFT_FROM || !pair.share_a_session() {
         return None;
     }
+    let (slope, slope_error, slope_freedom) = drift_of(pair, grain)?;
+    let both = || pair.first.iter().chain(&pair.other);
+    let middle = both().map(|p| p.order).sum::<f64>() / n as f64;
+    let level_out = |side: &[Placed]| -> Vec<f64> {
+        side.iter()
+            .map(|p| p.value - slope * (p.order - middle))
+            .collect()
+    };
+    let (first, other) = (level_out(&pair.first), level_out(&pair.other));
+    // Each set keeps its own spread; the slope's freedom is taken from both.
+    let used = (n - 2) as f64 / (n - 3) as f64;
+    let part = |v: &[f64]| used * variance(v, grain) / v.len() as f64;
+    let (a, b) = (part(&first), part(&other));
+    let apart = mean_order(&pair.other) - mean_order(&pair.first);
+    let c = (apart * slope_error).powi(2);
+    let freedom = (a + b + c).powi(2)
+        / (a * a / (first.len() - 1) as f64
+            + b * b / (other.len() - 1) as f64
+            + c * c / slope_freedom as f64);
+    let half = student_t_of(level, freedom) * (a + b + c).sqrt();
+    let value = mean(&other) - mean(&first);
+    let slope_half = student_t(level, slope_freedom) * slope_error;
+    Some(DriftOut {
+        difference: Estimate {
+            value,
+            low: value - half,
+            high: value + half,
+            n,
+        },
+        slope: Estimate {
+            value: slope,
+            low: slope - slope_half,
+            high: slope + slope_half,
+            n,
+        },
+        first,
+        other,
+    })
+}
+
+/// The drift per ball, its standard error and the degrees of freedom left.
+fn drift_of(pair: &Pair, grain: f64) -> Option<(f64, f64, usize)> {
     let all: Vec<(usize, Placed)> = pair
         .first
         .iter()
@@ -148,50 +190,14 @@ pub(super) fn drift_out(pair: &Pair, level: f64, grain: f64) -> Option<DriftOut>
     columns.push(all.iter().map(|(_, p)| p.order).collect());
     let y: Vec<f64> = all.iter().map(|(_, p)| p.value).collect();
     let fit = least_squares(&columns, &y)?;
-    let at = columns.len() - 1;
     let mut weights = vec![0.0; columns.len()];
-    weights[at] = 1.0;
-    let (slope, mut slope_error) = fit.contrast(&weights);
-    let rounding = (grain * grain / 12.0 * n as f64).max(fit.rss) / fit.rss.max(1e-300);
+    weights[columns.len() - 1] = 1.0;
+    let (slope, mut error) = fit.contrast(&weights);
     if fit.rss > 0.0 {
-        slope_error *= rounding.sqrt();
+        let rounding = (grain * grain / 12.0 * all.len() as f64).max(fit.rss) / fit.rss;
+        error *= rounding.sqrt();
     }
-    let middle = all.iter().map(|(_, p)| p.order).sum::<f64>() / n as f64;
-    let level_out = |side: &[Placed]| -> Vec<f64> {
-        side.iter()
-            .map(|p| p.value - slope * (p.order - middle))
-            .collect()
-    };
-    let (first, other) = (level_out(&pair.first), level_out(&pair.other));
-    // Each set keeps its own spread; the slope's freedom is taken from both.
-    let used = (n - 2) as f64 / (n - 3) as f64;
-    let part = |v: &[f64]| used * variance(v, grain) / v.len() as f64;
-    let (a, b) = (part(&first), part(&other));
-    let apart = mean_order(&pair.other) - mean_order(&pair.first);
-    let c = (apart * slope_error).powi(2);
-    let freedom = (a + b + c).powi(2)
-        / (a * a / (first.len() - 1) as f64
-            + b * b / (other.len() - 1) as f64
-            + c * c / fit.freedom as f64);
-    let half = student_t_of(level, freedom) * (a + b + c).sqrt();
-    let value = mean(&other) - mean(&first);
-    let slope_half = student_t(level, fit.freedom) * slope_error;
-    Some(DriftOut {
-        difference: Estimate {
-            value,
-            low: value - half,
-            high: value + half,
-            n,
-        },
-        slope: Estimate {
-            value: slope,
-            low: slope - slope_half,
-            high: slope + slope_half,
-            n,
-        },
-        first,
-        other,
-    })
+    Some((slope, error, fit.freedom))
 }
 
 /// How often the same balls, dealt to the sets by chance, differ at least as much.

@@ -290,6 +290,24 @@ fn working(
     }
 }
 
+fn spreads(d: &DifferenceRead, sets: &[SetRead]) -> impl Iterator<Item = WorkingRow> {
+    [("Spread", d.spread), ("Left–right spread", d.side_spread)]
+        .into_iter()
+        .filter_map(|(what, spread)| {
+            let spread = spread?;
+            Some(row(
+                &format!("{what}, {} over {}", sets[d.set].label, sets[0].label),
+                Sentence::of(format!(
+                    "{:.2} ({:.2} to {:.2}); equal spreads differ as much {:.1} % of the time",
+                    spread.ratio.value,
+                    spread.ratio.low,
+                    spread.ratio.high,
+                    spread.p * 100.0
+                )),
+            ))
+        })
+}
+
 fn results(d: &DifferenceRead, sets: &[SetRead], dimension: Dimension) -> Vec<WorkingRow> {
     let name = |what: &str| format!("{what}, {} − {}", sets[d.set].label, sets[0].label);
     let mut rows = vec![
@@ -315,20 +333,7 @@ fn results(d: &DifferenceRead, sets: &[SetRead], dimension: Dimension) -> Vec<Wo
             }
         )),
     ));
-    for (what, spread) in [("Spread", d.spread), ("Left–right spread", d.side_spread)] {
-        if let Some(spread) = spread {
-            rows.push(row(
-                &format!("{what}, {} over {}", sets[d.set].label, sets[0].label),
-                Sentence::of(format!(
-                    "{:.2} ({:.2} to {:.2}); equal spreads differ as much {:.1} % of the time",
-                    spread.ratio.value,
-                    spread.ratio.low,
-                    spread.ratio.high,
-                    spread.p * 100.0
-                )),
-            ));
-        }
-    }
+    rows.extend(spreads(d, sets));
     if let Some(bests) = d.bests {
         rows.push(row(
             &format!("Best of {} tries", bests.tries),

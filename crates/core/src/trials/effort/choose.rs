@@ -46,10 +46,8 @@ pub(super) fn choose(question: &EffortQuestion<'_>, levels: &mut [EffortLevel]) 
             .par_iter()
             .map(|p| strokes_of(p, run, &question.hole, rules, &grid))
             .collect();
-        let fairways: Vec<f64> = patterns
-            .iter()
-            .map(|p| p.within(question.hole.fairway_width / 2.0))
-            .collect();
+        let half = question.hole.fairway_width / 2.0;
+        let fairways: Vec<f64> = patterns.iter().map(|p| p.within(half)).collect();
         let told = |values: &[f64]| Estimate {
             n: moments.n as usize,
             ..interval(&mut values.to_vec(), rules.interval_level)
@@ -67,8 +65,7 @@ pub(super) fn choose(question: &EffortQuestion<'_>, levels: &mut [EffortLevel]) 
         level.best = chance;
     }
     let stock = levels.iter().position(|l| l.felt.is_none());
-    let mean = |values: &[f64]| values.iter().sum::<f64>() / values.len() as f64;
-    let play = most(merits.iter().map(|m| m.as_ref().map(|m| mean(m))));
+    let play = most(merits.iter().map(|m| m.as_deref().map(mean)));
     let safe = most(levels.iter().map(|l| l.fairway.map(|f| f.value)));
     let mut chosen = Chosen {
         play,
@@ -80,15 +77,25 @@ pub(super) fn choose(question: &EffortQuestion<'_>, levels: &mut [EffortLevel]) 
         .filter(|(play, stock)| play != stock)
         .and_then(|(play, stock)| Some((merits[play].as_ref()?, merits[stock].as_ref()?, play)));
     if let Some((best, usual, play)) = pair {
-        let n = best.len();
-        let apart: Vec<f64> = (0..n).map(|i| best[i] - usual[(i * 7 + 3) % n]).collect();
+        let apart = apart(best, usual);
         let beats = apart.iter().filter(|d| **d > 0.0).count();
-        chosen.beats_stock = Some(beats as f64 / n as f64);
+        chosen.beats_stock = Some(beats as f64 / apart.len() as f64);
         let balls = levels[play].n;
         chosen.more_balls = more_balls(&apart, balls, rules.interval_level)
             .filter(|more| *more <= rules.most_more_balls());
     }
     chosen
+}
+
+fn mean(values: &[f64]) -> f64 {
+    values.iter().sum::<f64>() / values.len() as f64
+}
+
+/// By how much the one is better in each draw. Draws of different levels are independent,
+/// so one is set beside a shifted row of the other.
+fn apart(one: &[f64], other: &[f64]) -> Vec<f64> {
+    let n = one.len();
+    (0..n).map(|i| one[i] - other[(i * 7 + 3) % n]).collect()
 }
 
 /// The place of the largest, the first of equals.

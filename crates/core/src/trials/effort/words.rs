@@ -66,7 +66,6 @@ fn told_best(
     let level = question.rules.interval_level;
     let what = merit(question.criterion, best);
     let stock = report.levels.iter().find(|l| l.felt.is_none());
-    let player = question.player;
     let aim = match question.criterion {
         Criterion::Strokes => "strokes",
         Criterion::Fairway => "the fairway",
@@ -81,21 +80,14 @@ fn told_best(
     };
     let chance = chosen.beats_stock.or(best.best).unwrap_or(0.0);
     if stock.is_some() && best.felt.is_none() {
-        let sentence = Sentence::of(format!(
-            "{player}’s stock swing is the one to play for {aim}: "
-        ));
-        let kind = if chance >= level {
-            VerdictKind::Same
+        let (kind, said) = if chance >= level {
+            let said = format!("is the one to play for {aim}");
+            (VerdictKind::Same, said)
         } else {
-            VerdictKind::CannotTellYet
+            let said = format!("looks best for {aim}, but it is not sure");
+            (VerdictKind::CannotTellYet, said)
         };
-        let sentence = if kind == VerdictKind::Same {
-            sentence
-        } else {
-            Sentence::of(format!(
-                "{player}’s stock swing looks best for {aim}, but it is not sure: "
-            ))
-        };
+        let sentence = Sentence::of(format!("{}’s stock swing {said}: ", question.player));
         (kind, sentence.join(what).words("."))
     } else if chance >= level {
         let sentence = Sentence::of(format!("Play {} for {aim}: ", best.label)).join(what);

@@ -97,34 +97,8 @@ pub(super) fn report(
     rules: &HouseRules,
 ) -> HoleReport {
     let level = rules.interval_level;
-    let points = spread_points();
-    // For each choice and draw: strokes, fairway chance and carry.
-    let draws: Vec<Option<[Vec<f64>; 3]>> = weighed
-        .iter()
-        .map(|choice| {
-            let choice = choice.as_ref()?;
-            let of = |value: &(dyn Fn(&Normal2) -> f64 + Sync)| -> Vec<f64> {
-                choice.posterior.0.par_iter().map(value).collect()
-            };
-            Some([
-                of(&|p| strokes_of(p, choice.run, hole, rules, &points)),
-                of(&|p| p.within(hole.fairway_width / 2.0)),
-                of(&|p| p.at([0.0, 0.0])[1]),
-            ])
-        })
-        .collect();
-    // The larger the better, whatever the criterion.
-    let merits: Vec<Option<Vec<f64>>> = draws
-        .iter()
-        .map(|choice| {
-            let [strokes, fairway, carry] = choice.as_ref()?;
-            Some(match criterion {
-                Criterion::Strokes => strokes.iter().map(|s| -s).collect(),
-                Criterion::Fairway => fairway.clone(),
-                Criterion::Distance => carry.clone(),
-            })
-        })
-        .collect();
+    let draws = played_out(hole, weighed, rules);
+    let merits = merits_of(&draws, criterion);
     let chances = best_chances(&merits);
     let mean = |merit: &Vec<f64>| merit.iter().sum::<f64>() / merit.len() as f64;
     let best = merits
@@ -169,6 +143,34 @@ pub(super) fn report(
         choices: read,
         best,
     }
+}
+
+/// For each choice that can be weighed, over its draws: strokes, fairway chance and carry.
+type Draws = Vec<Option<[Vec<f64>; 3]>>;
+
+fn played_out(hole: &Hole, weighed: &[Option<Weighed>], rules: &HouseRules) -> Draws {
+    let points = spread_points();
+    let one = |choice: &Weighed| {
+        let of = |value: &(dyn Fn(&Normal2) -> f64 + Sync)| -> Vec<f64> {
+            choice.posterior.0.par_iter().map(value).collect()
+        };
+        [
+            of(&|p| strokes_of(p, choice.run, hole, rules, &points)),
+            of(&|p| p.within(hole.fairway_width / 2.0)),
+            of(&|p| p.at([0.0, 0.0])[1]),
+        ]
+    };
+    weighed.iter().map(|w| w.as_ref().map(one)).collect()
+}
+
+/// What each draw is worth by the criterion: the larger the better, whichever it is.
+fn merits_of(draws: &Draws, criterion: Criterion) -> Vec<Option<Vec<f64>>> {
+    let one = |[strokes, fairway, carry]: &[Vec<f64>; 3]| match criterion {
+        Criterion::Strokes => strokes.iter().map(|s| -s).collect(),
+        Criterion::Fairway => fairway.clone(),
+        Criterion::Distance => carry.clone(),
+    };
+    draws.iter().map(|d| d.as_ref().map(one)).collect()
 }
 
 /// How often each choice is the best over the draws. Draws of different choices are

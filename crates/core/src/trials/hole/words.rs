@@ -3,7 +3,7 @@
 use super::{ChoiceRead, Criterion, Hole, LEAST_BALLS, TroubleKind};
 use crate::verdicts::house_rules::HouseRules;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
-use crate::verdicts::working::{Working, figure_row, level_row, row};
+use crate::verdicts::working::{Working, WorkingRow, figure_row, level_row, row};
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
 
@@ -15,17 +15,7 @@ pub(super) fn verdict(
     rules: &HouseRules,
 ) -> Verdict {
     let working = working(hole, choices, rules);
-    let balls = choices.iter().map(|choice| choice.n);
-    let (fewest, most) = (balls.clone().min().unwrap_or(0), balls.max().unwrap_or(0));
-    let detail = Sentence::of(format!(
-        "{} · {:.0} % intervals · mishits that were set aside count here",
-        if fewest == most {
-            format!("{most} balls of each")
-        } else {
-            format!("{fewest} to {most} balls of each")
-        },
-        rules.interval_level * 100.0
-    ));
+    let detail = looked_at(choices, rules);
     let told = best.and_then(|i| {
         let choice = &choices[i];
         Some((choice, choice.best?, choice.strokes?, choice.fairway?))
@@ -43,37 +33,28 @@ pub(super) fn verdict(
     };
     let alone = choices.iter().filter(|c| c.best.is_some()).count() == 1;
     let sure = !alone && chance >= rules.interval_level;
-    let what = match criterion {
-        Criterion::Strokes => format!("{:.2} strokes expected", strokes.value),
-        Criterion::Fairway => format!("the fairway {:.0} % of the time", fairway.value * 100.0),
-        Criterion::Distance => String::new(),
-    };
     let label = &choice.label;
     let sentence = match (alone, sure) {
         (true, _) => Sentence::of(format!("{label}: ")),
         (_, true) => Sentence::of(format!("Play {label} here: ")),
         _ => Sentence::of(format!("{label} looks best here, but it is not sure: ")),
     };
-    let sentence = match criterion {
-        Criterion::Distance => sentence
-            .figure(choice.carry.unwrap_or_default(), Dimension::Distance)
-            .words(" of carry"),
-        _ => sentence.words(what),
-    };
+    let sentence = merit(sentence, criterion, choice, [strokes.value, fairway.value]);
     let sentence = if alone {
         sentence.words(". Choose another to weigh it against.")
     } else {
+        let percent = chance * 100.0;
         sentence.words(format!(
-            "; the best of these with a chance of {:.0} %.",
-            chance * 100.0
+            "; the best of these with a chance of {percent:.0} %."
         ))
     };
+    let kind = if sure {
+        VerdictKind::Yes
+    } else {
+        VerdictKind::CannotTellYet
+    };
     Verdict {
-        kind: if sure {
-            VerdictKind::Yes
-        } else {
-            VerdictKind::CannotTellYet
-        },
+        kind,
         sentence,
         detail,
         more_balls: None,
@@ -81,7 +62,41 @@ pub(super) fn verdict(
     }
 }
 
-pub(super) fn working(hole: &Hole, choices: &[ChoiceRead], rules: &HouseRules) -> Working {
+/// What the choice does, by the criterion, behind what was said of it.
+fn merit(
+    sentence: Sentence,
+    criterion: Criterion,
+    choice: &ChoiceRead,
+    [strokes, fairway]: [f64; 2],
+) -> Sentence {
+    match criterion {
+        Criterion::Strokes => sentence.words(format!("{:.2} strokes expected", strokes)),
+        Criterion::Fairway => {
+            let percent = fairway * 100.0;
+            sentence.words(format!("the fairway {percent:.0} % of the time"))
+        }
+        Criterion::Distance => sentence
+            .figure(choice.carry.unwrap_or_default(), Dimension::Distance)
+            .words(" of carry"),
+    }
+}
+
+fn looked_at(choices: &[ChoiceRead], rules: &HouseRules) -> Sentence {
+    let balls = choices.iter().map(|choice| choice.n);
+    let (fewest, most) = (balls.clone().min().unwrap_or(0), balls.max().unwrap_or(0));
+    Sentence::of(format!(
+        "{} · {:.0} % intervals · mishits that were set aside count here",
+        if fewest == most {
+            format!("{most} balls of each")
+        } else {
+            format!("{fewest} to {most} balls of each")
+        },
+        rules.interval_level * 100.0
+    ))
+}
+
+/// The hole as it was laid out.
+fn inputs(hole: &Hole) -> Vec<WorkingRow> {
     let distance = |label: &str, si: f64| figure_row(label, si, Dimension::Distance);
     let kind = |kind: TroubleKind| match kind {
         TroubleKind::Trees => "trees",
@@ -109,6 +124,10 @@ pub(super) fn working(hole: &Hole, choices: &[ChoiceRead], rules: &HouseRules) -
                 .words(" from the tee"),
         ));
     }
+    inputs
+}
+
+pub(super) fn working(hole: &Hole, choices: &[ChoiceRead], rules: &HouseRules) -> Working {
     let results = choices.iter().filter_map(|choice| {
         let (strokes, fairway, best) = (choice.strokes?, choice.fairway?, choice.best?);
         Some(row(
@@ -127,7 +146,7 @@ pub(super) fn working(hole: &Hole, choices: &[ChoiceRead], rules: &HouseRules) -
         ))
     });
     Working {
-        inputs,
+        inputs: inputs(hole),
         formula: vec![
             Sentence::of("A bivariate normal pattern is drawn from what the balls say it may be, laid along the middle of the fairway, and each point of it played out: 1 + strokes still to play from the lie and the distance left."),
             Sentence::of("Trees leave a recovery; water costs a stroke and a drop beside it; out of bounds costs a stroke and the distance. Run is the mean run of the balls that have a total; without one, a ball stays where it lands."),
@@ -138,7 +157,11 @@ pub(super) fn working(hole: &Hole, choices: &[ChoiceRead], rules: &HouseRules) -
                 "Strokes a round above the baseline",
                 Sentence::of(format!("{:.0}", rules.player_level)),
             ),
-            distance("Distance from the hole that is still green", rules.green_radius),
+            figure_row(
+                "Distance from the hole that is still green",
+                rules.green_radius,
+                Dimension::Distance,
+            ),
             level_row(rules.interval_level),
         ],
         results: results.collect(),

@@ -102,30 +102,28 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
         (shots, report)
     })
     .await;
-    let shown = |shot: &Shot| {
-        let there = report.shown.iter();
-        there
-            .filter_map(|&q| shot.reading.value(q).map(|value| (q, value)))
-            .collect()
-    };
+    let shots = shots.iter().map(|shot| live(shot, &report.shown));
     Ok(Json(HitView {
-        shots: shots
-            .iter()
-            .map(|shot| (shot, shot.marked()))
-            .map(|(shot, marked)| LiveShot {
-                id: shot.id,
-                block: shot.block_id,
-                hit_at: shot.hit_at,
-                values: shown(shot),
-                devices: shot.sources.len(),
-                strike: marked.cell,
-                decided: marked.decision.is_some(),
-            })
-            .collect(),
+        shots: shots.collect(),
         devices: devices.into_iter().filter(|d| d.serves(id)).collect(),
         session,
         report,
         to_beat,
         last_at,
     }))
+}
+
+/// A shot with the numbers that its purpose shows.
+fn live(shot: &Shot, shown: &[Quantity]) -> LiveShot {
+    let marked = shot.marked();
+    let value = |&q: &Quantity| Some((q, shot.reading.value(q)?));
+    LiveShot {
+        id: shot.id,
+        block: shot.block_id,
+        hit_at: shot.hit_at,
+        values: shown.iter().filter_map(value).collect(),
+        devices: shot.sources.len(),
+        strike: marked.cell,
+        decided: marked.decision.is_some(),
+    }
 }

@@ -21,7 +21,7 @@ use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_store::Store;
 use tally_store::session::plan_templates::PlanTemplate;
-use tally_store::session::sessions::Session;
+use tally_store::session::sessions::{Place, Session};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -92,6 +92,25 @@ struct TemplateView {
     blocks: Vec<PlannedBlock>,
 }
 
+impl From<PlanTemplate> for TemplateView {
+    fn from(template: PlanTemplate) -> Self {
+        TemplateView {
+            id: template.id,
+            name: template.name,
+            blocks: template.blocks,
+        }
+    }
+}
+
+impl From<Place> for PlaceView {
+    fn from(place: Place) -> Self {
+        PlaceView {
+            name: place.name,
+            altitude: place.altitude_m,
+        }
+    }
+}
+
 /// A plan to keep.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -126,16 +145,7 @@ async fn prepare(
     let windows = coach.store().target_windows(school, player.id).await?;
     let window = windows.into_iter().find(|(of, _)| *of == club);
     let bag = coach.store().bag(school, player.id).await?;
-    let past = coach
-        .store()
-        .sessions_with_club(school, player.id, club, None, LOOKED_AT)
-        .await?;
-    let past = sessions_balls(coach.store(), school, past, &rules).await?;
-    let speeds: Vec<Vec<f64>> = past
-        .iter()
-        .map(|(_, balls)| kept_speeds(balls, club))
-        .collect();
-    let (usual_speed, best_speed) = usual_and_best(&speeds);
+    let (usual_speed, best_speed) = speeds_so_far(&coach, player.id, club, &rules).await?;
     let under_way = match wanted.session {
         Some(id) => Some(coach.store().session(school, id).await?.0),
         None => None,
@@ -170,24 +180,31 @@ async fn prepare(
         usual_speed,
         last,
         proposed,
-        templates: templates
-            .into_iter()
-            .map(|t| TemplateView {
-                id: t.id,
-                name: t.name,
-                blocks: t.blocks,
-            })
-            .collect(),
-        places: places
-            .into_iter()
-            .map(|p| PlaceView {
-                name: p.name,
-                altitude: p.altitude_m,
-            })
-            .collect(),
+        templates: templates.into_iter().map(TemplateView::from).collect(),
+        places: places.into_iter().map(PlaceView::from).collect(),
         bag: bag.into_iter().map(BagClubView::from).collect(),
         devices: crate::routes::shots::devices::listed(coach.store(), school).await?,
     }))
+}
+
+/// The player's usual and best speed with the club, over the sessions last hit with it.
+async fn speeds_so_far(
+    coach: &Coach,
+    player: Uuid,
+    club: Club,
+    rules: &HouseRules,
+) -> Result<(Option<f64>, Option<f64>), Problem> {
+    let school = coach.school();
+    let past = coach
+        .store()
+        .sessions_with_club(school, player, club, None, LOOKED_AT)
+        .await?;
+    let past = sessions_balls(coach.store(), school, past, rules).await?;
+    let speeds: Vec<Vec<f64>> = past
+        .iter()
+        .map(|(_, balls)| kept_speeds(balls, club))
+        .collect();
+    Ok(usual_and_best(&speeds))
 }
 
 /// Keeps a plan, in place of one of the same name for the same purpose.
