@@ -210,3 +210,111 @@ async fn the_list_of_players_tells_the_day_at_the_place_where_it_was() {
     assert_eq!(players[0]["last_zone"], "Europe/Vienna");
     stage.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn whatever_is_done_at_the_mat_may_be_sent_again_after_a_lost_answer() {
+    let stage = with_two_blocks().await;
+    let mut radar = stage.device_with_shots(3).await;
+    let shots = stage.hit().await["shots"].clone();
+    let first = shots[0]["id"].as_str().unwrap().to_owned();
+    let base = format!("/sessions/{SESSION}");
+    let marks = format!("{base}/shots/{first}/marks");
+    let marked = |number: u32, act: Value| json!({"id": id(number), "act": act});
+    let typed = json!({"hit_at": "2026-04-18T10:00:00Z", "values": [
+        {"id": id(34), "quantity": "carry", "given": {"value": 201, "unit": "yd"}},
+    ]});
+    let acts = [
+        ("POST", begin(&id(1)), json!({})),
+        (
+            "POST",
+            marks.clone(),
+            marked(30, json!({"kind": "set_aside", "reason": "mishit"})),
+        ),
+        ("POST", marks.clone(), marked(31, json!({"kind": "keep"}))),
+        (
+            "PUT",
+            format!("{base}/shots/{first}/block"),
+            json!({"id": id(32), "block": id(1)}),
+        ),
+        (
+            "POST",
+            format!("{base}/acts"),
+            marked(33, json!({"kind": "tick", "movement": "hips"})),
+        ),
+        ("PUT", format!("{base}/shots/{first}/entries"), typed),
+        (
+            "POST",
+            format!("{base}/blocks"),
+            json!({"id": id(35), "label": "Free"}),
+        ),
+        ("DELETE", begin(&id(35)), Value::Null),
+    ];
+    let mut before = Value::Null;
+    for (method, path, body) in &acts {
+        let send = async || match *method {
+            "POST" => stage.post(path, body).await.0,
+            "PUT" => stage.put(path, body).await.0,
+            _ => stage.delete(path).await,
+        };
+        let seen = async || {
+            let (_, read) = stage.get(&format!("{base}/read")).await;
+            json!([stage.hit().await, read])
+        };
+        let status = send().await;
+        assert!(status < 300, "{method} {path}: {status}");
+        let once = seen().await;
+        assert_ne!(once, before, "{method} {path} did nothing");
+        assert_eq!(send().await, status, "{method} {path} again");
+        assert_eq!(seen().await, once, "{method} {path} did something again");
+        before = once;
+    }
+    assert_eq!(radar.say(&shot(4, 92.0)).await["type"], "ack");
+    assert_eq!(blocks(&stage).await, [&id(1), BLOCK, BLOCK, &id(1)]);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn balls_marks_and_moves_at_the_same_moment_lose_nothing_of_each_other() {
+    let stage = with_two_blocks().await;
+    let mut radar = stage.device_with_shots(6).await;
+    assert_eq!(stage.post(&begin(&id(1)), &json!({})).await.0, 204);
+    let shots = stage.hit().await["shots"].clone();
+    let ids: Vec<String> = shots
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|shot| shot["id"].as_str().unwrap().to_owned())
+        .collect();
+    let balls = async {
+        for n in 7..=12 {
+            assert_eq!(radar.say(&shot(n, 92.0)).await["type"], "ack");
+        }
+    };
+    let one_coach = async {
+        for (n, shot) in (0..).zip(&ids) {
+            let path = format!("/sessions/{SESSION}/shots/{shot}/marks");
+            let aside =
+                json!({"id": id(100 + n), "act": {"kind": "set_aside", "reason": "mishit"}});
+            assert_eq!(stage.post(&path, &aside).await.0, 201);
+        }
+    };
+    let another = async {
+        for (n, shot) in (0..).zip(ids.iter().rev()) {
+            let path = format!("/sessions/{SESSION}/shots/{shot}/block");
+            let to = json!({"id": id(200 + n), "block": id(1)});
+            assert_eq!(stage.put(&path, &to).await.0, 204);
+        }
+    };
+    tokio::join!(balls, one_coach, another);
+    assert_eq!(blocks(&stage).await, vec![id(1); 12]);
+    let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
+    let standing = |n: usize| read["report"]["shots"][n]["standing"].clone();
+    assert!((0..6).all(|n| standing(n) == "set_aside"), "{read}");
+    assert!((6..12).all(|n| standing(n) == "kept"), "{read}");
+    // A move is no word on how the ball stands.
+    for n in 0..6 {
+        let marks = read["shots"][n]["marks"].as_array().unwrap();
+        assert_eq!(marks.len(), 2, "{marks:?}");
+    }
+    stage.clear().await;
+}

@@ -551,3 +551,85 @@ async fn rules_are_read_as_they_stood_at_any_time() {
     assert_eq!(scene.store.rule_changes(school).await.unwrap().len(), 3);
     scene.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_shot_is_given_to_a_begun_block_of_its_own_session_and_nowhere_else() {
+    let scene = Scene::set().await;
+    let (school, coach) = (scene.coach.school_id, scene.coach.coach_id);
+    scene.store_all(&[scene.shot(1, 41.0)]).await;
+    let shot = scene.shots().await[0].clone();
+    let to_come = Uuid::now_v7();
+    let plan = [(to_come, PlannedBlock::new("Sixty", 3))];
+    scene
+        .store
+        .save_plan(school, scene.session, &plan)
+        .await
+        .unwrap();
+    let give = async |school, session, block| {
+        let id = Uuid::now_v7();
+        let moved = scene
+            .store
+            .move_shot(school, session, shot.id, coach, id, block);
+        moved.await
+    };
+    let refused = give(school, scene.session, to_come).await.unwrap_err();
+    assert!(refused.to_string().contains("“Sixty” is not begun yet"));
+    let missing = give(school, scene.session, Uuid::now_v7()).await;
+    assert!(matches!(missing, Err(StoreError::NotFound("block"))));
+    let elsewhere = give(school, Uuid::now_v7(), shot.block_id).await;
+    assert!(matches!(elsewhere, Err(StoreError::NotFound("session"))));
+    let foreign = give(Uuid::now_v7(), scene.session, shot.block_id).await;
+    assert!(matches!(foreign, Err(StoreError::NotFound("session"))));
+    // Where it is already: nothing to mark.
+    give(school, scene.session, shot.block_id).await.unwrap();
+    let now = scene.shots().await[0].clone();
+    assert_eq!((now.block_id, now.marks.len()), (shot.block_id, 0));
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_block_taken_back_keeps_the_marks_of_its_balls_and_may_be_begun_again() {
+    let scene = Scene::set().await;
+    let (school, coach) = (scene.coach.school_id, scene.coach.coach_id);
+    let stock = {
+        let (_, blocks) = scene.store.session(school, scene.session).await.unwrap();
+        blocks[0].id
+    };
+    let sixty = Uuid::now_v7();
+    let plan = [(sixty, PlannedBlock::new("Sixty", 3))];
+    let store = &scene.store;
+    store.save_plan(school, scene.session, &plan).await.unwrap();
+    store
+        .begin_block(school, scene.session, sixty)
+        .await
+        .unwrap();
+    scene
+        .store_all(&[scene.shot(1, 41.0), scene.shot(2, 30.0)])
+        .await;
+    let aside = mark(MarkKind::SetAside, Some(Reason::Mishit));
+    let second = scene.shots().await[1].id;
+    store
+        .mark_shot(school, scene.session, second, coach, &aside)
+        .await
+        .unwrap();
+    let foreign = store
+        .take_back_block(Uuid::now_v7(), scene.session, sixty)
+        .await;
+    assert!(matches!(foreign, Err(StoreError::NotFound("session"))));
+    store
+        .take_back_block(school, scene.session, sixty)
+        .await
+        .unwrap();
+    let shots = scene.shots().await;
+    assert!(shots.iter().all(|shot| shot.block_id == stock));
+    assert_eq!(shots[1].marks[0].id, aside.id);
+    let first = store.take_back_block(school, scene.session, stock).await;
+    assert!(matches!(first, Err(StoreError::Conflict(_))));
+    store
+        .begin_block(school, scene.session, sixty)
+        .await
+        .unwrap();
+    scene.store_all(&[scene.shot(3, 41.0)]).await;
+    assert_eq!(scene.shots().await[2].block_id, sixty);
+    scene.clear().await;
+}
