@@ -3931,6 +3931,14 @@ export interface components {
             /** @enum {string} */
             kind: "practice_ends";
         };
+        /** @description The map of a session, and which shots lie on it. */
+        SessionMap: components["schemas"]["LaunchSpin"] & {
+            /**
+             * @description The club's shots in hitting order, which the places on the map count in: whoever read
+             *     the session a moment earlier or later finds them by these.
+             */
+            of: string[];
+        };
         /** @description A session with its shots and what they say. */
         SessionRead: {
             session: components["schemas"]["SessionView"];
@@ -6827,7 +6835,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LaunchSpin"];
+                    "application/json": components["schemas"]["SessionMap"];
                 };
             };
             /** @description What went wrong and what to do about it */

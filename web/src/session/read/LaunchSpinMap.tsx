@@ -2,7 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { lazy, memo, Suspense, useMemo } from "react";
-import { answered, api } from "../../app/api";
+import { answered, api, type Schemas } from "../../app/api";
 import { keys } from "../../app/keys";
 import type { Words } from "../../app/vocabulary";
 import { said } from "../../ui/Said";
@@ -38,18 +38,7 @@ export const LaunchSpinMap = memo(function LaunchSpinMap({
     retry: false,
   });
   const data = map.data;
-  const shots = useMemo(
-    () =>
-      (data?.shots ?? []).map((shot) => ({
-        number: shot.index + 1,
-        launch: shot.launch_angle_deg,
-        spin: shot.spin_rate_rpm,
-        standing: shot.standing,
-        place: shot.place,
-        calculated: shot.calculated_spin,
-      })),
-    [data],
-  );
+  const shots = useMemo(() => placed(data, read), [data, read]);
   return (
     <section aria-labelledby="launch-spin" className="launch-spin">
       <h2 id="launch-spin" className="minor">
@@ -83,3 +72,21 @@ export const LaunchSpinMap = memo(function LaunchSpinMap({
     </section>
   );
 });
+
+/** The map's shots as Read counts them: a shot that came or was moved between the two
+ * answers is found by what it is, and one that Read does not have yet waits for it. */
+export function placed(map: Schemas["SessionMap"] | undefined, read: SessionRead) {
+  const position = new Map(read.shots.map((shot, i) => [shot.id, i]));
+  return (map?.shots ?? []).flatMap((shot) => {
+    const i = position.get(map?.of[shot.index] ?? "");
+    if (i === undefined) return [];
+    return {
+      number: i + 1,
+      launch: shot.launch_angle_deg,
+      spin: shot.spin_rate_rpm,
+      standing: read.report.shots[i]?.standing ?? shot.standing,
+      place: shot.place,
+      calculated: shot.calculated_spin,
+    };
+  });
+}

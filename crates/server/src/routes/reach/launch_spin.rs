@@ -7,7 +7,7 @@ use crate::http::problem::Problem;
 use crate::state::App;
 use axum::Json;
 use axum::http::StatusCode;
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::reach::launch_spin::{self, LaunchSpin, NoMap};
 use tally_core::shots::ball::opening_club;
@@ -15,7 +15,7 @@ use tally_core::shots::standing::standing;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::units::Units;
 use tally_store::shots::session_shots::Shot;
-use utoipa::IntoParams;
+use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
@@ -30,17 +30,27 @@ struct Drawn {
     club: Option<String>,
 }
 
+/// The map of a session, and which shots lie on it.
+#[derive(Serialize, ToSchema)]
+struct SessionMap {
+    #[serde(flatten)]
+    drawn: LaunchSpin,
+    /// The club's shots in hitting order, which the places on the map count in: whoever read
+    /// the session a moment earlier or later finds them by these.
+    of: Vec<Uuid>,
+}
+
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(session_launch_spin))
 }
 
 /// The map of a session.
-#[utoipa::path(get, path = "/sessions/{session}/launch-spin", params(("session" = Uuid, Path), Drawn), responses((status = OK, body = LaunchSpin), Problem))]
+#[utoipa::path(get, path = "/sessions/{session}/launch-spin", params(("session" = Uuid, Path), Drawn), responses((status = OK, body = SessionMap), Problem))]
 async fn session_launch_spin(
     coach: Coach,
     Path(id): Path<Uuid>,
     Query(drawn): Query<Drawn>,
-) -> Result<Json<LaunchSpin>, Problem> {
+) -> Result<Json<SessionMap>, Problem> {
     let mut hit = coach.store().hit_session(coach.school(), id).await?;
     let rules = coach.store().house_rules(coach.school()).await?;
     let windows = coach
@@ -52,8 +62,9 @@ async fn session_launch_spin(
         Some(key) => Club::from_key("club", &key)?,
         None => opening_club(hit.session.club, &clubs),
     };
-    let mut of = clubs.into_iter();
-    hit.shots.retain(|_| of.next() == Some(club));
+    let mut clubs = clubs.into_iter();
+    hit.shots.retain(|_| clubs.next() == Some(club));
+    let of: Vec<Uuid> = hit.shots.iter().map(|shot| shot.id).collect();
     let saved = windows.into_iter().find(|(of, _)| *of == club);
     let told = compute(move || {
         let conditions = hit.session.conditions();
@@ -67,8 +78,13 @@ async fn session_launch_spin(
         launch_spin::launch_spin(&standing, club, &conditions, &rules, saved, step)
     })
     .await;
-    told.map(Json).map_err(|why| match why {
-        NoMap::Invalid(invalid) => invalid.into(),
-        NoMap::NoShots => Problem::new(StatusCode::CONFLICT, "Nothing to draw", why.to_string()),
-    })
+    match told {
+        Ok(drawn) => Ok(Json(SessionMap { drawn, of })),
+        Err(NoMap::Invalid(invalid)) => Err(invalid.into()),
+        Err(why @ NoMap::NoShots) => Err(Problem::new(
+            StatusCode::CONFLICT,
+            "Nothing to draw",
+            why.to_string(),
+        )),
+    }
 }
