@@ -278,15 +278,11 @@ fn verdict(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
         };
     };
     let gain = fit.gain;
-    let shows = fit.p <= 0.5 - level / 2.0 && gain.value > 0.0;
+    // Seen is what few shuffles show, and a gain that may not be nothing.
+    let shows = fit.p <= 0.5 - level / 2.0 && gain.low > 0.0;
     let (kind, sentence) = if shows {
-        let sentence = Sentence::of("Warming up added ")
-            .figure(gain.value.max(0.0), Dimension::Speed)
-            .words(format!(
-                ", nearly all of it after {} swings.",
-                fit.warm_after.value.round()
-            ));
-        (VerdictKind::Yes, sentence)
+        let sentence = Sentence::of("Warming up added ").figure(gain.value, Dimension::Speed);
+        (VerdictKind::Yes, sentence.words(warm_when(fit, swings)))
     } else if gain.high <= margin && gain.low >= -margin {
         let sentence = Sentence::of("This session has no warm-up to see: the first swings are as fast as the rest within your ")
             .figure(margin, Dimension::Speed)
@@ -311,6 +307,16 @@ fn verdict(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
         detail,
         more_balls: None,
         working,
+    }
+}
+
+/// When the player was warm, as far as the swings that were hit can tell.
+fn warm_when(fit: &WarmUpFit, swings: usize) -> String {
+    let after = fit.warm_after.value.round();
+    if after < swings as f64 {
+        format!(", nearly all of it after {after} swings.")
+    } else {
+        format!(", and it was still coming at the last of the {swings} swings.")
     }
 }
 
@@ -444,6 +450,29 @@ mod tests {
         assert!(fit.fatigue.unwrap().low < 0.0 && fit.fatigue.unwrap().high > 0.0);
         let said = report.verdict.sentence.show(Units::MphYd);
         assert!(said.starts_with("Warming up added "), "{said}");
+    }
+
+    #[test]
+    fn a_gain_is_told_only_when_it_cannot_be_nothing_and_within_the_swings_hit() {
+        let mut still_coming = 0;
+        for seed in 0..150 {
+            let (n, gain) = (10 + seed as usize % 12, (seed % 5) as f64);
+            let report = look(&swings(n, gain, 7000 + seed));
+            let said = report.verdict.sentence.show(Units::MphYd);
+            if report.verdict.kind != VerdictKind::Yes {
+                assert!(!said.starts_with("Warming up added"), "{said}");
+                continue;
+            }
+            let fit = report.fit.unwrap();
+            assert!(fit.gain.low > 0.0, "{said} {:?}", fit.gain);
+            let tail = said.split_once("after ").map(|(_, tail)| tail);
+            match tail.and_then(|tail| tail.split(' ').next()?.parse::<usize>().ok()) {
+                Some(after) => assert!(after < n, "{said} Of {n}."),
+                None => still_coming += 1,
+            }
+        }
+        // A warm-up of fifteen swings is not over in ten.
+        assert!(still_coming > 0);
     }
 
     #[test]
