@@ -291,7 +291,10 @@ mod tests {
             let launch = Launch { spin_axis_deg: axis, ..launch(speed, up, spin) };
             let air = windy(wind, from).air().unwrap();
             let (fast, slow) = (fly_with(&launch, &air, &Aero::CALIBRATED), fly_by_fixed_steps(&launch, &air, 1e-3));
-            prop_assert!((fast.carry - slow.carry).abs() < 0.1 * YARD, "{} {}", fast.carry, slow.carry);
+            prop_assert!((fast.carry.abs() - slow.carry.abs()).abs() < 0.1 * YARD, "{} {}", fast.carry, slow.carry);
+            // Its sign turns where a ball is blown down straight beside the tee.
+            let beside = slow.side.abs() > 0.9999 * slow.carry.abs();
+            prop_assert!(beside || fast.carry * slow.carry >= 0.0, "{} {}", fast.carry, slow.carry);
             prop_assert!((fast.side - slow.side).abs() < 0.1 * YARD);
             prop_assert!((fast.apex - slow.apex).abs() < 0.1 * YARD);
         }
