@@ -70,6 +70,7 @@ async fn a_second_factor_is_set_up_asked_for_and_taken_away() {
         stage.enter("orla", PASSWORD).await?;
         stage.fill("Code of your authenticator", &next).await?;
         stage.submit().await?;
+        stage.says("No players yet").await?;
         stage.go("/account").await?;
         stage.fill("Your password", PASSWORD).await?;
         stage.press("Ask for it no longer").await?;
@@ -245,7 +246,7 @@ async fn a_child_s_page_is_shared_by_a_link_looked_at_in_the_record_and_erased_a
         stage.press("Make a link").await?;
         stage.fill("Days that it opens", "0").await?;
         stage.submit().await?;
-        stage.says("Days").await?;
+        stage.says("from 1 to 366").await?;
         stage.fill("Days that it opens", "14").await?;
         stage.submit().await?;
         let address = stage
