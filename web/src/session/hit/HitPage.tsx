@@ -1,12 +1,10 @@
 // The Hit station: the strip is the screen. The newest stroke, the band it aimed for,
 // and one great number; one key or tap for whatever happens to a ball.
 
-import { Button, Select } from "antd";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { useParams } from "react-router";
 import { v7 as uuid } from "uuid";
 import type { Quantity, Schemas } from "../../app/api";
-import { keptChoice, useChoice } from "../../app/choice";
 import { useWords, type Words } from "../../app/vocabulary";
 import { atTheMat } from "../../mat/acts";
 import { day } from "../../ui/day";
@@ -15,7 +13,7 @@ import { isTyping } from "../../ui/keys";
 import { Loading, Trouble } from "../../ui/Notice";
 import { said } from "../../ui/Said";
 import { TallyStrip } from "../../ui/TallyStrip";
-import { PROVENANCE, STANDINGS } from "../../ui/words";
+import { STANDINGS } from "../../ui/words";
 import { useLive } from "../queries";
 import { SetAside } from "../read/SetAside";
 import { HoldNotice, SessionHead } from "../SessionHead";
@@ -24,13 +22,12 @@ import { GiveTo } from "./GiveTo";
 import css from "./HitPage.module.css";
 import { Keypad } from "./Keypad";
 import { type Meant, useMeant } from "./meant";
+import { NextBlock } from "./NextBlock";
+import { Great, GreatWords, Other } from "./Numbers";
 import { Practice } from "./Practice";
-import { type HitView, type LiveShot, useHit } from "./queries";
+import { type HitView, useHit } from "./queries";
 import { RestTimer } from "./RestTimer";
 import { hitStrip } from "./strip";
-
-/** Whether the next block begins once the balls of one are hit, or waits to be begun. */
-const nextChoice = keptChoice<"off" | "on">("next-block", "off", ["off", "on"]);
 
 export function HitPage() {
   const { session = "" } = useParams();
@@ -314,77 +311,6 @@ function Key({ k, label, act }: { k: string; label: string; act?: () => void }) 
   );
 }
 
-interface ValueProps {
-  quantity: Quantity | undefined;
-  shot: LiveShot | undefined;
-  words: Words;
-}
-
-function Great({ quantity, shot, words }: ValueProps) {
-  const value = quantity && shot?.values[quantity];
-  return (
-    <p className={css.greatNumber}>
-      {quantity && value ? words.bare(words.quantity(quantity).dimension, value.si) : "–"}
-    </p>
-  );
-}
-
-const MET: Record<Schemas["Met"], [string, string]> = {
-  met: ["◆", "on target"],
-  under: ["▼", "under"],
-  over: ["▲", "over"],
-};
-
-function GreatWords(props: { quantity: Quantity; view: HitView; index: number; words: Words }) {
-  const { quantity, view, index, words } = props;
-  const { dimension, label } = words.quantity(quantity);
-  const shot = view.shots[index];
-  const judged = view.report.shots[index];
-  const value = shot?.values[quantity];
-  const met = judged?.met && MET[judged.met];
-  const beside = judged?.beside_last && MET[judged.beside_last];
-  return (
-    <>
-      <span>
-        {words.symbol(dimension)} {label.toLowerCase()}
-      </span>
-      {value && value.from !== "measured" && (
-        <span className="quiet">{PROVENANCE[value.from]}</span>
-      )}
-      {met && (
-        <b className={`${css.met} ${judged.met}`}>
-          <i aria-hidden="true">{met[0]}</i> {met[1]}
-        </b>
-      )}
-      {!met && beside && (
-        <b className={`${css.met} ${judged.beside_last}`}>
-          <i aria-hidden="true">{beside[0]}</i>{" "}
-          {judged.beside_last === "met" ? "as last time" : `${beside[1]} last time’s range`}
-        </b>
-      )}
-      {view.report.beaten === index && <b className={css.met}>beats last time’s best</b>}
-      {judged?.standing === "set_aside" && <b className={css.aside}>set aside</b>}
-    </>
-  );
-}
-
-function Other({ quantity, shot, words }: ValueProps & { quantity: Quantity }) {
-  const { dimension, label } = words.quantity(quantity);
-  const value = shot?.values[quantity];
-  const sided = quantity === "side" || quantity === "launch_direction" || quantity === "spin_axis";
-  const shown = value && words.show(dimension, sided ? Math.abs(value.si) : value.si);
-  const way = !value || !sided || value.si === 0 ? "" : value.si < 0 ? " left" : " right";
-  return (
-    <div>
-      <dd>{shown ? `${shown}${way}` : "–"}</dd>
-      <dt>
-        {label.toLowerCase()}
-        {value && value.from !== "measured" && `, ${PROVENANCE[value.from]}`}
-      </dt>
-    </div>
-  );
-}
-
 function placeWords({ report: { place } }: HitView): string {
   if (place.balls === 0) return `Ball ${place.hit + 1}`;
   if (place.hit >= place.balls) return `All ${place.balls} balls hit`;
@@ -416,74 +342,6 @@ function bandWords(view: HitView, greatest: Quantity | undefined, words: Words):
       : " Shaded: what each block gave last time."
     : " Shaded: the aim.";
   return height + shaded + beat;
-}
-
-interface NextProps {
-  view: HitView;
-  begin: (block: Schemas["BlockView"]) => void;
-  add: (label: string) => void;
-}
-
-/** The next block, any other one to come, or one that was not planned. */
-function NextBlock({ view, begin, add }: NextProps) {
-  const { session, report } = view;
-  const { held } = session.progress;
-  const next = report.place.next == null ? undefined : session.blocks[report.place.next];
-  const isHeld = (block: Schemas["BlockView"]) => held != null && block.plan.full_effort === true;
-  const toCome = session.blocks.filter((block) => !block.begun);
-  const ready = report.place.balls > 0 && report.place.hit >= report.place.balls;
-  const [byItself, chooseByItself] = useChoice(nextChoice);
-  const began = useRef<string>(undefined);
-  const goesOn = byItself === "on" && ready && !session.progress.paused && next;
-  useEffect(() => {
-    // Once for each block, whatever is drawn meanwhile.
-    if (!goesOn || (held != null && goesOn.plan.full_effort) || began.current === goesOn.id) return;
-    began.current = goesOn.id;
-    begin(goesOn);
-  });
-  return (
-    <div className={css.nextBlock}>
-      {next && (
-        <Button
-          type={ready ? "primary" : "default"}
-          disabled={isHeld(next)}
-          onClick={() => begin(next)}
-        >
-          {isHeld(next) ? `${next.label}: held` : `Next block: ${next.label}`}
-        </Button>
-      )}
-      <Select<string>
-        aria-label="Another block"
-        variant="borderless"
-        popupMatchSelectWidth={false}
-        value=""
-        onChange={(id) => {
-          const block = toCome.find((b) => b.id === id);
-          if (block) begin(block);
-          else if (id.startsWith("add:")) add(id.slice(4));
-        }}
-        options={[
-          { value: "", label: "another block" },
-          ...toCome.map((block) => ({
-            value: block.id,
-            label: isHeld(block) ? `${block.label} (held)` : block.label,
-            disabled: isHeld(block),
-          })),
-          { value: `add:Block ${session.blocks.length + 1}`, label: "an unplanned block" },
-        ]}
-      />
-      {session.blocks.length > 1 && (
-        <button
-          type="button"
-          className="link"
-          aria-pressed={byItself === "on"}
-          onClick={() => chooseByItself(byItself === "on" ? "off" : "on")}
-        >
-          {byItself === "on" ? "Next block begins by itself" : "Next block waits for me"}
-        </button>
-      )}
-    </div>
-  );
 }
 
 function Hidden(props: {
