@@ -130,8 +130,7 @@ impl Store {
             .transaction(async |connection| {
                 lock_session(connection, school, session_id).await?;
                 let blocks = load_blocks(connection, school, session_id).await?;
-                let found = blocks.iter().find(|block| block.id == id);
-                let found = found.ok_or(StoreError::NotFound("block"))?;
+                let found = one_of(&blocks, id)?;
                 if found.begun_at.is_some() {
                     return Ok(());
                 }
@@ -143,12 +142,7 @@ impl Store {
                         found.label
                     )));
                 }
-                diesel::update(
-                    block::table.filter(block::school_id.eq(school).and(block::id.eq(id))),
-                )
-                .set(block::begun_at.eq(Utc::now()))
-                .execute(connection)
-                .await?;
+                set_begun(connection, school, id, Some(Utc::now())).await?;
                 announce(connection, school, session_id).await
             })
             .await
@@ -171,8 +165,7 @@ impl Store {
             .transaction(async |connection| {
                 lock_session(connection, school, session_id).await?;
                 let blocks = load_blocks(connection, school, session_id).await?;
-                let found = blocks.iter().find(|block| block.id == id);
-                let found = found.ok_or(StoreError::NotFound("block"))?;
+                let found = one_of(&blocks, id)?;
                 if found.begun_at.is_none() {
                     return Ok(());
                 }
@@ -196,12 +189,7 @@ impl Store {
                 .set(shot::block_id.eq(before.id))
                 .execute(connection)
                 .await?;
-                diesel::update(
-                    block::table.filter(block::school_id.eq(school).and(block::id.eq(id))),
-                )
-                .set(block::begun_at.eq(None::<DateTime<Utc>>))
-                .execute(connection)
-                .await?;
+                set_begun(connection, school, id, None).await?;
                 announce(connection, school, session_id).await
             })
             .await
@@ -320,4 +308,22 @@ async fn replace_waiting(
         .map(|(block, position)| Block { position, ..block })
         .collect();
     insert_blocks(connection, school, &numbered).await
+}
+
+fn one_of(blocks: &[Block], id: Uuid) -> Result<&Block, StoreError> {
+    let found = blocks.iter().find(|block| block.id == id);
+    found.ok_or(StoreError::NotFound("block"))
+}
+
+async fn set_begun(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    id: Uuid,
+    at: Option<DateTime<Utc>>,
+) -> Result<(), StoreError> {
+    diesel::update(block::table.filter(block::school_id.eq(school).and(block::id.eq(id))))
+        .set(block::begun_at.eq(at))
+        .execute(connection)
+        .await?;
+    Ok(())
 }
