@@ -4508,8 +4508,14 @@ export interface components {
             plateau: components["schemas"]["Estimate"];
             /** @description What warming up added from the first swing on, m/s. */
             gain: components["schemas"]["Estimate"];
-            /** @description Swings until 95 % of that is there. */
+            /**
+             * @description Whether a warm-up shows: few shuffles look as much like one, and its gain cannot be
+             *     nothing.
+             */
+            seen: boolean;
+            /** @description Swings until 95 % of that is there, as fitted. */
             warm_after: components["schemas"]["Estimate"];
+            warm_by?: components["schemas"]["Estimate"] | null;
             fatigue?: components["schemas"]["Estimate"] | null;
             /**
              * Format: double

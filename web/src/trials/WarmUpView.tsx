@@ -64,13 +64,15 @@ export function WarmUpView({ session, club, words, beneath }: Props) {
                 <td>{words.show("speed", fit.gain.value)}</td>
                 <td className="second">{speed(fit.gain)}</td>
               </tr>
-              <tr>
-                <th scope="row">Swings until warm</th>
-                <td>{Math.round(fit.warm_after.value)}</td>
-                <td className="second">
-                  {Math.round(fit.warm_after.low)} to {Math.round(fit.warm_after.high)}
-                </td>
-              </tr>
+              {fit.warm_by && (
+                <tr>
+                  <th scope="row">Swings until warm</th>
+                  <td>{Math.round(fit.warm_by.value)}</td>
+                  <td className="second">
+                    {Math.round(fit.warm_by.low)} to {Math.round(fit.warm_by.high)}
+                  </td>
+                </tr>
+              )}
               <tr>
                 <th scope="row">Plateau</th>
                 <td>{words.show("speed", fit.plateau.value)}</td>

@@ -49,8 +49,13 @@ pub struct WarmUpFit {
     pub plateau: Estimate,
     /// What warming up added from the first swing on, m/s.
     pub gain: Estimate,
-    /// Swings until 95 % of that is there.
+    /// Whether a warm-up shows: few shuffles look as much like one, and its gain cannot be
+    /// nothing.
+    pub seen: bool,
+    /// Swings until 95 % of that is there, as fitted.
     pub warm_after: Estimate,
+    /// The same, when a warm-up shows that ends within the swings hit.
+    pub warm_by: Option<Estimate>,
     /// Speed lost with each swing, m/s; absent for short sessions.
     pub fatigue: Option<Estimate>,
     /// Mean of the last stretch as a share of the best one.
@@ -165,10 +170,14 @@ fn fit(swings: &mut [WarmUpSwing], labels: usize, rules: &HouseRules) -> Option<
         .map(|s| s.speed - best.coefficients[s.label] + plateau.value)
         .collect();
     let (retention, by_luck) = retention(&level_out, stretch).unzip();
+    let gain = warming.estimate(level, |_| unit(last, -1.0));
+    let seen = p <= 0.5 - level / 2.0 && gain.low > 0.0;
     Some(WarmUpFit {
         plateau,
-        gain: warming.estimate(level, |_| unit(last, -1.0)),
+        gain,
+        seen,
         warm_after,
+        warm_by: (seen && warm_after.value.round() < swings.len() as f64).then_some(warm_after),
         fatigue: tires.then(|| warming.estimate(level, |_| unit(labels, -1.0))),
         retention,
         retention_by_luck: by_luck,
@@ -278,9 +287,7 @@ fn verdict(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
         };
     };
     let gain = fit.gain;
-    // Seen is what few shuffles show, and a gain that may not be nothing.
-    let shows = fit.p <= 0.5 - level / 2.0 && gain.low > 0.0;
-    let (kind, sentence) = if shows {
+    let (kind, sentence) = if fit.seen {
         let sentence = Sentence::of("Warming up added ").figure(gain.value, Dimension::Speed);
         (VerdictKind::Yes, sentence.words(warm_when(fit, swings)))
     } else if gain.high <= margin && gain.low >= -margin {
@@ -312,11 +319,15 @@ fn verdict(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
 
 /// When the player was warm, as far as the swings that were hit can tell.
 fn warm_when(fit: &WarmUpFit, swings: usize) -> String {
-    let after = fit.warm_after.value.round();
-    if after < swings as f64 {
-        format!(", nearly all of it after {after} swings.")
-    } else {
-        format!(", and it was still coming at the last of the {swings} swings.")
+    match fit.warm_by {
+        Some(after) if after.value.round() <= 1.0 => {
+            ", nearly all of it after the first swing.".to_owned()
+        }
+        Some(after) => format!(
+            ", nearly all of it after {:.0} swings.",
+            after.value.round()
+        ),
+        None => format!(", and it was still coming at the last of the {swings} swings."),
     }
 }
 
@@ -344,13 +355,12 @@ fn results(fit: &WarmUpFit) -> Vec<WorkingRow> {
         fit.gain,
         Dimension::Speed,
     ));
-    results.push(row(
-        "Swings until 95 % of it",
-        Sentence::of(format!(
-            "{:.0} ({:.0} to {:.0})",
-            fit.warm_after.value, fit.warm_after.low, fit.warm_after.high
-        )),
-    ));
+    let until = match fit.warm_by {
+        Some(after) => format!("{:.0} ({:.0} to {:.0})", after.value, after.low, after.high),
+        None if fit.seen => "more than were hit".to_owned(),
+        None => "no warm-up shows".to_owned(),
+    };
+    results.push(row("Swings until 95 % of it", Sentence::of(until)));
     if let Some(fatigue) = fit.fatigue {
         // For ten swings: for one it is less than is shown.
         let ten = fatigue.times(10.0);
@@ -468,7 +478,8 @@ mod tests {
             let tail = said.split_once("after ").map(|(_, tail)| tail);
             match tail.and_then(|tail| tail.split(' ').next()?.parse::<usize>().ok()) {
                 Some(after) => assert!(after < n, "{said} Of {n}."),
-                None => still_coming += 1,
+                None if fit.warm_by.is_none() => still_coming += 1,
+                None => assert!(said.ends_with("after the first swing."), "{said}"),
             }
         }
         // A warm-up of fifteen swings is not over in ten.
