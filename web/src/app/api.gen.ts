@@ -4508,14 +4508,10 @@ export interface components {
             plateau: components["schemas"]["Estimate"];
             /** @description What warming up added from the first swing on, m/s. */
             gain: components["schemas"]["Estimate"];
-            /**
-             * @description Whether a warm-up shows: few shuffles look as much like one, and its gain cannot be
-             *     nothing.
-             */
-            seen: boolean;
+            /** @description Whether a warm-up shows. */
+            shows: components["schemas"]["WarmUpShows"];
             /** @description Swings until 95 % of that is there, as fitted. */
             warm_after: components["schemas"]["Estimate"];
-            warm_by?: components["schemas"]["Estimate"] | null;
             fatigue?: components["schemas"]["Estimate"] | null;
             /**
              * Format: double
@@ -4553,6 +4549,11 @@ export interface components {
             swings: components["schemas"]["WarmUpSwing"][];
             fit?: components["schemas"]["WarmUpFit"] | null;
         };
+        /**
+         * @description How far a warm-up shows.
+         * @enum {string}
+         */
+        WarmUpShows: "seen" | "still_rising" | "not_seen";
         /** @description A swing of the picture. */
         WarmUpSwing: {
             /** @description Swings made before it. */

@@ -64,12 +64,12 @@ export function WarmUpView({ session, club, words, beneath }: Props) {
                 <td>{words.show("speed", fit.gain.value)}</td>
                 <td className="second">{speed(fit.gain)}</td>
               </tr>
-              {fit.warm_by && (
+              {fit.shows === "seen" && (
                 <tr>
                   <th scope="row">Swings until warm</th>
-                  <td>{Math.round(fit.warm_by.value)}</td>
+                  <td>{Math.round(fit.warm_after.value)}</td>
                   <td className="second">
-                    {Math.round(fit.warm_by.low)} to {Math.round(fit.warm_by.high)}
+                    {Math.round(fit.warm_after.low)} to {Math.round(fit.warm_after.high)}
                   </td>
                 </tr>
               )}

@@ -49,13 +49,10 @@ pub struct WarmUpFit {
     pub plateau: Estimate,
     /// What warming up added from the first swing on, m/s.
     pub gain: Estimate,
-    /// Whether a warm-up shows: few shuffles look as much like one, and its gain cannot be
-    /// nothing.
-    pub seen: bool,
+    /// Whether a warm-up shows.
+    pub shows: WarmUpShows,
     /// Swings until 95 % of that is there, as fitted.
     pub warm_after: Estimate,
-    /// The same, when a warm-up shows that ends within the swings hit.
-    pub warm_by: Option<Estimate>,
     /// Speed lost with each swing, m/s; absent for short sessions.
     pub fatigue: Option<Estimate>,
     /// Mean of the last stretch as a share of the best one.
@@ -64,6 +61,32 @@ pub struct WarmUpFit {
     pub retention_by_luck: Option<f64>,
     /// Share of shuffles that look as much like a warm-up.
     pub p: f64,
+}
+
+/// How far a warm-up shows.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum WarmUpShows {
+    /// Few shuffles look as much like one, its gain cannot be nothing, and it ends within
+    /// the swings hit.
+    Seen,
+    /// The same, but the swings end before it does, so that its gain is not known and
+    /// trying harder looks alike.
+    StillRising,
+    /// Nothing of the kind.
+    NotSeen,
+}
+
+impl WarmUpShows {
+    fn of(p: f64, level: f64, gain: &Estimate, warm_after: &Estimate) -> Self {
+        if p > 0.5 - level / 2.0 || gain.low <= 0.0 {
+            WarmUpShows::NotSeen
+        } else if warm_after.value.round() < warm_after.n as f64 {
+            WarmUpShows::Seen
+        } else {
+            WarmUpShows::StillRising
+        }
+    }
 }
 
 /// What a session says of warming up.
@@ -171,13 +194,11 @@ fn fit(swings: &mut [WarmUpSwing], labels: usize, rules: &HouseRules) -> Option<
         .collect();
     let (retention, by_luck) = retention(&level_out, stretch).unzip();
     let gain = warming.estimate(level, |_| unit(last, -1.0));
-    let seen = p <= 0.5 - level / 2.0 && gain.low > 0.0;
     Some(WarmUpFit {
         plateau,
         gain,
-        seen,
+        shows: WarmUpShows::of(p, level, &gain, &warm_after),
         warm_after,
-        warm_by: (seen && warm_after.value.round() < swings.len() as f64).then_some(warm_after),
         fatigue: tires.then(|| warming.estimate(level, |_| unit(labels, -1.0))),
         retention,
         retention_by_luck: by_luck,
@@ -287,9 +308,14 @@ fn verdict(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
         };
     };
     let gain = fit.gain;
-    let (kind, sentence) = if fit.seen {
+    let (kind, sentence) = if fit.shows == WarmUpShows::Seen {
         let sentence = Sentence::of("Warming up added ").figure(gain.value, Dimension::Speed);
-        (VerdictKind::Yes, sentence.words(warm_when(fit, swings)))
+        (VerdictKind::Yes, sentence.words(warm_when(fit)))
+    } else if fit.shows == WarmUpShows::StillRising {
+        let sentence = Sentence::of(format!(
+            "Some of the rise may be warming up; these {swings} swings are too few to tell."
+        ));
+        (VerdictKind::CannotTellYet, sentence)
     } else if gain.high <= margin && gain.low >= -margin {
         let sentence = Sentence::of("This session has no warm-up to see: the first swings are as fast as the rest within your ")
             .figure(margin, Dimension::Speed)
@@ -317,17 +343,12 @@ fn verdict(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
     }
 }
 
-/// When the player was warm, as far as the swings that were hit can tell.
-fn warm_when(fit: &WarmUpFit, swings: usize) -> String {
-    match fit.warm_by {
-        Some(after) if after.value.round() <= 1.0 => {
-            ", nearly all of it after the first swing.".to_owned()
-        }
-        Some(after) => format!(
-            ", nearly all of it after {:.0} swings.",
-            after.value.round()
-        ),
-        None => format!(", and it was still coming at the last of the {swings} swings."),
+fn warm_when(fit: &WarmUpFit) -> String {
+    let after = fit.warm_after.value.round();
+    if after <= 1.0 {
+        ", nearly all of it after the first swing.".to_owned()
+    } else {
+        format!(", nearly all of it after {after} swings.")
     }
 }
 
@@ -355,10 +376,13 @@ fn results(fit: &WarmUpFit) -> Vec<WorkingRow> {
         fit.gain,
         Dimension::Speed,
     ));
-    let until = match fit.warm_by {
-        Some(after) => format!("{:.0} ({:.0} to {:.0})", after.value, after.low, after.high),
-        None if fit.seen => "more than were hit".to_owned(),
-        None => "no warm-up shows".to_owned(),
+    let until = match fit.shows {
+        WarmUpShows::Seen => format!(
+            "{:.0} ({:.0} to {:.0})",
+            fit.warm_after.value, fit.warm_after.low, fit.warm_after.high
+        ),
+        WarmUpShows::StillRising => "more than were hit".to_owned(),
+        WarmUpShows::NotSeen => "no warm-up shows".to_owned(),
     };
     results.push(row("Swings until 95 % of it", Sentence::of(until)));
     if let Some(fatigue) = fit.fatigue {
@@ -463,27 +487,44 @@ mod tests {
     }
 
     #[test]
+    fn nine_swings_of_three_efforts_cannot_tell_warming_up_from_trying_harder() {
+        let speeds = [
+            105.0, 106.0, 109.0, 112.0, 113.0, 112.0, 114.0, 115.0, 115.0,
+        ];
+        let efforts = ["Usual", "All-out 1", "All-out 2"];
+        let balls: Vec<_> = (0..9)
+            .map(|i| {
+                let ball = ball(i, &[(Quantity::ClubSpeed, speeds[i] * MPH)]);
+                (ball, efforts[i / 3].to_owned())
+            })
+            .collect();
+        let report = look(&balls);
+        assert_eq!(report.verdict.kind, VerdictKind::CannotTellYet);
+        let said = report.verdict.sentence.show(Units::MphYd);
+        assert_eq!(
+            said,
+            "Some of the rise may be warming up; these 9 swings are too few to tell."
+        );
+    }
+
+    #[test]
     fn a_gain_is_told_only_when_it_cannot_be_nothing_and_within_the_swings_hit() {
-        let mut still_coming = 0;
+        let mut still_rising = 0;
         for seed in 0..150 {
             let (n, gain) = (10 + seed as usize % 12, (seed % 5) as f64);
             let report = look(&swings(n, gain, 7000 + seed));
             let said = report.verdict.sentence.show(Units::MphYd);
-            if report.verdict.kind != VerdictKind::Yes {
-                assert!(!said.starts_with("Warming up added"), "{said}");
-                continue;
-            }
-            let fit = report.fit.unwrap();
-            assert!(fit.gain.low > 0.0, "{said} {:?}", fit.gain);
-            let tail = said.split_once("after ").map(|(_, tail)| tail);
-            match tail.and_then(|tail| tail.split(' ').next()?.parse::<usize>().ok()) {
-                Some(after) => assert!(after < n, "{said} Of {n}."),
-                None if fit.warm_by.is_none() => still_coming += 1,
-                None => assert!(said.ends_with("after the first swing."), "{said}"),
+            let told = said.starts_with("Warming up added");
+            assert_eq!(told, report.verdict.kind == VerdictKind::Yes, "{said}");
+            still_rising += usize::from(said.starts_with("Some of the rise"));
+            if told {
+                let fit = report.fit.unwrap();
+                assert!(fit.gain.low > 0.0, "{said} {:?}", fit.gain);
+                assert!(fit.warm_after.value < n as f64, "{said} Of {n}.");
             }
         }
         // A warm-up of fifteen swings is not over in ten.
-        assert!(still_coming > 0);
+        assert!(still_rising > 0);
     }
 
     #[test]
