@@ -7,9 +7,10 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::shots::ball::Ball;
 use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::statistics::looks::Looks;
 use tally_core::trials::compare::{BallSet, CompareQuestion, compare};
 use tally_core::trials::effort::{EffortQuestion, effort};
-use tally_core::trials::hole::{Choice, Criterion as Looks, Hole, hole};
+use tally_core::trials::hole::{Choice, Criterion as LooksFor, Hole, hole};
 use tally_core::trials::speed_ladder::{LadderBall, speed_ladder};
 use tally_core::trials::warm_up_effect::warm_up_effect;
 use tally_core::verdicts::house_rules::HouseRules;
@@ -61,7 +62,8 @@ fn verdicts(bench: &mut Criterion) {
             margin: None,
             fairway_width: None,
             club_gap: None,
-            drift_out: true,
+            order_in: true,
+            looks: Looks::Once,
             rules,
         };
         bench.bench_function(&format!("comparison of {n} balls"), |b| {
@@ -74,7 +76,7 @@ fn verdicts(bench: &mut Criterion) {
                     player: "Dov",
                     balls: &feels,
                     reference: None,
-                    criterion: Looks::Strokes,
+                    criterion: LooksFor::Strokes,
                     hole: Hole::usual(&rules),
                     rules,
                 })
@@ -103,7 +105,7 @@ fn verdicts(bench: &mut Criterion) {
             })
             .into();
         bench.bench_function(&format!("a hole, two choices, {n} balls"), |b| {
-            b.iter(|| hole(&Hole::usual(&rules), &choices, Looks::Strokes, &rules))
+            b.iter(|| hole(&Hole::usual(&rules), &choices, LooksFor::Strokes, &rules))
         });
     }
 }

@@ -3,6 +3,7 @@
 pub mod acts;
 pub mod bag;
 pub mod hit;
+pub mod label;
 pub mod last_time;
 pub mod plan;
 pub mod purpose;

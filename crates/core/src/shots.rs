@@ -12,5 +12,6 @@ pub mod landing;
 pub mod mark;
 pub mod reading;
 pub mod standing;
+pub mod swung;
 pub mod told;
 pub mod useful_flight;

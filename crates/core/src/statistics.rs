@@ -3,6 +3,8 @@
 //! Nothing here knows what the numbers are of.
 
 pub(crate) mod least_squares;
+pub mod looks;
+pub(crate) mod ordered;
 pub mod own_line;
 pub mod summary;
 pub(crate) mod warming;

@@ -3,6 +3,7 @@
 pub mod compare;
 pub mod effort;
 pub mod hole;
+pub mod opening;
 pub mod speed_ladder;
 pub mod strokes;
 pub mod warm_up_effect;

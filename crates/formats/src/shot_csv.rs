@@ -20,6 +20,7 @@ use chrono::{DateTime, NaiveDateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::shots::swung::Swung;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::Unit;
@@ -80,6 +81,12 @@ pub enum ColumnUse {
     Block,
     /// The state that the coach gave it: `kept`, `set_aside`, `doubtful`, or empty.
     Standing,
+    /// What was swung without a ball.
+    Implement,
+    /// The side it was swung from: `dominant` or `other`.
+    SwingSide,
+    /// How the player stood: `normal`, `stepping`, `kneeling`.
+    Position,
 }
 
 mod unit_suffix {
@@ -207,6 +214,8 @@ pub struct ImportedShot {
     pub club: Option<Club>,
     /// What was tried.
     pub block: Option<String>,
+    /// What was swung without a ball; absent for a ball that was hit.
+    pub swung: Option<Swung>,
     /// Whether it had been set aside.
     pub set_aside: bool,
     /// Its values.

@@ -55,6 +55,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(trials::decide::routes())
         .merge(trials::comparisons::routes())
         .merge(trials::hole::routes())
+        .merge(trials::opening::routes())
         .merge(session::test_plan::routes())
         .merge(trials::decisions::routes())
         .merge(reach::launch_spin::routes())

@@ -23,7 +23,7 @@ pub enum Monitor {
 
 /// How often a radar sees the spin, 0…1.
 const SPIN_SEEN: f64 = 0.7;
-/// How often a calculated spin is far off, 0…1.
+/// How often a radar that does not see the spin believes a wrong one, 0…1.
 const SPIN_WRONG: f64 = 0.12;
 
 impl Monitor {
@@ -221,10 +221,11 @@ impl<R: Rng> Seen<'_, R> {
         let seen = self.rng.random_bool(SPIN_SEEN);
         let wrong = self.rng.random_bool(SPIN_WRONG);
         let factor = if !seen && wrong { 0.45 } else { 1.0 };
-        let (from, noise) = if seen {
-            (Provenance::Measured, 60.0)
+        let noise = if seen { 60.0 } else { 300.0 };
+        let from = if seen || wrong {
+            Provenance::Measured
         } else {
-            (Provenance::Calculated, 300.0)
+            Provenance::Calculated
         };
         let launch = &truth.launch;
         self.note(

@@ -1024,6 +1024,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/{session}/opening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a session says to its purpose, with bests of swings without a ball. */
+        get: operations["session_opening"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/{session}/plan": {
         parameters: {
             query?: never;
@@ -1430,6 +1447,8 @@ export interface components {
              * @description Share of differences that the limits are to hold, 0…1.
              */
             share: number;
+            /** @description Pairs left out because one device only calculated the value. */
+            calculated_left_out: number;
             /** @description What that means, in a sentence. */
             sentence: components["schemas"]["Sentence"];
         };
@@ -1598,6 +1617,12 @@ export interface components {
              */
             high: number;
         };
+        /**
+         * @description How the balls of two sets lie to each other in time, which decides what their
+         *     difference can tell.
+         * @enum {string}
+         */
+        Basis: "turns" | "one_after_other" | "shared_sessions" | "days" | "one_day_each" | "few_balls";
         /** @description A value that is told beside the one that decides. */
         BesideRead: {
             /** @description Which. */
@@ -1626,6 +1651,22 @@ export interface components {
             p: number;
             /** @description Whether they lie further apart than the device tells apart. */
             beyond_device: boolean;
+        };
+        /** @description One value over the kept balls of a block. */
+        BlockFigure: {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description Its summary. */
+            summary: components["schemas"]["Summary"];
+        };
+        /** @description The kept balls of all blocks with a label. */
+        BlockRow: {
+            /** @description The label. */
+            label: string;
+            /** @description Kept balls. */
+            n: number;
+            /** @description The values that the purpose shows, and the carry. */
+            figures: components["schemas"]["BlockFigure"][];
         };
         /** @description A block of a session. */
         BlockView: {
@@ -1772,6 +1813,15 @@ export interface components {
         } | {
             /** @enum {string} */
             is: "standing";
+        } | {
+            /** @enum {string} */
+            is: "implement";
+        } | {
+            /** @enum {string} */
+            is: "swing_side";
+        } | {
+            /** @enum {string} */
+            is: "position";
         };
         /** @description What is to be compared. */
         CompareAsked: {
@@ -1781,8 +1831,8 @@ export interface components {
             sets: components["schemas"]["SetAsked"][];
             margin?: components["schemas"]["Given"] | null;
             fairway_width?: components["schemas"]["Given"] | null;
-            /** @description Whether the drift over hitting order is taken out; it is when absent. */
-            drift_out?: boolean | null;
+            /** @description Whether order and days are reckoned with; they are when absent. */
+            order_in?: boolean | null;
         };
         /** @description What a comparison says. */
         CompareReport: {
@@ -1790,9 +1840,12 @@ export interface components {
             quantity: components["schemas"]["Quantity"];
             /**
              * Format: double
-             * @description Level of the intervals: narrower shares for several sets (Dunn 1961).
+             * @description Level of the intervals: wider for several sets (Dunn 1961) and for looks while balls
+             *     were hit.
              */
             interval_level: number;
+            /** @description Balls of each that are still planned; absent when all are hit. */
+            to_come?: number | null;
             /**
              * Format: double
              * @description The difference that makes none, internal units.
@@ -2091,16 +2144,15 @@ export interface components {
             set: number;
             /** @description How the question is answered for it. */
             kind: components["schemas"]["VerdictKind"];
-            /** @description Its mean minus the first set's, as it decides: drift taken out where it could be. */
+            /** @description Its mean minus the first set's, as it decides. */
             difference: components["schemas"]["Estimate"];
-            /** @description The same as the balls fell. */
+            /** @description What that rests on. */
+            basis: components["schemas"]["Basis"];
+            /** @description The same as the balls fell (Welch 1947). */
             raw: components["schemas"]["Estimate"];
             with_set_aside?: components["schemas"]["Estimate"] | null;
             drift?: components["schemas"]["Estimate"] | null;
-            /** @description Whether the sets were hit in turns, so that drift hits both alike. */
-            balanced: boolean;
-            /** @description How often shuffled balls differ as much. */
-            shuffled: components["schemas"]["Shuffled"];
+            shuffled?: components["schemas"]["Shuffled"] | null;
             spread?: components["schemas"]["SpreadRatio"] | null;
             side_spread?: components["schemas"]["SpreadRatio"] | null;
             bests?: components["schemas"]["Bests"] | null;
@@ -2113,7 +2165,7 @@ export interface components {
          * @description What kind of thing a quantity is; it decides which units can express it.
          * @enum {string}
          */
-        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed" | "body_weight" | "torque_per_mass" | "moment" | "club_length";
+        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed" | "body_weight" | "torque_per_mass" | "torque" | "moment" | "club_length";
         /** @description Whether a decision is done with. */
         DoneWith: {
             done: boolean;
@@ -2241,8 +2293,15 @@ export interface components {
             slope_raw?: components["schemas"]["Estimate"] | null;
             /** @description Place of the level to play as stock. */
             play?: number | null;
-            /** @description Place of the safe tee ball: most fairways. */
+            /** @description Place of the safe tee ball, when its chance to have most fairways is enough. */
             safe?: number | null;
+            /**
+             * Format: double
+             * @description That chance.
+             */
+            safe_chance?: number | null;
+            /** @description Balls whose speed belongs to another feel, by their place in the session, from 0. */
+            misfelt: number[];
             /** @description Labels that name no effort and were left out. */
             left_out: string[];
         };
@@ -2517,7 +2576,8 @@ export interface components {
             /** @description In hitting order; `report.shots` stands in the same order. */
             shots: components["schemas"]["LiveShot"][];
             report: components["schemas"]["HitReport"];
-            to_beat?: components["schemas"]["ToBeat"] | null;
+            /** @description What last time's session gives to beat: best and average of each shown number. */
+            to_beat: components["schemas"]["ToBeat"][];
             /**
              * Format: date-time
              * @description When that session was.
@@ -2717,6 +2777,8 @@ export interface components {
              * @description Its straight equivalent, m; absent without a launch.
              */
             straight?: number | null;
+            /** @description Whether it curved further than the house calls useful. */
+            bent: boolean;
             /** @description Whether its speed met the step; absent without one. */
             in_step?: boolean | null;
         };
@@ -2729,6 +2791,8 @@ export interface components {
             zone: string;
             place: string;
             told: components["schemas"]["LastTime"];
+            /** @description Whether a later one was an off day, whose figures are not the ones to beat. */
+            after_off_day: boolean;
         };
         /** @description Last time's figures. */
         LastTime: {
@@ -2736,7 +2800,8 @@ export interface components {
             figures: components["schemas"]["PastFigure"][];
             /** @description The greatest of those numbers by block. */
             bands: components["schemas"]["PastBand"][];
-            to_beat?: components["schemas"]["ToBeat"] | null;
+            /** @description Each of those numbers of which more is better: best and average. */
+            to_beat: components["schemas"]["ToBeat"][];
         };
         /** @description How a ball leaves the club. */
         Launch: {
@@ -2770,6 +2835,7 @@ export interface components {
         LaunchSpin: {
             /** @description What moves the set in. */
             sentence: components["schemas"]["Sentence"];
+            note?: components["schemas"]["Sentence"] | null;
             /**
              * Format: double
              * @description Ball speed of the map, m/s: the mean of the kept shots.
@@ -2789,7 +2855,7 @@ export interface components {
             shots: components["schemas"]["PlacedShot"][];
             /** @description Kept shots inside the region. */
             inside: number;
-            /** @description Kept shots on the map. */
+            /** @description Kept shots on the map whose spin counts. */
             kept: number;
             /** @description Kept shots whose spin was only calculated. */
             calculated_spin: number;
@@ -3190,6 +3256,17 @@ export interface components {
              */
             spin_rate_rpm: number;
         };
+        /** @description What a session is opened with. */
+        Opening: {
+            /** @description The purpose that it answers. */
+            purpose: components["schemas"]["Purpose"];
+            /** @description The answer. */
+            verdict: components["schemas"]["Verdict"];
+            /** @description Bests of swings without a ball, by implement, side and position. */
+            swings: components["schemas"]["SwingRow"][];
+            /** @description The blocks one by one, where they differ on purpose: no mean is taken over them. */
+            blocks: components["schemas"]["BlockRow"][];
+        };
         /** @description A delivery with all that comes of it. */
         Outcome: {
             /** @description How club meets ball. */
@@ -3300,6 +3377,8 @@ export interface components {
             other: number;
             /** @description What kind of thing they are. */
             dimension: components["schemas"]["Dimension"];
+            /** @description Whether the unit is left out. */
+            bare: boolean;
             /** @enum {string} */
             kind: "apart";
         };
@@ -3492,6 +3571,7 @@ export interface components {
             rest_s?: number;
             /** @description Whether it asks for full effort: such blocks are held when there is pain. */
             full_effort?: boolean;
+            swung?: components["schemas"]["Swung"] | null;
         };
         /** @description A player with their sessions, latest first. */
         PlayerView: {
@@ -3539,6 +3619,8 @@ export interface components {
         Preview: {
             guess: components["schemas"]["Guess"];
             rows: components["schemas"]["PreviewRow"][];
+            /** @description What its shots seem to have been hit for; for the coach to put right. */
+            purpose: components["schemas"]["Purpose"];
             refused?: components["schemas"]["Invalid"] | null;
         };
         /** @description A row as it will be stored, or why not. */
@@ -3607,7 +3689,7 @@ export interface components {
          * @description One kind of value of a reading.
          * @enum {string}
          */
-        Quantity: "club_speed" | "ball_speed" | "smash_factor" | "angle_of_attack" | "club_path" | "face_angle" | "dynamic_loft" | "launch_angle" | "launch_direction" | "spin_rate" | "spin_axis" | "carry" | "side" | "total" | "apex" | "landing_angle" | "hang_time" | "impact_toe" | "impact_high" | "hand_speed" | "vertical_force_lead" | "vertical_force" | "torque" | "vertical_peak";
+        Quantity: "club_speed" | "ball_speed" | "smash_factor" | "angle_of_attack" | "club_path" | "face_angle" | "dynamic_loft" | "launch_angle" | "launch_direction" | "spin_rate" | "spin_axis" | "carry" | "side" | "total" | "apex" | "landing_angle" | "hang_time" | "impact_toe" | "impact_high" | "hand_speed" | "vertical_force_lead" | "vertical_force" | "torque" | "vertical_peak" | "whole_torque";
         /** @description One quantity over the session, without and with the shots set aside. */
         QuantitySummary: {
             /** @description Which. */
@@ -3855,6 +3937,36 @@ export interface components {
             changed: boolean;
             /** @description Why ours is what it is. */
             source: string;
+        };
+        /** @description Balls of about one club speed. */
+        Rung: {
+            /** @description Balls of it. */
+            n: number;
+            /**
+             * Format: double
+             * @description Their mean club speed, m/s.
+             */
+            speed: number;
+            /**
+             * Format: double
+             * @description Their mean carry, or its straight equivalent where every ball has one, m.
+             */
+            carry: number;
+            /**
+             * Format: double
+             * @description Their mean total as recorded, m.
+             */
+            total?: number | null;
+            /**
+             * Format: double
+             * @description Their mean spin where it counts, rpm.
+             */
+            spin?: number | null;
+            /**
+             * Format: double
+             * @description What a unit of speed added since the rung before, m per m/s.
+             */
+            worth?: number | null;
         };
         /** @description A target window with its club. */
         SavedWindow: {
@@ -4258,6 +4370,8 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             /** @description The balls kept, in hitting order. */
             points: components["schemas"]["LadderPoint"][];
+            /** @description The speeds that were hit, slowest first, and what each adds to the one before. */
+            rungs: components["schemas"]["Rung"][];
             /** @description Steps in order of first appearance. */
             steps: components["schemas"]["StepRead"][];
             straight?: components["schemas"]["LadderFit"] | null;
@@ -4327,6 +4441,36 @@ export interface components {
          * @enum {string}
          */
         Surface: "fairway" | "green";
+        /** @description Swings of one implement, side and position. */
+        SwingRow: {
+            /** @description What was swung, and how. */
+            swung: components["schemas"]["Swung"];
+            /** @description Swings. */
+            n: number;
+            /**
+             * Format: double
+             * @description The fastest, m/s.
+             */
+            best: number;
+            /**
+             * Format: double
+             * @description Their mean, m/s.
+             */
+            mean: number;
+        };
+        /**
+         * @description The side that is swung from.
+         * @enum {string}
+         */
+        SwingSide: "dominant" | "other";
+        /** @description What was swung without a ball, and how. */
+        Swung: {
+            /** @description The implement by the school's own name: light, heavy, own driver. */
+            implement: string;
+            side?: components["schemas"]["SwingSide"] | null;
+            /** @description How the player stood: normal, stepping, kneeling. */
+            position?: string | null;
+        };
         /** @description What each ball of a block should do. */
         Target: {
             /** @description The value aimed at. */
@@ -4462,7 +4606,7 @@ export interface components {
             shares: components["schemas"]["Share"][];
             /**
              * Format: double
-             * @description Flown from its own launch less seen, m: no lever's.
+             * @description Flown from its own launch less seen, m: no lever's; nothing when it went further.
              */
             unexplained: number;
             /** @description Over how many shots this is the mean. */
@@ -5153,6 +5297,8 @@ export interface operations {
                 layout: string;
                 /** @description Whether one bad row lets nothing in. */
                 all_or_nothing?: boolean;
+                /** @description Key of the purpose of its sessions; a benchmark when it is not given. */
+                purpose?: string;
                 /** @description Where the shots were hit. */
                 place: string;
                 /** @description Height above the sea, m. */
@@ -6873,6 +7019,39 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_opening: {
+        parameters: {
+            query?: {
+                /** @description Key of a club; the one hit most when absent. */
+                club?: string;
+            };
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opening"];
                 };
             };
             /** @description What went wrong and what to do about it */

@@ -53,6 +53,7 @@ export const keys = {
       units,
       club,
     ],
+    opening: (session: string, club: string) => ["session", session, "opening", club],
     decide: (session: string) => ["session", session, "decide"],
     effort: (session: string, club: string, asked: unknown) => [
       "session",

@@ -23,6 +23,8 @@ export interface Words {
   bare: (dimension: Dimension, si: number) => string;
   /** How far two values lie apart as they are shown: "11". */
   apart: (dimension: Dimension, one: number, other: number) => string;
+  /** The same with its unit: "11 yd". */
+  apartInFull: (dimension: Dimension, one: number, other: number) => string;
   /** The unit alone: "mph"; empty for a ratio. */
   symbol: (dimension: Dimension) => string;
   /** The unit's name in requests: "mph". */
@@ -68,12 +70,19 @@ export function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words 
       .toLocaleString("en-GB", { minimumFractionDigits: decimals, maximumFractionDigits: decimals })
       .replace("-", "−");
   };
+  const show = (dimension: Dimension, si: number) => {
+    const { symbol } = unit(dimension);
+    const space = symbol === "" || symbol === "°" ? "" : " ";
+    return `${bare(dimension, si)}${space}${symbol}`;
+  };
+  const between = (dimension: Dimension, one: number, other: number) =>
+    Math.abs(asShown(dimension, one) - asShown(dimension, other));
   return {
     units,
     vocabulary,
     bare,
-    apart: (dimension, one, other) =>
-      bare(dimension, Math.abs(asShown(dimension, one) - asShown(dimension, other))),
+    apart: (dimension, one, other) => bare(dimension, between(dimension, one, other)),
+    apartInFull: (dimension, one, other) => show(dimension, between(dimension, one, other)),
     symbol: (dimension) => unit(dimension).symbol,
     suffix: (dimension) => unit(dimension).suffix,
     scaled: (dimension, si) => si / unit(dimension).size,
@@ -82,11 +91,7 @@ export function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words 
       const { size, decimals } = unit(dimension);
       return (si / size).toFixed(decimals);
     },
-    show: (dimension, si) => {
-      const { symbol } = unit(dimension);
-      const space = symbol === "" || symbol === "°" ? "" : " ";
-      return `${bare(dimension, si)}${space}${symbol}`;
-    },
+    show,
     quantity: (key) => {
       const found = named.get(key);
       if (!found) throw new Error(`no quantity ${key}`);

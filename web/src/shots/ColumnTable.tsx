@@ -15,6 +15,9 @@ const ROLES = [
   { value: "club", label: "club" },
   { value: "block", label: "block" },
   { value: "standing", label: "standing" },
+  { value: "implement", label: "implement swung" },
+  { value: "swing_side", label: "side swung from" },
+  { value: "position", label: "how the player stood" },
 ] as const;
 
 interface Props {

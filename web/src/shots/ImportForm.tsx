@@ -111,6 +111,7 @@ function Looked({ file, preview, layout, change, words, done }: LookedProps) {
   const players = usePlayers();
   const [player, setPlayer] = useState<string>();
   const [club, setClub] = useState("driver");
+  const [purpose, setPurpose] = useState<string>();
   const [place, setPlace] = useState("From a file");
   const [today] = useState(() => new Date().toLocaleDateString("sv-SE"));
   const [day, setDay] = useState(today);
@@ -136,6 +137,7 @@ function Looked({ file, preview, layout, change, words, done }: LookedProps) {
       file_name: file.name,
       layout: JSON.stringify(layout),
       all_or_nothing: String(allOrNothing),
+      purpose: purpose ?? preview.purpose,
       place,
       zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
       day,
@@ -191,6 +193,15 @@ function Looked({ file, preview, layout, change, words, done }: LookedProps) {
             <Input type="date" value={day} onChange={(e) => setDay(e.target.value || today)} />
           </label>
         )}
+        <div>
+          <label htmlFor="import-purpose">What they were hit for</label>
+          <Select
+            id="import-purpose"
+            value={purpose ?? preview.purpose}
+            onChange={setPurpose}
+            options={words.vocabulary.purposes.map((p) => ({ value: p.key, label: p.label }))}
+          />
+        </div>
         <label>
           Place of these shots
           <Input value={place} onChange={(e) => setPlace(e.target.value)} />

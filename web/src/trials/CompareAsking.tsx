@@ -35,7 +35,7 @@ export function asked(asking: Asking, sets: Schemas["SetAsked"][], words: Words)
     sets,
     margin: given(asking.margin, words.suffix(dimension)),
     fairway_width: given(asking.fairway, words.suffix("distance")),
-    drift_out: asking.drift,
+    order_in: asking.drift,
   };
 }
 
@@ -123,7 +123,7 @@ export function CompareAsking({ asking, onAsk, report, error, words }: Props) {
         checked={asking.drift}
         onChange={(e) => onAsk({ drift: e.target.checked ? "" : "no" })}
       >
-        Take the drift out
+        Reckon with order and days
       </Checkbox>
       {error instanceof ApiError && <FormTrouble error={error} />}
     </div>

@@ -104,8 +104,9 @@ function Levels({ report, words }: { report: Schemas["EffortReport"]; words: Wor
       </div>
       {report.levels[safe] && (
         <p className={`quiet ${trialsCss.beside}`}>
-          Safe tee ball: <b>{report.levels[safe]?.label}</b>, which keeps the fairway most often.
-          Smooth or all-out: these swings decide, by the criterion chosen above.
+          Safe tee ball: <b>{report.levels[safe]?.label}</b>, which keeps the fairway most often
+          with a chance of {Math.round(100 * (report.safe_chance ?? 0))} %. Smooth or all-out: these
+          swings decide, by the criterion chosen above.
         </p>
       )}
     </>

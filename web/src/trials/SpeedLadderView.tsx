@@ -2,7 +2,7 @@
 
 import type { EChartsCoreOption } from "echarts/core";
 import { lazy, Suspense, useMemo } from "react";
-import type { Schemas } from "../app/api";
+import type { Dimension, Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Loading, Trouble } from "../ui/Notice";
@@ -104,6 +104,12 @@ export function SpeedLadderView({ session, club, words, beneath }: Props) {
             </div>
           </>
         )}
+        {report.rungs.length > 1 && (
+          <>
+            <h2 className="minor">Step by step</h2>
+            <Rungs rungs={report.rungs} words={words} />
+          </>
+        )}
         {report.steps.length > 0 && (
           <>
             <h2 className="minor">Balls within their step</h2>
@@ -118,6 +124,42 @@ export function SpeedLadderView({ session, club, words, beneath }: Props) {
         )}
         {beneath(report.verdict)}
       </section>
+    </div>
+  );
+}
+
+/** The speeds that were hit, and what each adds to the one before. */
+function Rungs({ rungs, words }: { rungs: Schemas["Rung"][]; words: Words }) {
+  const totals = rungs.some((rung) => rung.total != null);
+  const spins = rungs.some((rung) => rung.spin != null);
+  const told = (dimension: Dimension, si: number | null | undefined) =>
+    si == null ? "" : words.bare(dimension, si);
+  return (
+    <div className="table-room">
+      <table className="figures">
+        <thead>
+          <tr>
+            <th scope="col">{words.symbol("speed")}</th>
+            <th scope="col">carry, {words.symbol("distance")}</th>
+            {totals && <th scope="col">total</th>}
+            {spins && <th scope="col">spin</th>}
+            <th scope="col">{words.symbol("carry_per_speed")}</th>
+            <th scope="col">n</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rungs.map((rung) => (
+            <tr key={rung.speed}>
+              <th scope="row">{words.bare("speed", rung.speed)}</th>
+              <td>{words.bare("distance", rung.carry)}</td>
+              {totals && <td>{told("distance", rung.total)}</td>}
+              {spins && <td>{told("spin", rung.spin)}</td>}
+              <td>{told("carry_per_speed", rung.worth)}</td>
+              <td className="second">{rung.n}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </div>
   );
 }

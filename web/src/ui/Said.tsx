@@ -7,7 +7,10 @@ export function said(sentence: Schemas["Sentence"], words: Words): string {
   return sentence
     .map((part) => {
       if (part.kind === "words") return part.text;
-      if (part.kind === "apart") return words.apart(part.dimension, part.one, part.other);
+      if (part.kind === "apart") {
+        const apart = part.bare ? words.apart : words.apartInFull;
+        return apart(part.dimension, part.one, part.other);
+      }
       return part.bare ? words.bare(part.dimension, part.si) : words.show(part.dimension, part.si);
     })
     .join("");

@@ -11,11 +11,10 @@ use crate::physics::conditions::Conditions;
 use crate::physics::flight::fly;
 use crate::physics::launch::Launch;
 use crate::reach::window::{
-    Aim, Freedom, MAP_LAUNCH_DEG, Map, Question, Range, Speed, best, deliverable, map,
+    Aim, Freedom, MAP_LAUNCH_DEG, Map, Question, Range, Speed, best, deliverable, map, spin_between,
 };
-use crate::shots::reading::Provenance;
 use crate::shots::standing::{Shot, Standing};
-use crate::shots::told::launch_of;
+use crate::shots::told::{is_calculated, launch_of};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::invalid::{Invalid, within};
 use crate::vocabulary::quantity::Quantity;
@@ -27,6 +26,8 @@ use utoipa::ToSchema;
 /// Launch closer than this to the target's, deg, and spin closer than this share, fit:
 /// devices tell them no better.
 const FITS_DEG: f64 = 0.4;
+/// Balls with a spin that counts from which advice is given: one or two may be mishits.
+const ADVISED_FROM: usize = 3;
 const FITS_SHARE: f64 = 0.05;
 
 /// How a shot lies to the target region.
@@ -95,6 +96,8 @@ pub struct PlacedShot {
 pub struct LaunchSpin {
     /// What moves the set in.
     pub sentence: Sentence,
+    /// What stands under it: spins that do not count, what the wind moves.
+    pub note: Option<Sentence>,
     /// Ball speed of the map, m/s: the mean of the kept shots.
     pub ball_speed: f64,
     /// The map; its region is the target region.
@@ -110,7 +113,7 @@ pub struct LaunchSpin {
     pub shots: Vec<PlacedShot>,
     /// Kept shots inside the region.
     pub inside: usize,
-    /// Kept shots on the map.
+    /// Kept shots on the map whose spin counts.
     pub kept: usize,
     /// Kept shots whose spin was only calculated.
     pub calculated_spin: usize,
@@ -129,7 +132,19 @@ pub enum NoMap {
     Invalid(#[from] Invalid),
 }
 
-/// Draws the map of `shots` with how they stand, a contour every `step` m.
+/// A shot that can be put on the map.
+struct OnMap {
+    index: usize,
+    launch: Launch,
+    standing: Standing,
+    calculated_spin: bool,
+    /// Whether it is kept and its spin counts: only such shots judge and are judged.
+    counts: bool,
+}
+
+/// Draws the map of `shots` with how they stand, a contour every `step` m. A shot whose
+/// spin was only calculated is drawn and marked; it moves no figure and gives no advice,
+/// unless the house counts such spin.
 ///
 /// # Errors
 /// [`NoMap`] without a kept shot to draw, or outside the domain of flight.
@@ -141,81 +156,174 @@ pub fn launch_spin(
     saved: Option<TargetWindow>,
     step: f64,
 ) -> Result<LaunchSpin, NoMap> {
-    let launches = launches_of(shots);
-    let [ball_speed, launch_angle_deg, spin_rate_rpm] =
-        mean_of_kept(&launches).ok_or(NoMap::NoShots)?;
+    let on_map = launches_of(shots, rules);
+    let measured = mean_of(on_map.iter().filter(|s| s.counts));
+    let kept = || on_map.iter().filter(|s| s.standing == Standing::Kept);
+    let middle = measured.or_else(|| mean_of(kept())).ok_or(NoMap::NoShots)?;
+    let ball_speed = middle.ball_speed;
     let target = match saved {
         Some(window) => Target::saved(window, ball_speed),
-        None => Target::of(club, ball_speed, conditions, rules)?,
+        None => {
+            let judged = on_map.iter().filter(|s| s.counts).map(|s| s.launch);
+            let seen = Judged {
+                balls: judged.collect(),
+                middle: measured,
+            };
+            let freedom = freedom_of(shots, club);
+            Target::of(club, ball_speed, conditions, rules, freedom, &seen)?
+        }
     };
 
-    let sides = sides_for(launches.iter().map(|l| l.1).chain([target.launch]));
+    let sides = sides_for(on_map.iter().map(|s| s.launch).chain([target.launch]));
     let from = target.distances.map_or(f64::INFINITY, |[good, _]| good);
     let mut drawn = map(ball_speed, conditions, Aim::Carry, sides, step, from)?;
     if let Some(ring) = target.ring() {
         drawn.region = vec![ring];
     }
-    let shots: Vec<PlacedShot> = launches
+    let placed: Vec<PlacedShot> = on_map
         .iter()
-        .map(|(index, launch, standing, calculated_spin)| PlacedShot {
-            index: *index,
-            launch_angle_deg: launch.launch_angle_deg,
-            spin_rate_rpm: launch.spin_rate_rpm,
-            standing: *standing,
-            place: target.place(launch, ball_speed, conditions),
-            calculated_spin: *calculated_spin,
+        .map(|shot| PlacedShot {
+            index: shot.index,
+            launch_angle_deg: shot.launch.launch_angle_deg,
+            spin_rate_rpm: shot.launch.spin_rate_rpm,
+            standing: shot.standing,
+            place: target.place(&shot.launch, ball_speed, conditions),
+            calculated_spin: shot.calculated_spin,
         })
         .collect();
-    let kept = || shots.iter().filter(|s| s.standing == Standing::Kept);
-    let inside = kept().filter(|s| s.place == Place::Inside).count();
-    let middle = Launch {
-        ball_speed,
-        launch_angle_deg,
-        spin_rate_rpm,
-        ..target.launch
+    let counting = || on_map.iter().zip(&placed).filter(|(shot, _)| shot.counts);
+    let inside = counting().filter(|(_, p)| p.place == Place::Inside).count();
+    let [of, calculated] = [
+        counting().count(),
+        kept().filter(|s| s.calculated_spin).count(),
+    ];
+    let sentence = match measured {
+        Some(middle) => target.sentence(&middle, ball_speed, conditions, [inside, of]),
+        None => unmeasured(&middle, club, freedom_of(shots, club)),
     };
     Ok(LaunchSpin {
-        sentence: target.sentence(&middle, ball_speed, conditions, [inside, kept().count()]),
+        sentence,
+        note: note(club, &target, [of, calculated], conditions, rules),
         ball_speed,
         map: drawn,
         saved,
         target: target.launch,
         deliverable: target.deliverable.clone(),
         inside,
-        kept: kept().count(),
-        calculated_spin: kept().filter(|s| s.calculated_spin).count(),
-        shots,
+        kept: of,
+        calculated_spin: calculated,
+        shots: placed,
     })
 }
 
-/// Mean ball speed, launch angle and spin rate of the kept launches.
-fn mean_of_kept(launches: &[(usize, Launch, Standing, bool)]) -> Option<[f64; 3]> {
-    let kept = launches.iter().filter(|l| l.2 == Standing::Kept);
-    let n = kept.clone().count();
-    let mean =
-        |value: fn(&Launch) -> f64| kept.clone().map(|l| value(&l.1)).sum::<f64>() / n as f64;
-    (n > 0).then(|| {
-        [
-            mean(|l| l.ball_speed),
-            mean(|l| l.launch_angle_deg),
-            mean(|l| l.spin_rate_rpm),
-        ]
+/// What the player can deliver, from the kept shots.
+fn freedom_of(shots: &[(&Shot, Standing)], club: Club) -> Freedom {
+    let kept = shots.iter().filter(|(_, s)| *s == Standing::Kept);
+    Freedom::of_player(club, kept.map(|(shot, _)| &shot.reading))
+}
+
+/// The mean of some shots' launches, straight.
+fn mean_of<'a>(shots: impl Iterator<Item = &'a OnMap>) -> Option<Launch> {
+    let launches: Vec<&Launch> = shots.map(|shot| &shot.launch).collect();
+    let n = launches.len() as f64;
+    let mean = |value: fn(&Launch) -> f64| launches.iter().map(|l| value(l)).sum::<f64>() / n;
+    (!launches.is_empty()).then(|| Launch {
+        ball_speed: mean(|l| l.ball_speed),
+        launch_angle_deg: mean(|l| l.launch_angle_deg),
+        launch_direction_deg: 0.0,
+        spin_rate_rpm: mean(|l| l.spin_rate_rpm),
+        spin_axis_deg: 0.0,
     })
 }
 
-/// The launches of the shots that have one, with their place, their standing, and whether
-/// their spin was only calculated.
-fn launches_of(shots: &[(&Shot, Standing)]) -> Vec<(usize, Launch, Standing, bool)> {
+/// The shots that have a launch.
+fn launches_of(shots: &[(&Shot, Standing)], rules: &HouseRules) -> Vec<OnMap> {
     shots
         .iter()
         .enumerate()
-        .filter_map(|(i, (shot, standing))| {
-            let spin = shot.reading.value(Quantity::SpinRate)?;
+        .filter_map(|(index, (shot, standing))| {
             let launch = launch_of(&shot.reading).ok()?.0;
             launch.check().ok()?;
-            Some((i, launch, *standing, spin.from == Provenance::Calculated))
+            let calculated_spin = is_calculated(&shot.reading, Quantity::SpinRate);
+            let believed = !calculated_spin || rules.counts_calculated_spin();
+            Some(OnMap {
+                index,
+                launch,
+                standing: *standing,
+                calculated_spin,
+                counts: *standing == Standing::Kept && believed,
+            })
         })
         .collect()
+}
+
+/// What is said where no spin was measured: why there is no advice, what would measure
+/// it, and between which spins the launch and speed leave it.
+fn unmeasured(middle: &Launch, club: Club, freedom: Freedom) -> Sentence {
+    let said = Sentence::of(
+        "Spin was only calculated here, so it gives no advice. A marked ball, or a device that sees the ball turn, measures it.",
+    );
+    match spin_between(club, middle.ball_speed, middle.launch_angle_deg, freedom) {
+        Some(spin) => said
+            .words(" This launch and ball speed leave it between ")
+            .bare(spin.from, Dimension::Spin)
+            .words(" and ")
+            .figure(spin.to, Dimension::Spin)
+            .words("."),
+        None => said,
+    }
+}
+
+/// What stands under the sentence: calculated spins that do not count, and what the wind
+/// moves.
+fn note(
+    club: Club,
+    target: &Target,
+    [counted, calculated]: [usize; 2],
+    conditions: &Conditions,
+    rules: &HouseRules,
+) -> Option<Sentence> {
+    let left_out = (calculated > 0 && counted > 0 && !rules.counts_calculated_spin()).then(|| {
+        let have = if calculated == 1 { "has" } else { "have" };
+        Sentence::of(format!(
+            "{calculated} more {have} only calculated spin: on the map, not in the advice."
+        ))
+    });
+    let moved = moved_by_wind(club, target, conditions, rules);
+    match (left_out, moved) {
+        (Some(one), Some(other)) => Some(one.words(" ").join(other)),
+        (one, other) => one.or(other),
+    }
+}
+
+/// How the target differs from that of a calm day, when the wind moves it.
+fn moved_by_wind(
+    club: Club,
+    target: &Target,
+    conditions: &Conditions,
+    rules: &HouseRules,
+) -> Option<Sentence> {
+    conditions.wind.filter(|wind| wind.speed_mps > 0.5)?;
+    let freedom = target.freedom?;
+    let in_air = |conditions: &Conditions| {
+        let speed = target.launch.ball_speed;
+        let nothing = Judged::default();
+        let found = Target::of(club, speed, conditions, rules, freedom, &nothing).ok()?;
+        Some([found.launch.launch_angle_deg, found.launch.spin_rate_rpm])
+    };
+    let calm = Conditions {
+        wind: None,
+        ..*conditions
+    };
+    let ([launch, spin], [still, unmoved]) = (in_air(conditions)?, in_air(&calm)?);
+    let word = |moved: f64, less, more| if moved < 0.0 { less } else { more };
+    let said = Sentence::of("In this wind the target is ")
+        .figure((launch - still).abs(), Dimension::Angle)
+        .words(word(launch - still, " lower, with ", " higher, with "))
+        .figure((spin - unmoved).abs(), Dimension::Spin)
+        .words(word(spin - unmoved, " less", " more"))
+        .words(" than on a calm day.");
+    Some(said)
 }
 
 /// The sides of a map that shows all of these launches.
@@ -233,6 +341,23 @@ fn sides_for(on_map: impl Iterator<Item = Launch> + Clone) -> [Range; 2] {
     ]
 }
 
+/// The launch and spin of a shot, straight and at a speed.
+fn at_speed(shot: &Launch, ball_speed: f64) -> Launch {
+    Launch {
+        ball_speed,
+        launch_direction_deg: 0.0,
+        spin_axis_deg: 0.0,
+        ..*shot
+    }
+}
+
+/// The launches that a target judges, and their middle.
+#[derive(Default)]
+struct Judged {
+    balls: Vec<Launch>,
+    middle: Option<Launch>,
+}
+
 /// The target region of a club at a ball speed.
 struct Target {
     launch: Launch,
@@ -241,6 +366,8 @@ struct Target {
     /// Half widths of launch (deg) and spin (rpm), where it is a box.
     half: [f64; 2],
     deliverable: Vec<[f64; 2]>,
+    /// What was searched, where it was.
+    freedom: Option<Freedom>,
 }
 
 impl Target {
@@ -258,14 +385,19 @@ impl Target {
             distances: None,
             half: [half(window.launch_angle_deg), half(window.spin_rate_rpm)],
             deliverable: vec![],
+            freedom: None,
         }
     }
 
+    /// The target for balls of this speed: the best within what the player can deliver,
+    /// and never worse, by the same model, than the launches it judges.
     fn of(
         club: Club,
         ball_speed: f64,
         conditions: &Conditions,
         rules: &HouseRules,
+        freedom: Freedom,
+        judged: &Judged,
     ) -> Result<Self, Invalid> {
         if club != Club::Driver {
             let launch = club.reference_launch_of_ball(ball_speed);
@@ -277,6 +409,7 @@ impl Target {
                 launch,
                 distances: None,
                 deliverable: vec![],
+                freedom: None,
             });
         }
         let question = Question {
@@ -284,16 +417,31 @@ impl Target {
             club,
             aim: Aim::Carry,
             conditions: *conditions,
-            freedom: Freedom::of(club),
+            freedom,
             tolerance: rules.window_tolerance,
         };
         let found = best(&question)?;
         let tolerance = rules.window_tolerance;
+        // What was hit could be delivered, whatever the model thinks of it: the target is the
+        // best of it all. What is as good is judged by the middle, though: one lucky ball is
+        // nothing to ask of a set.
+        let flown = |launch: &Launch| {
+            let straight = at_speed(launch, ball_speed);
+            let carry = fly(&straight, conditions).ok()?.carry;
+            Some((straight, carry))
+        };
+        let further = |best: (Launch, f64), next: (Launch, f64)| {
+            if next.1 > best.1 { next } else { best }
+        };
+        let found = (found.launch, found.distance);
+        let asked = judged.middle.iter().filter_map(flown).fold(found, further);
+        let (launch, _) = judged.balls.iter().filter_map(flown).fold(asked, further);
         Ok(Target {
-            launch: found.launch,
-            distances: Some([found.distance - tolerance, found.distance - 2.0 * tolerance]),
+            launch,
+            distances: Some([asked.1 - tolerance, asked.1 - 2.0 * tolerance]),
             half: [0.0; 2],
             deliverable: deliverable(&question)?,
+            freedom: Some(freedom),
         })
     }
 
@@ -320,12 +468,7 @@ impl Target {
         let within = match self.distances {
             // As if struck straight at the map's speed, so that the map tells the same.
             Some([good, near]) => {
-                let straight = Launch {
-                    ball_speed,
-                    launch_angle_deg: shot.launch_angle_deg,
-                    spin_rate_rpm: shot.spin_rate_rpm,
-                    ..self.launch
-                };
+                let straight = at_speed(shot, ball_speed);
                 let carry = fly(&straight, conditions).map_or(0.0, |f| f.carry);
                 [carry >= good, carry >= near]
             }
@@ -355,6 +498,13 @@ impl Target {
         let said = Sentence::of(format!("{inside} of {kept} {balls} inside the window. "));
         if self.place(middle, ball_speed, conditions) == Place::Inside {
             return said.words("Their middle lies inside it.");
+        }
+        if kept < ADVISED_FROM {
+            return said.words(if kept == 1 {
+                "One measured spin is too few for advice.".to_owned()
+            } else {
+                format!("{kept} measured spins are too few for advice.")
+            });
         }
         let launch = self.launch.launch_angle_deg - middle.launch_angle_deg;
         let spin = self.launch.spin_rate_rpm - middle.spin_rate_rpm;
@@ -396,8 +546,9 @@ impl Target {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::shots::reading::Reading;
+    use crate::shots::reading::{Provenance, Reading};
     use crate::vocabulary::units::{MPH, Units, YARD};
+    use proptest::prelude::*;
 
     fn shot(club: Club, share: [f64; 2]) -> Shot {
         let launch = club.reference_launch(95.0 * MPH);
@@ -412,7 +563,7 @@ mod tests {
         reading.set(
             Quantity::SpinRate,
             launch.spin_rate_rpm * share[1],
-            Provenance::Calculated,
+            measured,
         );
         Shot {
             reading,
@@ -438,18 +589,114 @@ mod tests {
         let told = drawn(Club::Iron6, &shots).unwrap();
         let places: Vec<_> = told.shots.iter().map(|s| s.place).collect();
         assert_eq!(places, [Place::Inside, Place::Outside]);
-        assert_eq!((told.inside, told.kept, told.calculated_spin), (1, 2, 2));
+        assert_eq!((told.inside, told.kept, told.calculated_spin), (1, 2, 0));
     }
 
     #[test]
     fn a_low_spinning_drive_is_told_to_go_up() {
-        let told = drawn(Club::Driver, &[shot(Club::Driver, [0.6, 1.6])]).unwrap();
+        let told = drawn(Club::Driver, &vec![shot(Club::Driver, [0.6, 1.6]); 3]).unwrap();
         let said = told.sentence.show(Units::MphYd);
         assert!(
             said.contains("low and spin is") && said.contains("on the way up"),
             "{said}"
         );
         assert!(!told.map.levels.is_empty() && !told.deliverable.is_empty());
+    }
+
+    /// The same with a spin that the device only worked out.
+    fn guessed(share: [f64; 2]) -> Shot {
+        let mut shot = shot(Club::Driver, share);
+        let spin = shot.reading.get(Quantity::SpinRate).unwrap();
+        let from = Provenance::Calculated;
+        shot.reading.set(Quantity::SpinRate, spin, from);
+        shot
+    }
+
+    #[test]
+    fn a_spin_that_was_only_calculated_gives_no_advice_and_says_what_would_measure_it() {
+        let told = drawn(Club::Driver, &[guessed([1.3, 2.0])]).unwrap();
+        assert_eq!((told.inside, told.kept, told.calculated_spin), (0, 0, 1));
+        let said = told.sentence.show(Units::MphYd);
+        assert!(said.starts_with("Spin was only calculated here"), "{said}");
+        assert!(said.contains("A marked ball"), "{said}");
+        assert!(
+            !said.contains("loft") && !said.contains("on the way"),
+            "{said}"
+        );
+        let mut counting = HouseRules::default();
+        counting.set("calculated_spin", Some(1.0)).unwrap();
+        let shot = guessed([1.3, 2.0]);
+        let kept = [(&shot, Standing::Kept)];
+        let here = Conditions::REFERENCE;
+        let step = 5.0 * YARD;
+        let told = launch_spin(&kept, Club::Driver, &here, &counting, None, step).unwrap();
+        assert_eq!(told.kept, 1);
+    }
+
+    #[test]
+    fn beside_measured_spins_the_calculated_ones_are_drawn_and_counted_out() {
+        let shots = [
+            shot(Club::Driver, [1.0, 1.0]),
+            guessed([1.0, 2.5]),
+            guessed([1.0, 2.2]),
+        ];
+        let told = drawn(Club::Driver, &shots).unwrap();
+        assert_eq!((told.shots.len(), told.kept), (3, 1));
+        let alone = drawn(Club::Driver, &shots[..1]).unwrap();
+        assert_eq!(told.sentence, alone.sentence);
+        let note = told.note.unwrap().show(Units::MphYd);
+        assert!(
+            note.starts_with("2 more have only calculated spin"),
+            "{note}"
+        );
+    }
+
+    #[test]
+    fn into_the_wind_the_target_moves_and_it_is_said() {
+        let shot = shot(Club::Driver, [1.0, 1.0]);
+        let windy = Conditions {
+            wind: Some(crate::physics::wind::Wind {
+                speed_mps: 7.0,
+                from_deg: 0.0,
+            }),
+            ..Conditions::REFERENCE
+        };
+        let kept = [(&shot, Standing::Kept)];
+        let rules = HouseRules::default();
+        let told = launch_spin(&kept, Club::Driver, &windy, &rules, None, 5.0 * YARD).unwrap();
+        let note = told.note.unwrap().show(Units::MphYd);
+        assert!(note.contains("lower, with"), "{note}");
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(24))]
+        #[test]
+        fn the_target_is_never_worse_than_the_balls_it_judges(
+            mph in 85.0..135.0f64, attack in -6.0..12.0f64, spin_loft in 8.0..22.0f64,
+            high in -0.01..0.012f64, told in any::<bool>(),
+        ) {
+            let delivery = crate::physics::impact::Delivery {
+                impact_high: high,
+                ..crate::physics::impact::Delivery::straight(mph * MPH, attack, attack + spin_loft)
+            };
+            let launch = crate::physics::impact::strike(&delivery, &Club::Driver.head()).unwrap();
+            prop_assume!(launch.launch_angle_deg > 1.0);
+            let mut hit = shot(Club::Driver, [1.0, 1.0]);
+            for (quantity, si) in [
+                (Quantity::BallSpeed, launch.ball_speed),
+                (Quantity::LaunchAngle, launch.launch_angle_deg),
+                (Quantity::SpinRate, launch.spin_rate_rpm),
+            ] {
+                hit.reading.set(quantity, si, Provenance::Measured);
+            }
+            if told {
+                hit.reading.set(Quantity::AngleOfAttack, attack, Provenance::Measured);
+            }
+            let drawn = drawn(Club::Driver, &[hit.clone(), hit.clone(), hit]).unwrap();
+            let carry = |launch: &Launch| fly(launch, &Conditions::REFERENCE).unwrap().carry;
+            let straight = at_speed(&launch, drawn.ball_speed);
+            prop_assert!(carry(&drawn.target) >= carry(&straight) - 1e-6);
+        }
     }
 
     #[test]
@@ -477,8 +724,8 @@ mod tests {
 
     #[test]
     fn a_saved_window_goes_before_ours() {
-        let shots = [shot(Club::Driver, [1.0, 1.0])];
-        let standing = [(&shots[0], Standing::Kept)];
+        let shot = shot(Club::Driver, [1.0, 1.0]);
+        let standing = [(&shot, Standing::Kept); 3];
         let rules = HouseRules::default();
         let own = TargetWindow::about(30.0, 6000.0, &rules).unwrap();
         let told = launch_spin(

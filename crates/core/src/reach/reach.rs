@@ -194,7 +194,8 @@ impl NoReach {
 }
 
 /// What a set of shots hit in `here` comes to in `there`: mean club speed, and the
-/// mean carry brought over by the flight model with, for a total, the model's run.
+/// mean carry brought over by the flight model with, for a total, the run as recorded, or
+/// else the model's.
 /// Nothing without a shot that has club speed, carry and launch.
 pub fn day_of(
     shots: &[&Reading],
@@ -210,9 +211,11 @@ pub fn day_of(
                 launch: launch_of(reading).ok()?.0,
                 conditions: *here,
             };
-            let run = match aim {
-                Aim::Carry => 0.0,
-                Aim::Total => fly_to_rest(&seen.launch, there).ok()?.1.run,
+            // A run that was recorded stands before one that is modelled.
+            let run = match (aim, reading.get(Quantity::Total)) {
+                (Aim::Carry, _) => 0.0,
+                (Aim::Total, Some(total)) => total - seen.carry,
+                (Aim::Total, None) => fly_to_rest(&seen.launch, there).ok()?.1.run,
             };
             let carry = seen.in_conditions(there).ok()?;
             Some([reading.get(Quantity::ClubSpeed)?, carry + run])
@@ -231,7 +234,8 @@ pub fn day_of(
 /// [`NoReach`] for inputs out of range or a distance no swing reaches.
 pub fn reach(question: &ReachQuestion) -> Result<Reach, NoReach> {
     check(question)?;
-    let furthest = Furthest::search(question)?;
+    let mut furthest = Furthest::search(question)?;
+    let raised = furthest.raised_to(&question.sessions);
     let rules = &question.rules;
     let levels = [
         ("Everything right", 1.0),
@@ -258,7 +262,7 @@ pub fn reach(question: &ReachQuestion) -> Result<Reach, NoReach> {
                 club_speed,
                 distance: match question.from {
                     From::Target(target) => target,
-                    From::ClubSpeed(_) => efficiency * window.best.distance,
+                    From::ClubSpeed(_) => raised * efficiency * window.best.distance,
                 },
                 window,
             }))
@@ -276,8 +280,8 @@ pub fn reach(question: &ReachQuestion) -> Result<Reach, NoReach> {
     let attack = attack_worth(question, levels[0].club_speed)?;
     Ok(Reach {
         sentence: words::sentence(question, &levels, sessions.last(), &furthest),
-        working: words::working(question, &levels),
-        detail: words::detail(sessions.last(), &furthest),
+        working: words::working(question, &levels, raised),
+        detail: words::detail(sessions.last(), &furthest, raised),
         levels,
         curve,
         attack,
@@ -378,6 +382,19 @@ mod tests {
             sessions: today.into_iter().collect(),
             rules: HouseRules::default(),
         }
+    }
+
+    #[test]
+    fn a_ball_that_beats_the_model_moves_the_reference_to_this_player() {
+        let today = Today {
+            club_speed: 95.0 * MPH,
+            distance: 300.0 * YARD,
+        };
+        let told = reach(&ask(From::Target(320.0 * YARD), Some(today))).unwrap();
+        assert!((told.sessions[0].efficiency - 1.0).abs() < 1e-9);
+        let detail = told.detail.unwrap().show(Units::MphYd);
+        assert!(detail.contains("100 % of the furthest"), "{detail}");
+        assert!(detail.contains("further than the model"), "{detail}");
     }
 
     #[test]

@@ -78,7 +78,7 @@ pub struct Unclaimed {
     pub actual: f64,
     /// The five shares.
     pub shares: Vec<Share>,
-    /// Flown from its own launch less seen, m: no lever's.
+    /// Flown from its own launch less seen, m: no lever's; nothing when it went further.
     pub unexplained: f64,
     /// Over how many shots this is the mean.
     pub n: usize,
@@ -130,11 +130,12 @@ pub enum Attainable {
 }
 
 impl Attainable {
-    /// Attainable launches for club speeds about `least` to `most`, m/s.
+    /// Attainable launches for club speeds about `least` to `most`, m/s, within what the
+    /// player can deliver.
     ///
     /// # Errors
     /// [`Invalid`] outside the domain of [`crate::reach::window`].
-    pub fn over(club: Club, least: f64, most: f64) -> Result<Self, Invalid> {
+    pub fn over(club: Club, freedom: Freedom, least: f64, most: f64) -> Result<Self, Invalid> {
         if club != Club::Driver {
             return Ok(Attainable::Sound(club));
         }
@@ -146,7 +147,7 @@ impl Attainable {
                 club,
                 aim: Aim::Carry,
                 conditions: Conditions::REFERENCE,
-                freedom: Freedom::of(club),
+                freedom,
                 tolerance: 1.0,
             })
             .map(|outcome| (speed, outcome.launch))
@@ -212,8 +213,10 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
             let carries = carries(claim, &here, &reference);
             let flown = carries[0];
             let actual = claim.carry.unwrap_or(flown);
+            // A ball that beats the model of its own launch moves the attainable with it.
+            let beaten = (actual - flown).max(0.0);
             Unclaimed {
-                attainable: carries[carries.len() - 1],
+                attainable: carries[carries.len() - 1] + beaten,
                 actual,
                 shares: Lever::ALL
                     .iter()
@@ -223,7 +226,7 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
                         carry: shapley(&carries, lever),
                     })
                     .collect(),
-                unexplained: flown - actual,
+                unexplained: (flown - actual).max(0.0),
                 n: 1,
             }
         })
@@ -299,7 +302,8 @@ mod tests {
     use proptest::prelude::*;
 
     fn claim(launch: Launch) -> Claim {
-        let attainable = Attainable::over(Club::Driver, 40.0, 50.0).unwrap();
+        let attainable =
+            Attainable::over(Club::Driver, Freedom::of(Club::Driver), 40.0, 50.0).unwrap();
         Claim {
             launch,
             flown: None,
@@ -346,7 +350,8 @@ mod tests {
 
     #[test]
     fn the_interpolated_best_is_the_searched_best() {
-        let attainable = Attainable::over(Club::Driver, 38.0, 50.0).unwrap();
+        let attainable =
+            Attainable::over(Club::Driver, Freedom::of(Club::Driver), 38.0, 50.0).unwrap();
         let air = Conditions::REFERENCE.air().unwrap();
         for speed in [39.0, 42.0, 47.0, 49.0] {
             let searched = best(&Question {

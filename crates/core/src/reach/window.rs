@@ -16,7 +16,11 @@ use crate::physics::impact::{Contact, Delivery, Head, strike_with};
 use crate::physics::launch::{Aero, Launch};
 use crate::physics::run::{Rest, to_rest_with};
 use crate::physics::turf::Ground;
+use crate::shots::reading::Reading;
+use crate::shots::told::is_calculated;
+use crate::statistics::summary::summarise;
 use crate::vocabulary::invalid::{Invalid, within};
+use crate::vocabulary::quantity::Quantity;
 pub use map::{Level, Map, map};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
@@ -25,6 +29,10 @@ use utoipa::ToSchema;
 
 /// Least spin loft that a swing delivers, deg: below it the ball slips off the face.
 const LEAST_SPIN_LOFT_DEG: f64 = 10.0;
+/// How far beyond what a player was seen to deliver the window goes, deg.
+const BEYOND_DEG: f64 = 2.0;
+/// Strike above or below the middle that is reckoned with, m.
+const HIGH_OR_LOW: f64 = 0.008;
 /// Points to a side of the coarse grid, of the grids that refine it, and of the grid
 /// that tells how wide the window is.
 const COARSE: usize = 9;
@@ -77,6 +85,60 @@ impl Freedom {
                 angle_of_attack_deg: [attack - 2.0, attack + 2.0],
                 dynamic_loft_deg: [loft - 3.0, loft + 3.0],
             },
+        }
+    }
+
+    /// What a player can do with a club, from how these shots of it were delivered: each
+    /// limit two spreads and two degrees beyond what was measured. What was measured on
+    /// fewer than three shots widens the limits of [`Freedom::of`]; where nothing was,
+    /// those stand.
+    ///
+    /// ```
+    /// use tally_core::physics::club::Club;
+    /// use tally_core::reach::window::Freedom;
+    /// use tally_core::shots::reading::{Provenance, Reading};
+    /// use tally_core::vocabulary::quantity::Quantity;
+    /// let mut up = Reading::default();
+    /// up.set(Quantity::AngleOfAttack, 9.0, Provenance::Measured);
+    /// let own = Freedom::of_player(Club::Driver, [&up, &up, &up]);
+    /// assert_eq!(own.angle_of_attack_deg, [7.0, 11.0]);
+    /// assert_eq!(own.dynamic_loft_deg, Freedom::of(Club::Driver).dynamic_loft_deg);
+    /// ```
+    pub fn of_player<'a>(club: Club, shots: impl IntoIterator<Item = &'a Reading>) -> Self {
+        let shots: Vec<&Reading> = shots.into_iter().collect();
+        let own = |quantity, [from, to]: [f64; 2]| {
+            let measured: Vec<f64> = shots
+                .iter()
+                .filter(|shot| !is_calculated(shot, quantity))
+                .filter_map(|shot| shot.get(quantity))
+                .collect();
+            let Some(told) = summarise(&measured, 0.9) else {
+                return [from, to];
+            };
+            match told.spread.filter(|_| told.n >= 3) {
+                Some(spread) => {
+                    let beyond = 2.0 * spread + BEYOND_DEG;
+                    [told.mean - beyond, told.mean + beyond]
+                }
+                None => [
+                    from.min(told.least - BEYOND_DEG),
+                    to.max(told.best + BEYOND_DEG),
+                ],
+            }
+        };
+        let usual = Self::of(club);
+        let held = |[from, to]: [f64; 2], [least, most]: [f64; 2]| {
+            [from.clamp(least, most), to.clamp(least, most)]
+        };
+        Freedom {
+            angle_of_attack_deg: held(
+                own(Quantity::AngleOfAttack, usual.angle_of_attack_deg),
+                [-15.0, 15.0],
+            ),
+            dynamic_loft_deg: held(
+                own(Quantity::DynamicLoft, usual.dynamic_loft_deg),
+                [0.0, 70.0],
+            ),
         }
     }
 
@@ -257,6 +319,70 @@ pub fn deliverable(question: &Question) -> Result<Vec<[f64; 2]>, Invalid> {
             [launch.launch_angle_deg, launch.spin_rate_rpm]
         })
         .collect())
+}
+
+/// Between which spins (rpm) a ball of this speed (m/s) and launch angle (deg) was struck,
+/// by the impact model: over the attacks that are free, struck up to 8 mm from the middle
+/// of the face, with the model's own tenth either way. Nothing where no delivery gives it.
+pub fn spin_between(
+    club: Club,
+    ball_speed: f64,
+    launch_angle_deg: f64,
+    freedom: Freedom,
+) -> Option<Range> {
+    let [from, to] = freedom.angle_of_attack_deg;
+    let attacks = (0..5).map(|step| from + (to - from) * f64::from(step) / 4.0);
+    let strikes = attacks.flat_map(|attack| {
+        [-HIGH_OR_LOW, 0.0, HIGH_OR_LOW].map(|high| Delivery {
+            impact_high: high,
+            ..Delivery::straight(ball_speed / 1.4, attack, attack + LEAST_SPIN_LOFT_DEG / 2.0)
+        })
+    });
+    let head = club.head();
+    let spins = Range::over(
+        strikes.filter_map(|strike| spin_at_launch(strike, &head, ball_speed, launch_angle_deg)),
+    );
+    (spins.from <= spins.to).then_some(Range {
+        from: 0.9 * spins.from,
+        to: 1.1 * spins.to,
+    })
+}
+
+/// The spin of a delivery once its loft launches the ball at an angle and its speed sends
+/// it off at a speed; `least` has the least loft that is tried.
+fn spin_at_launch(
+    least: Delivery,
+    head: &Head,
+    ball_speed: f64,
+    launch_angle_deg: f64,
+) -> Option<f64> {
+    let struck = |dynamic_loft_deg: f64| {
+        let mut delivery = Delivery {
+            dynamic_loft_deg,
+            ..least
+        };
+        let mut launch = strike_with(&delivery, head, &Contact::CALIBRATED);
+        for _ in 0..2 {
+            delivery.club_speed *= ball_speed / launch.ball_speed;
+            launch = strike_with(&delivery, head, &Contact::CALIBRATED);
+        }
+        launch
+    };
+    let reaches = |loft: f64| struck(loft).launch_angle_deg >= launch_angle_deg;
+    let (mut low, mut high) = (least.dynamic_loft_deg, 70.0);
+    // The launch rises with the loft.
+    if reaches(low) || !reaches(high) {
+        return None;
+    }
+    for _ in 0..30 {
+        let middle = 0.5 * (low + high);
+        if reaches(middle) {
+            high = middle;
+        } else {
+            low = middle;
+        }
+    }
+    Some(struck(high).spin_rate_rpm)
 }
 
 /// A checked question with its air and head worked out once.

@@ -251,8 +251,7 @@ fn bests(
         .reduce(|best, shot| if shot.1 > best.1 { shot } else { best });
     let to_beat = question
         .last
-        .and_then(|last| last.to_beat)
-        .filter(|beat| beat.quantity == quantity);
+        .and_then(|last| last.to_beat.iter().find(|beat| beat.quantity == quantity));
     let beaten = to_beat.and_then(|beat| kept.iter().find(|(_, value)| *value > beat.best));
     (best.map(|(i, _)| i), beaten.map(|(i, _)| *i))
 }

@@ -4,6 +4,7 @@ use crate::session::purpose::Purpose;
 use crate::shots::reading::Reading;
 use crate::shots::standing::Standing;
 use crate::statistics::summary::{Summary, summarise};
+use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -62,8 +63,8 @@ pub struct LastTime {
     pub figures: Vec<PastFigure>,
     /// The greatest of those numbers by block.
     pub bands: Vec<PastBand>,
-    /// The first number of which more is better.
-    pub to_beat: Option<ToBeat>,
+    /// Each of those numbers of which more is better: best and average.
+    pub to_beat: Vec<ToBeat>,
 }
 
 /// A player's usual and best speed with a club, m/s: the mean of the latest session that
@@ -81,6 +82,35 @@ pub fn usual_and_best(latest_first: &[Vec<f64>]) -> (Option<f64>, Option<f64>) {
     (usual, best)
 }
 
+/// Whether a session was an off day: its mean lies further under that of the session
+/// before it than the house allows. Its figures are not the ones to beat.
+///
+/// ```
+/// use tally_core::session::last_time::is_off_day;
+/// use tally_core::verdicts::house_rules::HouseRules;
+/// let rules = HouseRules::default();
+/// assert!(is_off_day(130.7, Some(136.1), &rules)); // Four per cent down.
+/// assert!(!is_off_day(134.8, Some(136.1), &rules) && !is_off_day(130.7, None, &rules));
+/// ```
+pub fn is_off_day(mean: f64, before: Option<f64>, rules: &HouseRules) -> bool {
+    before.is_some_and(|before| mean < before * (1.0 - rules.off_day))
+}
+
+/// The session that gives the figures to beat, of the means of a kind's sessions with the
+/// latest first: the latest that was no off day. Sessions without the value tell nothing.
+pub fn to_beat_of(latest_first: &[Option<f64>], rules: &HouseRules) -> Option<usize> {
+    let told: Vec<(usize, f64)> = latest_first
+        .iter()
+        .enumerate()
+        .filter_map(|(i, mean)| Some((i, (*mean)?)))
+        .collect();
+    let fit = told.iter().enumerate().find(|(at, (_, mean))| {
+        let before = told.get(at + 1).map(|(_, before)| *before);
+        !is_off_day(*mean, before, rules)
+    });
+    fit.map(|(_, (i, _))| *i)
+}
+
 /// Sums up last time's shots.
 pub fn last_time(purpose: Purpose, shots: &[PastShot<'_>], level: f64) -> LastTime {
     let kept = || shots.iter().filter(|s| s.standing == Standing::Kept);
@@ -94,13 +124,14 @@ pub fn last_time(purpose: Purpose, shots: &[PastShot<'_>], level: f64) -> LastTi
         .collect();
     let to_beat = figures
         .iter()
-        .find(|figure| figure.quantity.has_best())
+        .filter(|figure| figure.quantity.has_best())
         .map(|PastFigure { quantity, summary }| ToBeat {
             quantity: *quantity,
             best: summary.best,
             mean: summary.mean,
             n: summary.n,
-        });
+        })
+        .collect();
     let greatest = purpose.shown()[0];
     let mut labels: Vec<&str> = Vec::new();
     for shot in kept() {
@@ -159,7 +190,7 @@ mod tests {
             })
             .collect();
         let told = last_time(Purpose::SpeedDay, &shots, 0.9);
-        let beat = told.to_beat.unwrap();
+        let beat = told.to_beat[0];
         assert_eq!((beat.best, beat.mean, beat.n), (46.0, 45.0, 3));
         // One shot of "Full" was kept: it has no spread, so no band.
         assert_eq!(told.bands.len(), 1);
@@ -167,7 +198,17 @@ mod tests {
     }
 
     #[test]
+    fn an_off_day_s_figures_are_not_the_ones_to_beat() {
+        let rules = HouseRules::default();
+        let of = |means: &[Option<f64>]| to_beat_of(means, &rules);
+        assert_eq!(of(&[Some(130.7), Some(136.1), Some(134.8)]), Some(1));
+        assert_eq!(of(&[Some(135.9), Some(136.1)]), Some(0));
+        assert_eq!(of(&[None, Some(130.0)]), Some(1));
+        assert_eq!(of(&[]), None);
+    }
+
+    #[test]
     fn nothing_kept_leaves_nothing_to_beat() {
-        assert_eq!(last_time(Purpose::Benchmark, &[], 0.9).to_beat, None);
+        assert!(last_time(Purpose::Benchmark, &[], 0.9).to_beat.is_empty());
     }
 }

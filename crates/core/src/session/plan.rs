@@ -8,6 +8,7 @@ use crate::physics::club::Club;
 use crate::reach::launch_spin::TargetWindow;
 use crate::session::purpose::Purpose;
 use crate::session::test_plan::balanced_order;
+use crate::shots::swung::Swung;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::invalid::{Invalid, text_within, within};
 use crate::vocabulary::quantity::Quantity;
@@ -74,6 +75,9 @@ pub struct PlannedBlock {
     /// Whether it asks for full effort: such blocks are held when there is pain.
     #[serde(default)]
     pub full_effort: bool,
+    /// What is swung without a ball; absent where balls are hit.
+    #[serde(default)]
+    pub swung: Option<Swung>,
 }
 
 impl PlannedBlock {
@@ -86,6 +90,7 @@ impl PlannedBlock {
             balls,
             rest_s: 0,
             full_effort: false,
+            swung: None,
         }
     }
 
@@ -119,6 +124,9 @@ impl PlannedBlock {
             "",
         )?;
         within(&field("rest_s"), f64::from(self.rest_s), 0.0..=1800.0, "s")?;
+        if let Some(swung) = &self.swung {
+            swung.check(&field("swung"))?;
+        }
         let Some(target) = self.target else {
             return Ok(());
         };

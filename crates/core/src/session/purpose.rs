@@ -1,5 +1,7 @@
 //! Why a session is held, and which numbers it shows.
 
+use crate::physics::club::Club;
+use crate::session::label::{Felt, felt, without_turn};
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::quantity::Quantity;
 use serde::{Deserialize, Serialize};
@@ -46,6 +48,29 @@ pub enum Purpose {
 
 impl Keyed for Purpose {
     const KIND: &'static str = "a purpose";
+}
+
+/// What is told of shots whose purpose is not.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Hint<'a> {
+    /// Labels of their blocks, each once.
+    pub labels: Vec<&'a str>,
+    /// Their clubs, each once.
+    pub clubs: Vec<Club>,
+    /// The values there are.
+    pub quantities: Vec<Quantity>,
+    /// Whether implements were swung without a ball.
+    pub swung: bool,
+}
+
+impl Hint<'_> {
+    /// Whether the blocks of one club name more than one way of hitting.
+    fn several_ways(&self) -> bool {
+        let mut ways: Vec<&str> = self.labels.iter().map(|l| without_turn(l)).collect();
+        ways.sort_unstable();
+        ways.dedup();
+        ways.len() > 1 && self.clubs.len() <= 1
+    }
 }
 
 /// A way to look at a session in Decide.
@@ -175,6 +200,61 @@ impl Purpose {
     /// others would distract.
     pub fn shown(self) -> &'static [Quantity] {
         self.row().shown
+    }
+
+    /// The purpose that shots from elsewhere seem to have been hit for: by what was
+    /// measured, how their blocks are called and how many clubs there are.
+    ///
+    /// ```
+    /// use tally_core::session::purpose::{Hint, Purpose};
+    /// use tally_core::vocabulary::quantity::Quantity;
+    /// let mut told = Hint {
+    ///     labels: vec!["Stock", "50 %", "80 %"],
+    ///     quantities: vec![Quantity::ClubSpeed, Quantity::Carry],
+    ///     ..Hint::default()
+    /// };
+    /// assert_eq!(Purpose::likely(&told), Purpose::EffortLadder);
+    /// told.labels.clear();
+    /// assert_eq!(Purpose::likely(&told), Purpose::Benchmark);
+    /// ```
+    pub fn likely(told: &Hint<'_>) -> Purpose {
+        use Quantity as Q;
+        let has = |wanted: &[Q]| wanted.iter().any(|q| told.quantities.contains(q));
+        let named = |is: &dyn Fn(&str) -> bool| told.labels.iter().filter(|l| is(l)).count();
+        let share = |label: &str| matches!(felt(label), Some(Felt::Share(_)));
+        let step = |label: &str| label.to_lowercase().starts_with("step ");
+        let words = |wanted: &[&str]| {
+            let all = |label: &&&str| wanted.iter().all(|w| label.to_lowercase().contains(w));
+            told.labels.iter().filter(all).count() > 0
+        };
+        let flown = has(&[Q::Carry, Q::Total, Q::LaunchAngle]);
+        if has(&[
+            Q::VerticalForceLead,
+            Q::VerticalForce,
+            Q::Torque,
+            Q::WholeTorque,
+            Q::VerticalPeak,
+        ]) {
+            Purpose::Force
+        } else if told.swung {
+            Purpose::SpeedDay
+        } else if has(&[Q::HandSpeed]) {
+            Purpose::ClubLength
+        } else if named(&share) >= 2 {
+            Purpose::EffortLadder
+        } else if named(&step) >= 2 {
+            Purpose::SpeedLadder
+        } else if told.clubs.len() >= 3 {
+            Purpose::BagGapping
+        } else if words(&["launch", "spin"]) {
+            Purpose::LaunchAndSpin
+        } else if !flown {
+            Purpose::SpeedDay
+        } else if told.several_ways() {
+            Purpose::Comparison
+        } else {
+            Purpose::Benchmark
+        }
     }
 
     /// What its Decide station opens with.

@@ -242,7 +242,7 @@ fn read_shot(shot: &Shot, judged: &Judged, question: &Question<'_>) -> ShotRead 
         by_club_speed,
         by_launch: by_flight(told),
         by_own_line: None,
-        failed: failed(reading, told.flight.as_ref(), *club, rules),
+        failed: failed(reading, told.believed_flight(rules), *club, rules),
         unclaimed: None,
         gap: carry.zip(by_club_speed).map(|(c, e)| c - e.carry),
     }
@@ -303,11 +303,29 @@ impl Table<'_> {
     }
 
     fn carry(&self, standing: &[Standing]) -> CarryRead {
+        self.carry_of(standing, |_| true)
+    }
+
+    /// Club speeds of the kept shots that have a carry to expect.
+    fn judged_speeds(&self, wanted: impl Fn(&ShotRead) -> bool) -> Option<Summary> {
+        let shots = self.standing(&[Standing::Kept]);
+        let judged = shots.filter(|(_, read)| read.gap.is_some() && wanted(read));
+        self.summarise(judged.filter_map(|(shot, _)| shot.reading.get(Quantity::ClubSpeed)))
+    }
+
+    /// The same over some of the shots.
+    fn carry_of(&self, standing: &[Standing], wanted: impl Fn(&ShotRead) -> bool) -> CarryRead {
         let rows: Vec<_> = self
             .standing(standing)
+            .filter(|(_, read)| wanted(read))
             .filter_map(|(shot, read)| Some((shot.reading.get(Quantity::Carry)?, read)))
             .collect();
-        let launch = |read: &ShotRead| read.by_launch.map(|e| e.carry);
+        // What rests on a calculated value is shown with its shot, and enters no mean.
+        let counts = self.question.rules.counts_calculated_spin();
+        let launch = |read: &ShotRead| {
+            let expected = read.by_launch?;
+            (counts || !expected.rests_on_calculated).then_some(expected.carry)
+        };
         CarryRead {
             actual: self.summarise(rows.iter().map(|(carry, _)| *carry)),
             by_club_speed: self.summarise(

@@ -106,13 +106,14 @@ pub fn balls_needed(
 ///
 /// What the difference truly is, is not known; so the chance is taken over what it may
 /// be, given the balls so far (a predictive probability, Spiegelhalter et al. 1986).
-/// Nothing when even the house's most would hardly tell.
+/// Nothing when even the house's most would hardly tell. Intervals are `wider` than those
+/// of balls whose order tells nothing.
 pub(crate) fn more_balls(
     first: &[f64],
     other: &[f64],
     difference: &Estimate,
     margin: f64,
-    level: f64,
+    [level, wider]: [f64; 2],
     rules: &HouseRules,
 ) -> Option<usize> {
     let (n1, n2) = (first.len() as f64, other.len() as f64);
@@ -150,7 +151,7 @@ pub(crate) fn more_balls(
             let k = 2.0 * m;
             let grown = k * (1.0 - 2.0 / (9.0 * k) + more[1] * (2.0 / (9.0 * k)).sqrt()).powi(3);
             let spread = ((seen + variance * grown.max(0.0)) / new_freedom).sqrt();
-            let half = t * spread * (1.0 / a + 1.0 / b).sqrt();
+            let half = wider * t * spread * (1.0 / a + 1.0 / b).sqrt();
             all.abs() > half || all.abs() + half <= margin
         });
         verdicts.count() as f64 / DRAWS as f64

@@ -4,6 +4,8 @@
 //! (95 % by default) of them: `bias ± z · s`. Both come with their intervals, the
 //! limits' by Bland & Altman's approximation, variance of a limit ≈ 3 s²/n.
 
+use crate::shots::reading::Reading;
+use crate::shots::told::is_calculated;
 use crate::statistics::summary::{Estimate, student_t, summarise};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
@@ -38,15 +40,42 @@ pub struct Agreement {
     pub upper: Estimate,
     /// Share of differences that the limits are to hold, 0…1.
     pub share: f64,
+    /// Pairs left out because one device only calculated the value.
+    pub calculated_left_out: usize,
     /// What that means, in a sentence.
     pub sentence: Sentence,
 }
 
-/// Compares what two devices, named `first` and `second`, reported of the same shots.
+/// What two devices reported of a quantity for the same shots, and how many pairs were
+/// left out: a measured value is held against a measured one. Where hardly any pair is,
+/// values that the house counts anyway are compared as they are.
+pub fn pairs_of<'a>(
+    quantity: Quantity,
+    shots: impl Iterator<Item = [&'a Reading; 2]> + Clone,
+    rules: &HouseRules,
+) -> (Vec<[f64; 2]>, usize) {
+    let values = |measured: bool| -> Vec<[f64; 2]> {
+        shots
+            .clone()
+            .filter(|pair| !measured || !pair.iter().any(|r| is_calculated(r, quantity)))
+            .filter_map(|[a, b]| Some([a.get(quantity)?, b.get(quantity)?]))
+            .collect()
+    };
+    let (measured, all) = (values(true), values(false));
+    let spin = matches!(quantity, Quantity::SpinRate | Quantity::SpinAxis);
+    if measured.len() < 3 && (!spin || rules.counts_calculated_spin()) {
+        return (all, 0);
+    }
+    let left_out = all.len() - measured.len();
+    (measured, left_out)
+}
+
+/// Compares what two devices, named `first` and `second`, reported of the same shots, as
+/// [`pairs_of`] gives it.
 /// Returns `None` below three pairs: nothing could be said of how sure it is.
 pub fn agree(
     quantity: Quantity,
-    pairs: &[[f64; 2]],
+    (pairs, left_out): (&[[f64; 2]], usize),
     [first, second]: [&str; 2],
     rules: &HouseRules,
 ) -> Option<Agreement> {
@@ -79,7 +108,14 @@ pub fn agree(
         lower: limit(bias.value - z * spread),
         upper: limit(bias.value + z * spread),
         share: rules.agreement_level,
-        sentence: sentence(quantity, &bias, z * spread, [first, second]),
+        calculated_left_out: left_out,
+        sentence: match left_out {
+            0 => sentence(quantity, &bias, z * spread, [first, second]),
+            n => sentence(quantity, &bias, z * spread, [first, second]).words(format!(
+                " {n} more {} only calculated by one of them and left out.",
+                if n == 1 { "was" } else { "were" }
+            )),
+        },
     })
 }
 
@@ -144,7 +180,7 @@ mod tests {
     fn flow() -> Agreement {
         let mut rules = HouseRules::default();
         rules.set("interval_level", Some(0.95)).unwrap();
-        agree(Quantity::Carry, &FLOW, ["large", "mini"], &rules).unwrap()
+        agree(Quantity::Carry, (&FLOW, 0), ["large", "mini"], &rules).unwrap()
     }
 
     #[test]
@@ -168,7 +204,7 @@ mod tests {
             .map(|[a, _]| [*a, a + 9.0 + a / 500.0])
             .collect();
         let rules = HouseRules::default();
-        let told = agree(Quantity::Carry, &apart, ["Deck", "Barn"], &rules).unwrap();
+        let told = agree(Quantity::Carry, (&apart, 0), ["Deck", "Barn"], &rules).unwrap();
         let said = told.sentence.show(Units::MpsM);
         assert!(said.starts_with("Barn shows 10 m more than Deck"), "{said}");
     }
@@ -178,7 +214,7 @@ mod tests {
         let offset = flow().offset_without_bias(0.5) - 0.5;
         let put_right = FLOW.map(|[a, b]| [a, b + offset]);
         let rules = HouseRules::default();
-        let told = agree(Quantity::Carry, &put_right, ["large", "mini"], &rules).unwrap();
+        let told = agree(Quantity::Carry, (&put_right, 0), ["large", "mini"], &rules).unwrap();
         assert!(told.bias.value.abs() < 1e-9);
         assert!((told.spread - flow().spread).abs() < 1e-9);
     }
@@ -186,6 +222,9 @@ mod tests {
     #[test]
     fn two_pairs_say_nothing() {
         let rules = HouseRules::default();
-        assert_eq!(agree(Quantity::Carry, &FLOW[..2], ["a", "b"], &rules), None);
+        assert_eq!(
+            agree(Quantity::Carry, (&FLOW[..2], 0), ["a", "b"], &rules),
+            None
+        );
     }
 }

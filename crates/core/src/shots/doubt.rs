@@ -4,14 +4,15 @@
 //! always given. Checks: a smash factor above what the rules of golf let a club give;
 //! a carry, or a curve, that its own launch cannot explain; a ball speed, a spin or a
 //! spin axis that its own delivery and strike cannot give. A check whose values are
-//! missing doubts nothing.
+//! missing, or rest on a spin that was only calculated, doubts nothing: what was measured
+//! is not lost to a value that was guessed.
 
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
 use crate::physics::flight::Flight;
 use crate::physics::launch::Launch;
 use crate::shots::reading::{Provenance, Reading};
-use crate::shots::told::Told;
+use crate::shots::told::{Told, is_calculated};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
@@ -52,7 +53,7 @@ pub fn doubts(
 
 /// The same from what was worked out already.
 pub(crate) fn doubts_told(reading: &Reading, told: &Told, rules: &HouseRules) -> Vec<Doubt> {
-    let flight = told.flight.as_ref();
+    let flight = told.believed_flight(rules);
     let struck = told.struck.as_ref();
     [
         impossible_smash(reading, rules),
@@ -97,8 +98,16 @@ fn unexplained_carry(reading: &Reading, flight: &Flight, rules: &HouseRules) -> 
     })
 }
 
+/// Whether a device only worked out this spin, and the house does not count such.
+fn only_calculated(reading: &Reading, spin: Quantity, rules: &HouseRules) -> bool {
+    is_calculated(reading, spin) && !rules.counts_calculated_spin()
+}
+
 fn unexplained_curve(reading: &Reading, flight: &Flight, rules: &HouseRules) -> Option<Doubt> {
     let side = reading.value(Quantity::Side)?;
+    if only_calculated(reading, Quantity::SpinAxis, rules) {
+        return None;
+    }
     reading.get(Quantity::LaunchDirection)?;
     reading.get(Quantity::SpinAxis)?;
     if side.from != Provenance::Measured {
@@ -136,6 +145,9 @@ fn unexplained_ball_speed(reading: &Reading, launch: &Launch, rules: &HouseRules
 
 fn unexplained_spin(reading: &Reading, launch: &Launch, rules: &HouseRules) -> Option<Doubt> {
     let spin = reading.value(Quantity::SpinRate)?;
+    if only_calculated(reading, Quantity::SpinRate, rules) {
+        return None;
+    }
     let off = (spin.si - launch.spin_rate_rpm).abs();
     (off > rules.spin_mismatch * launch.spin_rate_rpm).then(|| Doubt {
         quantity: Quantity::SpinRate,
@@ -149,6 +161,9 @@ fn unexplained_spin(reading: &Reading, launch: &Launch, rules: &HouseRules) -> O
 
 fn unexplained_axis(reading: &Reading, launch: &Launch, rules: &HouseRules) -> Option<Doubt> {
     let axis = reading.get(Quantity::SpinAxis)?;
+    if only_calculated(reading, Quantity::SpinAxis, rules) {
+        return None;
+    }
     reading.get(Quantity::ClubPath)?;
     reading.get(Quantity::FaceAngle)?;
     ((axis - launch.spin_axis_deg).abs() > rules.axis_mismatch_deg).then(|| Doubt {

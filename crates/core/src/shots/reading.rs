@@ -111,7 +111,8 @@ pub fn merge(sources: &[Source<'_>], entered: &[(Quantity, Option<f64>)]) -> Rea
     merged
 }
 
-/// The smash factor follows the two speeds once they are no longer one device's own.
+/// The smash factor follows the two speeds where no device told it, and once they are no
+/// longer one device's own.
 fn refresh_smash(
     merged: &mut Reading,
     sources: &[Source<'_>],
@@ -125,7 +126,8 @@ fn refresh_smash(
     let typed_itself = typed
         .get(&Quantity::SmashFactor)
         .is_some_and(Option::is_some);
-    if typed_itself || (sources.len() < 2 && !speeds.iter().any(touched)) {
+    let missing = merged.value(Quantity::SmashFactor).is_none();
+    if typed_itself || !(missing || sources.len() > 1 || speeds.iter().any(touched)) {
         return;
     }
     if let [Some(club), Some(ball)] = speeds.map(|q| merged.get(q))

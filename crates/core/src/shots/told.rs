@@ -8,6 +8,7 @@ use crate::physics::flight::{Flight, fly};
 use crate::physics::impact::{Delivery, strike};
 use crate::physics::launch::Launch;
 use crate::shots::reading::{Provenance, Reading};
+use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::invalid::Invalid;
 use crate::vocabulary::quantity::Quantity;
 
@@ -18,6 +19,8 @@ pub struct Told {
     pub launch: Option<Launch>,
     /// Whether a value of that launch was only calculated.
     pub calculated: bool,
+    /// Whether its spin was.
+    pub calculated_spin: bool,
     /// Where that launch flies.
     pub flight: Option<Flight>,
     /// The launch that its delivery and its place on the face give.
@@ -52,10 +55,26 @@ impl Told {
                 .map(|(launch, _)| launch)
                 .filter(|launch| launch.check().is_ok()),
             calculated: launched.is_some_and(|(_, calculated)| calculated),
+            calculated_spin: is_calculated(reading, Quantity::SpinRate),
             flight,
             struck: delivery_of(reading).and_then(|d| strike(&d, &club.head()).ok()),
         }
     }
+}
+
+impl Told {
+    /// Where its launch flies, when that rests on nothing which the house does not count:
+    /// what is worked out from a calculated spin judges no shot and gives no advice.
+    pub fn believed_flight(&self, rules: &HouseRules) -> Option<&Flight> {
+        let believed = !self.calculated_spin || rules.counts_calculated_spin();
+        self.flight.as_ref().filter(|_| believed)
+    }
+}
+
+/// Whether a device only worked this value out.
+pub(crate) fn is_calculated(reading: &Reading, quantity: Quantity) -> bool {
+    let value = reading.value(quantity);
+    value.is_some_and(|value| value.from == Provenance::Calculated)
 }
 
 /// Why there is no expectation.

@@ -7,6 +7,7 @@
 use crate::physics::club::Club;
 use crate::physics::flight::Flight;
 use crate::shots::reading::Reading;
+use crate::shots::told::is_calculated;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
@@ -85,7 +86,12 @@ pub fn failed(
             );
         }
     }
-    if let (Some(spin), Some((_, launch))) = (reading.get(Quantity::SpinRate), usual) {
+    // A spin that was only calculated is no fault of the flight.
+    let spun = |quantity| {
+        let believed = !is_calculated(reading, quantity) || rules.counts_calculated_spin();
+        reading.get(quantity).filter(|_| believed)
+    };
+    if let (Some(spin), Some((_, launch))) = (spun(Quantity::SpinRate), usual) {
         let least = launch.spin_rate_rpm * (1.0 - rules.spin_share);
         if into_green && spin < least {
             fail(
@@ -94,7 +100,7 @@ pub fn failed(
             );
         }
     }
-    if let Some(axis) = reading.get(Quantity::SpinAxis)
+    if let Some(axis) = spun(Quantity::SpinAxis)
         && axis.abs() > rules.curve_most_deg
     {
         fail(CheckKind::Curve, curves(axis, rules.curve_most_deg));

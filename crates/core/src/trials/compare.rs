@@ -1,29 +1,35 @@
 //! Whether two ways of hitting differ: short or full, head A or B, before or after.
 //!
-//! Every set is held against the first. The difference of means has a Welch (1947)
-//! interval, with the drift over hitting order taken out when the sets share a session;
-//! sameness within the margin is decided by two one-sided tests (Schuirmann 1987), which
-//! is the same as an interval of twice that level inside the margin. Spread, bests and
-//! landing patterns are compared beside it.
+//! Every set is held against the first. Balls of one session are told apart with warm-up,
+//! drift and the likeness of neighbours averaged over ([`crate::statistics`]); balls of
+//! different days with the day as the unit; one day each tells no change from a good or a
+//! bad day, and nothing is claimed. The plain difference stands beside the one that
+//! decides. Sameness within the margin is decided by two one-sided tests (Schuirmann
+//! 1987), which is the same as an interval of twice that level inside the margin. Spread,
+//! bests and landing patterns are compared beside it.
 
+mod basis;
 mod difference;
 mod words;
 
 use crate::physics::club::Club;
+use crate::session::label::{Felt, asks_full_effort, felt, without_turn};
 use crate::session::purpose::Purpose;
 use crate::session::read::Counts;
 use crate::session::test_plan::more_balls;
 use crate::shots::ball::{Ball, Strikes};
 use crate::shots::landing::{Pattern, landed, pattern};
+use crate::statistics::looks::Looks;
 use crate::statistics::summary::{Estimate, Summary, summarise};
-use crate::trials::effort::{Felt, felt};
 use crate::verdicts::house_rules::HouseRules;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
 use crate::vocabulary::invalid::{Invalid, within};
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::units::Dimension;
+pub use basis::Basis;
+use basis::decided;
 pub use difference::{Bests, Shuffled, SpreadRatio};
-use difference::{Pair, bests, drift_out, shuffled, spread_ratio, welch};
+use difference::{Pair, bests, drift_seen, shuffled, spread_ratio, welch};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -53,8 +59,10 @@ pub struct CompareQuestion {
     pub fairway_width: Option<f64>,
     /// Carry between neighbouring clubs of this player, m, when known.
     pub club_gap: Option<f64>,
-    /// Whether the drift over hitting order is taken out where it can be.
-    pub drift_out: bool,
+    /// Whether order and days are reckoned with; without, the balls stand as they fell.
+    pub order_in: bool,
+    /// Whether somebody looked while the balls were hit.
+    pub looks: Looks,
     /// The house's thresholds.
     pub rules: HouseRules,
 }
@@ -93,6 +101,14 @@ pub struct BesideRead {
     pub kept: Summary,
 }
 
+impl SetRead {
+    /// A value beside the one that decides, over kept balls.
+    pub fn told_beside(&self, quantity: Quantity) -> Option<&Summary> {
+        let found = self.beside.iter().find(|b| b.quantity == quantity);
+        found.map(|beside| &beside.kept)
+    }
+}
+
 /// A set held against the first.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct DifferenceRead {
@@ -100,18 +116,19 @@ pub struct DifferenceRead {
     pub set: usize,
     /// How the question is answered for it.
     pub kind: VerdictKind,
-    /// Its mean minus the first set's, as it decides: drift taken out where it could be.
+    /// Its mean minus the first set's, as it decides.
     pub difference: Estimate,
-    /// The same as the balls fell.
+    /// What that rests on.
+    pub basis: Basis,
+    /// The same as the balls fell (Welch 1947).
     pub raw: Estimate,
     /// The same with the balls set aside, as they fell.
     pub with_set_aside: Option<Estimate>,
-    /// Change for each ball of a session that was taken out.
+    /// The straight change for each ball of a session, as it was seen.
     pub drift: Option<Estimate>,
-    /// Whether the sets were hit in turns, so that drift hits both alike.
-    pub balanced: bool,
-    /// How often shuffled balls differ as much.
-    pub shuffled: Shuffled,
+    /// How often shuffled balls differ as much; only where they were hit about ball by
+    /// ball, so that they could have been dealt so.
+    pub shuffled: Option<Shuffled>,
     /// Spread over that of the first set.
     pub spread: Option<SpreadRatio>,
     /// Left–right spread over that of the first set.
@@ -131,8 +148,11 @@ pub struct DifferenceRead {
 pub struct CompareReport {
     /// The value that decides.
     pub quantity: Quantity,
-    /// Level of the intervals: narrower shares for several sets (Dunn 1961).
+    /// Level of the intervals: wider for several sets (Dunn 1961) and for looks while balls
+    /// were hit.
     pub interval_level: f64,
+    /// Balls of each that are still planned; absent when all are hit.
+    pub to_come: Option<usize>,
     /// The difference that makes none, internal units.
     pub margin: f64,
     /// Width of the fairway, m.
@@ -145,21 +165,27 @@ pub struct CompareReport {
     pub differences: Vec<DifferenceRead>,
 }
 
+/// How much wider than Welch's an interval of balls hit in turns is, at most: what advised
+/// balls are reckoned with, as they are advised in turns.
+const WIDER: f64 = 1.15;
+
 /// Values told beside the one that decides.
-const BESIDE: [Quantity; 6] = [
+const BESIDE: [Quantity; 8] = [
     Quantity::ClubSpeed,
     Quantity::BallSpeed,
     Quantity::SmashFactor,
     Quantity::LaunchAngle,
     Quantity::SpinRate,
     Quantity::Carry,
+    Quantity::Side,
+    Quantity::ImpactToe,
 ];
 
 /// Compares sets of balls.
 ///
 /// # Errors
 /// [`Invalid`] for fewer than two or more than twelve sets, a margin or a fairway that is
-/// not more than nothing, or a quantity without a margin in the house when none is given.
+/// not more than nothing.
 /// Sets without enough balls are no error: the sentence says what is missing.
 pub fn compare(question: &CompareQuestion) -> Result<CompareReport, Invalid> {
     let rules = &question.rules;
@@ -178,7 +204,13 @@ pub fn compare(question: &CompareQuestion) -> Result<CompareReport, Invalid> {
         Some(width) => within("fairway_width", width, 1.0..=200.0, "m")?,
         None => rules.fairway_width,
     };
-    let level = 1.0 - (1.0 - rules.interval_level) / (sets.len() - 1) as f64;
+    let once = 1.0 - (1.0 - rules.interval_level) / (sets.len() - 1) as f64;
+    let hit: usize = sets
+        .iter()
+        .map(|set| values(&set.balls, question, Ball::kept).len())
+        .sum();
+    let level = question.looks.level(once, hit);
+    let levels = [level, once];
     let read: Vec<SetRead> = sets
         .iter()
         .map(|set| read_set(set, question, fairway_width))
@@ -187,13 +219,14 @@ pub fn compare(question: &CompareQuestion) -> Result<CompareReport, Invalid> {
         vec![]
     } else {
         (1..sets.len())
-            .filter_map(|i| against_first(question, i, margin, level))
+            .filter_map(|i| against_first(question, i, margin, levels))
             .collect()
     };
     let verdict = words::verdict(question, &read, &differences, margin, level);
     Ok(CompareReport {
         quantity: question.quantity,
         interval_level: level,
+        to_come: question.looks.to_come(hit, sets.len()),
         margin,
         fairway_width,
         verdict,
@@ -216,18 +249,28 @@ pub struct SetProposal {
 /// effort ladder every feel against stock, any other purpose each label against the one
 /// hit first.
 pub fn propose_sets(purpose: Purpose, blocks: &[(String, bool)]) -> Vec<SetProposal> {
+    let full = |(label, full): &(String, bool)| *full || asks_full_effort(label);
+    // A side of a speed day keeps the coach's own name where its turns share one.
+    let side = |wanted: bool, otherwise: &str| {
+        let mut names = blocks.iter().filter(|b| full(b) == wanted);
+        let name = names.next().map(|(label, _)| without_turn(label));
+        let shared = names.all(|(label, _)| Some(without_turn(label)) == name);
+        name.filter(|_| shared).unwrap_or(otherwise).to_owned()
+    };
+    let (fast, usual) = (side(true, "Full speed"), side(false, "Normal"));
     let mut sets: Vec<SetProposal> = Vec::new();
-    for (label, full) in blocks {
-        let set = match (purpose, full) {
-            (Purpose::SpeedDay, true) => "Full speed",
-            (Purpose::SpeedDay, false) => "Normal",
+    for block in blocks {
+        let label = &block.0;
+        let set = match purpose {
+            Purpose::SpeedDay if full(block) => &fast,
+            Purpose::SpeedDay => &usual,
             _ => label,
         };
-        match sets.iter_mut().find(|known| known.label == set) {
+        match sets.iter_mut().find(|known| known.label == *set) {
             Some(known) if known.blocks.contains(label) => {}
             Some(known) => known.blocks.push(label.clone()),
             None => sets.push(SetProposal {
-                label: set.to_owned(),
+                label: set.clone(),
                 blocks: vec![label.clone()],
             }),
         }
@@ -296,15 +339,7 @@ fn margin(question: &CompareQuestion) -> Result<f64, Invalid> {
                 dimension.grain()
             ),
         )),
-        None => question.rules.margin(question.quantity).ok_or_else(|| {
-            Invalid::missing(
-                "margin",
-                format!(
-                    "the house has no margin for {}; give one",
-                    question.quantity.label().to_lowercase()
-                ),
-            )
-        }),
+        None => Ok(question.rules.margin(question.quantity)),
     }
 }
 
@@ -360,8 +395,9 @@ fn against_first(
     question: &CompareQuestion,
     set: usize,
     margin: f64,
-    level: f64,
+    levels: [f64; 2],
 ) -> Option<DifferenceRead> {
+    let [level, once] = levels;
     let rules = &question.rules;
     let grain = question.quantity.dimension().grain();
     let (first, other) = (&question.sets[0].balls, &question.sets[set].balls);
@@ -373,20 +409,32 @@ fn against_first(
     if pair.first.len() < 2 || pair.other.len() < 2 {
         return None;
     }
-    let raw = welch(&pair.first_values(), &pair.other_values(), level, grain);
-    let drift = if question.drift_out {
-        drift_out(&pair, level, grain)
+    let (a, b) = (pair.first_values(), pair.other_values());
+    let raw = welch(&a, &b, once, grain);
+    let (difference, basis) = if question.order_in {
+        let decided = decided(&pair, levels, grain);
+        (decided.difference, decided.basis)
     } else {
-        None
+        (welch(&a, &b, level, grain), Basis::FewBalls)
     };
-    let difference = drift.as_ref().map_or(raw, |d| d.difference);
-    let (a, b) = drift.as_ref().map_or_else(
-        || (pair.first_values(), pair.other_values()),
-        |d| (d.first.clone(), d.other.clone()),
-    );
-    let kind = decide(&difference, margin);
-    let more_balls = (kind == VerdictKind::CannotTellYet)
-        .then(|| more_balls(&a, &b, &difference, margin, level, rules))
+    let kind = if basis.can_tell() {
+        decide(&difference, margin)
+    } else {
+        VerdictKind::CannotTellYet
+    };
+    let within_a_session = !matches!(basis, Basis::Days | Basis::OneDayEach);
+    let more_balls = (kind == VerdictKind::CannotTellYet && within_a_session)
+        .then(|| {
+            let wider = difference.half_width() / welch(&a, &b, level, grain).half_width();
+            more_balls(
+                &a,
+                &b,
+                &difference,
+                margin,
+                [level, wider.min(WIDER)],
+                rules,
+            )
+        })
         .flatten();
     let with = |balls: &[Ball]| values(balls, question, Ball::hit);
     let (all_first, all_other) = (with(first), with(other));
@@ -395,14 +443,14 @@ fn against_first(
         set,
         kind,
         difference,
+        basis,
         raw,
         with_set_aside: (all_first.len() + all_other.len() > a.len() + b.len())
-            .then(|| welch(&all_first, &all_other, level, grain)),
-        drift: drift.as_ref().map(|d| d.slope),
-        balanced: pair.balanced(),
-        shuffled: shuffled(&a, &b),
-        spread: spread_ratio(&a, &b, level, grain),
-        side_spread: side_spread(first, other, level),
+            .then(|| welch(&all_first, &all_other, once, grain)),
+        drift: drift_seen(&pair, once, grain),
+        shuffled: pair.ball_by_ball().then(|| shuffled(&a, &b)),
+        spread: spread_ratio(&a, &b, once, grain),
+        side_spread: side_spread(first, other, once),
         bests: question
             .quantity
             .has_best()

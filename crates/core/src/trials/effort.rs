@@ -9,6 +9,7 @@
 mod choose;
 mod words;
 
+use crate::session::label::{Felt, felt};
 use crate::shots::ball::{Ball, Strikes};
 use crate::statistics::least_squares::least_squares;
 use crate::statistics::summary::{Estimate, student_t, summarise};
@@ -22,27 +23,6 @@ use crate::vocabulary::units::Dimension;
 use rayon::prelude::*;
 use serde::Serialize;
 use utoipa::ToSchema;
-
-/// What the player set out to do.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Felt {
-    /// A share of full effort, 0…1.
-    Share(f64),
-    /// The usual swing.
-    Stock,
-}
-
-/// The effort that a block's label asks for: "70 %" and "stock" are read, others are not.
-pub fn felt(label: &str) -> Option<Felt> {
-    let label = label.trim().to_lowercase();
-    if label == "stock" || label.starts_with("stock ") {
-        return Some(Felt::Stock);
-    }
-    let number = label.strip_suffix('%')?.trim_end().parse::<f64>().ok()?;
-    (10.0..=150.0)
-        .contains(&number)
-        .then_some(Felt::Share(number / 100.0))
-}
 
 /// What is asked of an effort ladder.
 #[derive(Debug, Clone, PartialEq)]
@@ -118,8 +98,12 @@ pub struct EffortReport {
     pub slope_raw: Option<Estimate>,
     /// Place of the level to play as stock.
     pub play: Option<usize>,
-    /// Place of the safe tee ball: most fairways.
+    /// Place of the safe tee ball, when its chance to have most fairways is enough.
     pub safe: Option<usize>,
+    /// That chance.
+    pub safe_chance: Option<f64>,
+    /// Balls whose speed belongs to another feel, by their place in the session, from 0.
+    pub misfelt: Vec<usize>,
     /// Labels that name no effort and were left out.
     pub left_out: Vec<String>,
 }
@@ -157,6 +141,7 @@ pub fn effort(question: &EffortQuestion<'_>) -> Result<EffortReport, Vec<Invalid
         }
     }
     let stock_at = stock_at(&levels);
+    let misfelt = misfelt(question.balls);
     let chosen = choose::choose(question, &mut levels);
     let slope = |warm| slope(&swings, warm, rules);
     let mut report = EffortReport {
@@ -171,7 +156,9 @@ pub fn effort(question: &EffortQuestion<'_>) -> Result<EffortReport, Vec<Invalid
         slope: slope(true),
         slope_raw: slope(false),
         play: chosen.play,
-        safe: chosen.safe,
+        safe: chosen.safe.map(|(place, _)| place),
+        safe_chance: chosen.safe.map(|(_, chance)| chance),
+        misfelt,
         left_out,
     };
     report.verdict = words::verdict(question, &report, &chosen);
@@ -213,6 +200,49 @@ fn swings(balls: &[(Ball, String)], names: &[(String, Felt)]) -> Vec<Swing> {
                 speed: ball.reading.get(Quantity::ClubSpeed)?,
             })
         })
+        .collect()
+}
+
+/// Share by which a ball's speed is off the others of its feel when it was another feel.
+const MISFELT: f64 = 0.04;
+
+/// The balls whose speed is far from the others of their feel and nearer to another feel.
+fn misfelt(balls: &[(Ball, String)]) -> Vec<usize> {
+    let speed = |(ball, _): &(Ball, String)| {
+        let speed = ball.reading.get(Quantity::ClubSpeed);
+        speed.filter(|_| ball.kept())
+    };
+    let mean = |wanted: &dyn Fn(usize, &str) -> bool| {
+        let of = balls.iter().enumerate();
+        let speeds: Vec<f64> = of
+            .filter(|(i, (_, label))| wanted(*i, label))
+            .filter_map(|(_, ball)| speed(ball))
+            .collect();
+        (!speeds.is_empty()).then(|| speeds.iter().sum::<f64>() / speeds.len() as f64)
+    };
+    let is_misfelt = |i: usize| {
+        let own = &balls[i].1;
+        if !matches!(felt(own), Some(Felt::Share(_))) {
+            return false;
+        }
+        let (Some(speed), Some(others)) =
+            (speed(&balls[i]), mean(&|j, label| j != i && label == own))
+        else {
+            return false;
+        };
+        let off = (speed - others).abs();
+        let mut feels: Vec<&String> = balls.iter().map(|(_, label)| label).collect();
+        feels.dedup();
+        let nearer = feels
+            .into_iter()
+            .filter(|label| *label != own && matches!(felt(label), Some(Felt::Share(_))))
+            .filter_map(|label| mean(&|_, l| l == label))
+            .any(|other| (speed - other).abs() < 0.5 * off);
+        off > MISFELT * others && nearer
+    };
+    (0..balls.len())
+        .filter(|i| is_misfelt(*i))
+        .map(|i| balls[i].0.order)
         .collect()
 }
 

@@ -4,10 +4,13 @@
 //! the distance left, and those the strokes still to play ([`crate::trials::strokes`]). What few
 //! balls do not tell of a pattern goes into the interval.
 
+mod shared;
 mod weigh;
 mod words;
 
-pub(crate) use weigh::{best_chances, spread_points, strokes_of};
+pub(crate) use weigh::{best_chances, dealt, merits_of, played_out, weigh_together};
+#[cfg(test)]
+use weigh::{spread_points, strokes_of};
 
 use crate::shots::ball::Ball;
 use crate::statistics::summary::Estimate;
@@ -260,7 +263,8 @@ pub fn hole(
         let why = Invalid::missing("choices", "choose at least one effort or club");
         return Err(vec![why]);
     }
-    let weighed: Vec<_> = choices.iter().map(weigh::weigh).collect();
+    let balls: Vec<Vec<&Ball>> = choices.iter().map(|c| c.balls.iter().collect()).collect();
+    let weighed = weigh_together(&balls, rules);
     Ok(weigh::report(hole, choices, &weighed, criterion, rules))
 }
 

@@ -50,6 +50,8 @@ pub struct LadderPoint {
     pub carry: f64,
     /// Its straight equivalent, m; absent without a launch.
     pub straight: Option<f64>,
+    /// Whether it curved further than the house calls useful.
+    pub bent: bool,
     /// Whether its speed met the step; absent without one.
     pub in_step: Option<bool>,
 }
@@ -83,6 +85,23 @@ pub struct StepRead {
     pub of: usize,
 }
 
+/// Balls of about one club speed.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Rung {
+    /// Balls of it.
+    pub n: usize,
+    /// Their mean club speed, m/s.
+    pub speed: f64,
+    /// Their mean carry, or its straight equivalent where every ball has one, m.
+    pub carry: f64,
+    /// Their mean total as recorded, m.
+    pub total: Option<f64>,
+    /// Their mean spin where it counts, rpm.
+    pub spin: Option<f64>,
+    /// What a unit of speed added since the rung before, m per m/s.
+    pub worth: Option<f64>,
+}
+
 /// What a speed ladder says.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct SpeedLadderReport {
@@ -92,6 +111,8 @@ pub struct SpeedLadderReport {
     pub verdict: Verdict,
     /// The balls kept, in hitting order.
     pub points: Vec<LadderPoint>,
+    /// The speeds that were hit, slowest first, and what each adds to the one before.
+    pub rungs: Vec<Rung>,
     /// Steps in order of first appearance.
     pub steps: Vec<StepRead>,
     /// The straight equivalent against speed; the one that decides when it is there.
@@ -102,7 +123,7 @@ pub struct SpeedLadderReport {
 
 /// Reads a speed ladder.
 pub fn speed_ladder(balls: &[LadderBall], rules: &HouseRules) -> SpeedLadderReport {
-    let points: Vec<LadderPoint> = balls.iter().filter_map(point).collect();
+    let points: Vec<LadderPoint> = balls.iter().filter_map(|b| point(b, rules)).collect();
     let raw: Vec<[f64; 2]> = points.iter().map(|p| [p.speed, p.carry]).collect();
     let straight: Vec<[f64; 2]> = points
         .iter()
@@ -111,25 +132,30 @@ pub fn speed_ladder(balls: &[LadderBall], rules: &HouseRules) -> SpeedLadderRepo
     let level = rules.interval_level;
     let raw_fit = fit(&raw, level);
     let straight_fit = fit(&straight, level);
-    let verdict = verdict(&straight_fit, &raw_fit, points.len(), balls.len(), rules);
+    let rungs = rungs(balls, &points, rules);
+    let verdict = verdict(&straight_fit, &raw_fit, &points, &rungs, balls.len(), rules);
     SpeedLadderReport {
         interval_level: level,
         verdict,
         steps: steps(balls),
+        rungs,
         straight: straight_fit.ok(),
         raw: raw_fit.ok(),
         points,
     }
 }
 
-fn point(ladder: &LadderBall) -> Option<LadderPoint> {
+fn point(ladder: &LadderBall, rules: &HouseRules) -> Option<LadderPoint> {
     let ball = &ladder.ball;
     let speed = ball
         .reading
         .get(Quantity::ClubSpeed)
         .filter(|_| ball.kept())?;
     let carry = ball.reading.get(Quantity::Carry)?;
-    let straight = launch_of(&ball.reading).ok().and_then(|(launch, _)| {
+    // A spin that was only calculated straightens nothing.
+    let launch = launch_of(&ball.reading).ok();
+    let launch = launch.filter(|_| ball.counted(Quantity::SpinRate, rules).is_some());
+    let straight = launch.and_then(|(launch, _)| {
         let seen = Seen {
             carry,
             launch,
@@ -141,6 +167,9 @@ fn point(ladder: &LadderBall) -> Option<LadderPoint> {
         speed,
         carry,
         straight,
+        bent: ball
+            .counted(Quantity::SpinAxis, rules)
+            .is_some_and(|axis| axis.abs() > rules.curve_most_deg),
         in_step: ladder.target.map(|step| step.judge(speed) == Met::Met),
     })
 }
@@ -292,16 +321,17 @@ impl Parabola {
 fn verdict(
     straight: &Result<LadderFit, NoLine>,
     raw: &Result<LadderFit, NoLine>,
-    shots: usize,
+    points: &[LadderPoint],
+    rungs: &[Rung],
     balls: usize,
     rules: &HouseRules,
 ) -> Verdict {
-    let working = working(straight, raw, shots, balls, rules);
+    let working = working(straight, raw, points.len(), balls, rules);
     let level = rules.interval_level;
     let (fit, what) = match (straight, raw) {
         (Ok(fit), _) => (fit, "straight equivalent"),
         (_, Ok(fit)) => (fit, "carry as it fell"),
-        (_, Err(why)) => return no_ladder(why, shots, balls, working),
+        (_, Err(why)) => return no_ladder(why, points, rungs, balls, working),
     };
     let (kind, sentence) = worth_of_a_step(fit);
     let detail = Sentence::of(format!(
@@ -321,18 +351,33 @@ fn verdict(
     }
 }
 
-fn no_ladder(why: &NoLine, shots: usize, balls: usize, working: Working) -> Verdict {
+fn no_ladder(
+    why: &NoLine,
+    points: &[LadderPoint],
+    rungs: &[Rung],
+    balls: usize,
+    working: Working,
+) -> Verdict {
     let sentence = match why {
-        _ if balls == 0 => "No shots yet. The ladder appears as they are hit.".to_owned(),
-        NoLine::TooFew(_) => format!("{why}."),
+        _ if balls == 0 => Sentence::of("No shots yet. The ladder appears as they are hit."),
+        NoLine::TooFew(_) if rungs.len() >= 2 => rung_by_rung(points, rungs),
+        NoLine::TooFew(_) => Sentence::of(format!("{why}.")),
         NoLine::OneSpeed => {
-            "The club speeds are too alike to tell what a step is worth.".to_owned()
+            Sentence::of("The club speeds are too alike to tell what a step is worth.")
         }
     };
+    let shots = points.len();
+    let detail = Sentence::of(format!("{shots} of {balls} balls looked at"));
     Verdict {
         kind: VerdictKind::CannotTellYet,
-        sentence: Sentence::of(sentence),
-        detail: Sentence::of(format!("{shots} of {balls} balls looked at")),
+        sentence,
+        detail: match why {
+            NoLine::TooFew(n) if rungs.len() >= 2 => detail.words(format!(
+                " · {} more balls give a line with its interval",
+                crate::statistics::own_line::LEAST_SHOTS - n
+            )),
+            _ => detail,
+        },
         more_balls: match why {
             NoLine::TooFew(n) => Some(crate::statistics::own_line::LEAST_SHOTS - n),
             NoLine::OneSpeed => None,
@@ -340,6 +385,111 @@ fn no_ladder(why: &NoLine, shots: usize, balls: usize, working: Working) -> Verd
         working,
     }
 }
+
+/// Balls closer in club speed than this share are of one rung.
+const RUNG: f64 = 0.02;
+
+/// The speeds that were hit, slowest first. A ladder in turns hits each several times.
+fn rungs(balls: &[LadderBall], points: &[LadderPoint], rules: &HouseRules) -> Vec<Rung> {
+    let straight = points.iter().all(|p| p.straight.is_some());
+    let kept = balls.iter().filter(|b| point(b, rules).is_some());
+    let mut rows: Vec<(&LadderPoint, &LadderBall)> = points.iter().zip(kept).collect();
+    rows.sort_by(|a, b| a.0.speed.total_cmp(&b.0.speed));
+    let mut groups: Vec<Vec<(&LadderPoint, &LadderBall)>> = Vec::new();
+    for row in rows {
+        match groups.last_mut() {
+            Some(group) if row.0.speed <= group[0].0.speed * (1.0 + RUNG) => group.push(row),
+            _ => groups.push(vec![row]),
+        }
+    }
+    let mean = |values: Vec<f64>, n: usize| {
+        (values.len() == n).then(|| values.iter().sum::<f64>() / n as f64)
+    };
+    let mut rungs: Vec<Rung> = Vec::new();
+    for group in groups {
+        let n = group.len();
+        let of = |value: &dyn Fn(&(&LadderPoint, &LadderBall)) -> Option<f64>| {
+            mean(group.iter().filter_map(value).collect(), n)
+        };
+        let carry = of(&|(p, _)| if straight { p.straight } else { Some(p.carry) });
+        let (Some(speed), Some(carry)) = (of(&|(p, _)| Some(p.speed)), carry) else {
+            continue;
+        };
+        let worth = rungs
+            .last()
+            .map(|last| (carry - last.carry) / (speed - last.speed));
+        rungs.push(Rung {
+            n,
+            speed,
+            carry,
+            total: of(&|(_, b)| b.ball.reading.get(Quantity::Total)),
+            spin: of(&|(_, b)| b.ball.counted(Quantity::SpinRate, rules)),
+            worth,
+        });
+    }
+    rungs
+}
+
+/// What few balls tell: each step by itself, where the last one is worth least, and what a
+/// curve took from a ball.
+fn rung_by_rung(points: &[LadderPoint], rungs: &[Rung]) -> Sentence {
+    // A ball that curved tells no step, where others do.
+    let bent = |rung: &&Rung| {
+        let same = |p: &&LadderPoint| (p.speed - rung.speed).abs() < 1e-9;
+        rung.n == 1 && points.iter().filter(same).any(|p| p.bent)
+    };
+    let straight: Vec<Rung> = rungs.iter().filter(|r| !bent(r)).copied().collect();
+    let rungs = if straight.len() >= 2 {
+        &straight
+    } else {
+        rungs
+    };
+    let (first, last) = (rungs[0], rungs[rungs.len() - 1]);
+    let before = rungs[rungs.len() - 2];
+    let up_to = if rungs.len() > 2 { before } else { last };
+    let said = Sentence::of("From ")
+        .bare(first.speed, Dimension::Speed)
+        .words(" to ")
+        .figure(up_to.speed, Dimension::Speed)
+        .words(" these balls gain ")
+        .figure(
+            (up_to.carry - first.carry) / (up_to.speed - first.speed),
+            Dimension::CarryPerSpeed,
+        );
+    let said = match last.worth.filter(|_| rungs.len() > 2) {
+        Some(worth) => {
+            let said = said
+                .words(", the last step to ")
+                .figure(last.speed, Dimension::Speed)
+                .words(" ")
+                .bare(worth, Dimension::CarryPerSpeed);
+            match before.spin.zip(last.spin) {
+                Some((was, is)) if is > 1.08 * was => said
+                    .words(", where spin rises by ")
+                    .figure(is - was, Dimension::Spin),
+                _ => said,
+            }
+        }
+        None => said,
+    };
+    let said = said.words(".");
+    let bent = points
+        .iter()
+        .zip(1..)
+        .filter_map(|(p, number)| Some((number, p.straight? - p.carry)))
+        .max_by(|a, b| a.1.total_cmp(&b.1))
+        .filter(|(_, lost)| *lost > BENT);
+    match bent {
+        Some((number, lost)) => said
+            .words(format!(" Ball {number}, straight, would have gone "))
+            .figure(lost, Dimension::Distance)
+            .words(" further."),
+        None => said,
+    }
+}
+
+/// Carry lost to a curve that is worth a word, m.
+const BENT: f64 = 2.0;
 
 /// What a step of speed is worth, and whether the line flattens at the fast end.
 fn worth_of_a_step(fit: &LadderFit) -> (VerdictKind, Sentence) {
@@ -560,12 +710,11 @@ mod tests {
         let few = read(&ladder(|mph| 2.5 * mph, 5));
         assert_eq!(few.verdict.kind, VerdictKind::CannotTellYet);
         assert_eq!(few.verdict.more_balls, Some(3));
-        assert!(
-            few.verdict
-                .sentence
-                .show(Units::MphYd)
-                .contains("a line needs 8")
-        );
+        let said = few.verdict.sentence.show(Units::MphYd);
+        assert!(said.contains("these balls gain 2.50 yd per mph"), "{said}");
+        let detail = few.verdict.detail.show(Units::MphYd);
+        assert!(detail.contains("3 more balls give a line"), "{detail}");
+        assert_eq!(few.rungs.len(), 5);
         assert!(
             read(&[])
                 .verdict

@@ -138,6 +138,20 @@ house_rules! {
         "What moves a driver's carry by two or three yards.";
     smash_margin: "Verdicts", "Smash factor that makes no difference", Of(Dimension::Ratio), 0.02, [0.005, 0.2],
         "Two yards of a driver's carry.";
+    height_margin: "Verdicts", "Apex that makes no difference", Of(Dimension::Height), 10.0 * FOOT, [0.3, 15.0],
+        "What a degree of launch does.";
+    time_margin: "Verdicts", "Time in the air that makes no difference", Of(Dimension::Time), 0.2, [0.05, 2.0],
+        "What a degree of launch does.";
+    strike_margin: "Verdicts", "Place on the face that makes no difference", Of(Dimension::FaceOffset), 0.004, [0.001, 0.02],
+        "Half the middle of a driver's face.";
+    force_margin: "Verdicts", "Ground force that makes no difference", Of(Dimension::BodyWeight), 5.0, [1.0, 50.0],
+        "What steady players differ by from swing to swing.";
+    torque_margin: "Verdicts", "Torque that makes no difference", Of(Dimension::Torque), 5.0, [1.0, 100.0],
+        "What steady players differ by from swing to swing.";
+    torque_mass_margin: "Verdicts", "Torque by mass that makes no difference", Of(Dimension::TorquePerMass), 0.07, [0.01, 2.0],
+        "The same for a player of 75 kg.";
+    moment_margin: "Verdicts", "Moment of the peak that makes no difference", Of(Dimension::Moment), 0.015, [0.002, 0.2],
+        "What steady players differ by from swing to swing.";
     verdict_power: "Verdicts", "Chance of a verdict that advised balls should give", Share, 0.80, [0.5, 0.95],
         "The usual choice when a test is planned (Cohen 1988).";
     club_gap: "Verdicts", "Carry between neighbouring clubs, when the player's own is not known", Of(Dimension::Distance), 12.0 * YARD, [5.0, 40.0],
@@ -202,6 +216,8 @@ house_rules! {
         "Enough to even out single swings, short enough to move.";
     step_tolerance: "Plans", "Speed either side of a step that meets it", Share, 0.02, [0.005, 0.1],
         "Two miles an hour at a hundred: what a player can hold on purpose.";
+    off_day: "Plans", "Share under the session before that is an off day", Share, 0.025, [0.01, 0.15],
+        "Twice what club speed strays from day to day.";
     keep_years: "Records", "Years for which records are kept after a player's last session", Count, 5.0, [1.0, 30.0],
         "Long enough to see a child grow up and come back; the law of your country may say less.";
 }
@@ -306,15 +322,21 @@ impl HouseRules {
         self.doubtful_sessions as i64
     }
 
-    /// The difference that makes none, for a quantity that has one in the house.
-    pub fn margin(&self, quantity: Quantity) -> Option<f64> {
-        match (quantity, quantity.dimension()) {
-            (Quantity::SmashFactor, _) => Some(self.smash_margin),
-            (_, Dimension::Distance) => Some(self.carry_margin),
-            (_, Dimension::Speed) => Some(self.speed_margin),
-            (_, Dimension::Angle) => Some(self.angle_margin),
-            (_, Dimension::Spin) => Some(self.spin_margin),
-            _ => None,
+    /// The difference that makes none.
+    pub fn margin(&self, quantity: Quantity) -> f64 {
+        match quantity.dimension() {
+            Dimension::Ratio | Dimension::CarryPerSpeed => self.smash_margin,
+            Dimension::Distance | Dimension::ClubLength => self.carry_margin,
+            Dimension::Speed => self.speed_margin,
+            Dimension::Angle => self.angle_margin,
+            Dimension::Spin => self.spin_margin,
+            Dimension::Height => self.height_margin,
+            Dimension::Time => self.time_margin,
+            Dimension::FaceOffset => self.strike_margin,
+            Dimension::BodyWeight => self.force_margin,
+            Dimension::Torque => self.torque_margin,
+            Dimension::TorquePerMass => self.torque_mass_margin,
+            Dimension::Moment => self.moment_margin,
         }
     }
 

@@ -74,6 +74,8 @@ pub enum Quantity {
     Torque,
     /// When the vertical force peaks, s before (+) impact.
     VerticalPeak,
+    /// Peak rotational torque, N·m.
+    WholeTorque,
 }
 
 impl Keyed for Quantity {
@@ -85,7 +87,7 @@ struct Row(Quantity, &'static str, Dimension, RangeInclusive<f64>);
 
 /// Ranges accept every golfer from a child's first putt of a swing to beyond the
 /// longest hitters; outside them a device has misread or a unit is wrong.
-static ROWS: [Row; 24] = {
+static ROWS: [Row; 25] = {
     use Dimension as D;
     use Quantity as Q;
     [
@@ -126,13 +128,14 @@ static ROWS: [Row; 24] = {
             D::BodyWeight,
             0.0..=600.0,
         ),
-        Row(Q::Torque, "Torque", D::TorquePerMass, 0.0..=10.0),
+        Row(Q::Torque, "Torque by mass", D::TorquePerMass, 0.0..=10.0),
         Row(
             Q::VerticalPeak,
             "Vertical peak before impact",
             D::Moment,
             -0.3..=1.0,
         ),
+        Row(Q::WholeTorque, "Torque", D::Torque, 0.0..=600.0),
     ]
 };
 
@@ -179,6 +182,7 @@ impl Quantity {
                 | Quantity::VerticalForceLead
                 | Quantity::VerticalForce
                 | Quantity::Torque
+                | Quantity::WholeTorque
         )
     }
 
@@ -187,6 +191,10 @@ impl Quantity {
     /// # Errors
     /// [`Invalid`] when the quantity is unknown or cannot be in that unit.
     pub fn from_field(field: &str) -> Result<(Quantity, Unit), Invalid> {
+        // Torque as devices give it, whole or by body mass, under the one name.
+        if field == "torque_nm" {
+            return Ok((Quantity::WholeTorque, Unit::Nm));
+        }
         let found = Self::all()
             .filter(|q| field.starts_with(q.key()))
             .max_by_key(|q| q.key().len());

@@ -5,11 +5,11 @@
 //! the quantities, and nothing is worded twice.
 
 use crate::vocabulary::units::{Dimension, Units};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// A piece of a sentence.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case", tag = "kind")]
 pub enum Part {
     /// Words as they stand.
@@ -26,7 +26,7 @@ pub enum Part {
         /// Whether the unit is left out because a neighbour carries it.
         bare: bool,
     },
-    /// How far two numbers lie apart as they are shown, without sign and unit, so that
+    /// How far two numbers lie apart as they are shown, without sign, so that
     /// whoever takes one from the other gets the same.
     Apart {
         /// The one, internal units.
@@ -35,11 +35,13 @@ pub enum Part {
         other: f64,
         /// What kind of thing they are.
         dimension: Dimension,
+        /// Whether the unit is left out.
+        bare: bool,
     },
 }
 
 /// Words and figures in reading order.
-#[derive(Debug, Clone, Default, PartialEq, Serialize, ToSchema)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(transparent)]
 pub struct Sentence(pub Vec<Part>);
 
@@ -81,6 +83,18 @@ impl Sentence {
             one,
             other,
             dimension,
+            bare: true,
+        });
+        self
+    }
+
+    /// The same with the unit.
+    pub fn apart_in_full(mut self, one: f64, other: f64, dimension: Dimension) -> Self {
+        self.0.push(Part::Apart {
+            one,
+            other,
+            dimension,
+            bare: false,
         });
         self
     }
@@ -107,9 +121,15 @@ impl Sentence {
                     one,
                     other,
                     dimension,
+                    bare,
                 } => {
                     let shown = |value| dimension.as_shown(value, units);
-                    dimension.show_bare((shown(*one) - shown(*other)).abs(), units)
+                    let apart = (shown(*one) - shown(*other)).abs();
+                    if *bare {
+                        dimension.show_bare(apart, units)
+                    } else {
+                        dimension.show(apart, units)
+                    }
                 }
             })
             .collect()

@@ -70,6 +70,8 @@ pub enum Dimension {
     BodyWeight,
     /// Torque for each kilogram of body mass.
     TorquePerMass,
+    /// Torque.
+    Torque,
     /// A moment within the swing.
     Moment,
     /// Length of a club.
@@ -112,6 +114,8 @@ pub enum Unit {
     PctBw,
     /// Newton metres for each kilogram.
     NmPerKg,
+    /// Newton metres.
+    Nm,
     /// Milliseconds.
     Ms,
     /// Inches.
@@ -141,7 +145,8 @@ impl Unit {
             | Unit::S
             | Unit::MPerMps
             | Unit::PctBw
-            | Unit::NmPerKg => 1.0,
+            | Unit::NmPerKg
+            | Unit::Nm => 1.0,
         }
     }
 
@@ -164,6 +169,7 @@ impl Unit {
             Unit::MPerMps => "m_per_mps",
             Unit::PctBw => "pct_bw",
             Unit::NmPerKg => "nm_per_kg",
+            Unit::Nm => "nm",
             Unit::Ms => "ms",
             Unit::In => "in",
             Unit::Cm => "cm",
@@ -181,6 +187,7 @@ impl Unit {
             Unit::MPerMps => "m per m/s",
             Unit::PctBw => "% BW",
             Unit::NmPerKg => "N·m/kg",
+            Unit::Nm => "N·m",
             other => other.suffix(),
         }
     }
@@ -198,7 +205,7 @@ impl Unit {
 
 impl Dimension {
     /// All dimensions.
-    pub const ALL: [Dimension; 13] = [
+    pub const ALL: [Dimension; 14] = [
         Dimension::Speed,
         Dimension::Distance,
         Dimension::Height,
@@ -210,6 +217,7 @@ impl Dimension {
         Dimension::CarryPerSpeed,
         Dimension::BodyWeight,
         Dimension::TorquePerMass,
+        Dimension::Torque,
         Dimension::Moment,
         Dimension::ClubLength,
     ];
@@ -227,6 +235,7 @@ impl Dimension {
             Dimension::CarryPerSpeed => &[Unit::YdPerMph, Unit::MPerKmh, Unit::MPerMps],
             Dimension::BodyWeight => &[Unit::PctBw],
             Dimension::TorquePerMass => &[Unit::NmPerKg],
+            Dimension::Torque => &[Unit::Nm],
             Dimension::Moment => &[Unit::Ms],
             Dimension::ClubLength => &[Unit::In, Unit::Cm, Unit::M],
         }
@@ -258,6 +267,7 @@ impl Dimension {
             | Dimension::Spin
             | Dimension::FaceOffset
             | Dimension::BodyWeight
+            | Dimension::Torque
             | Dimension::Moment => 0,
         }
     }

@@ -60,7 +60,7 @@ fn shot() -> impl Strategy<Value = Shot> {
 
 /// A shot that every school can judge.
 fn sound_shot() -> impl Strategy<Value = Shot> {
-    (38.0..44.0f64, 140.0..180.0f64).prop_map(|(club, carry)| {
+    (40.5..42.5f64, 140.0..180.0f64).prop_map(|(club, carry)| {
         let mut reading = Reading::default();
         reading.set(Quantity::ClubSpeed, club, Provenance::Measured);
         reading.set(Quantity::Carry, carry, Provenance::Measured);

@@ -205,6 +205,15 @@ fn column_of(name: &str, cells: &[&str], decimal_comma: bool) -> ColumnUse {
     if let Ok((quantity, unit)) = Quantity::from_field(name.trim()) {
         return ColumnUse::Value { quantity, unit };
     }
+    if has(&["implement"]) || has(&["stick"]) {
+        return ColumnUse::Implement;
+    }
+    if has(&["swing", "side"]) || words == ["handed"] {
+        return ColumnUse::SwingSide;
+    }
+    if has(&["position"]) || has(&["stance"]) {
+        return ColumnUse::Position;
+    }
     if let Some(quantity) = quantity_of(&words) {
         let unit = unit_in(name, quantity.dimension()).or_else(|| {
             let behind = cells

@@ -1,11 +1,12 @@
 //! Where the shots of a table belong: a session for each day, a block for each run of
-//! shots with the same label and club.
+//! shots with the same label, club and implement.
 
 use super::{ImportedShot, When};
 use chrono::{DateTime, Duration, NaiveDate, NaiveDateTime, NaiveTime, TimeZone, Utc};
 use chrono_tz::Tz;
 use std::collections::HashMap;
 use tally_core::physics::club::Club;
+use tally_core::shots::swung::Swung;
 use tally_core::vocabulary::invalid::Invalid;
 use uuid::Uuid;
 
@@ -36,6 +37,8 @@ pub struct NewBlock {
     pub label: String,
     /// The club, when it is not the session's.
     pub club: Option<Club>,
+    /// What was swung in it without a ball.
+    pub swung: Option<Swung>,
     /// When its first shot was hit.
     pub begun_at: DateTime<Utc>,
 }
@@ -56,8 +59,15 @@ struct OpenSession {
     club: Club,
     shots: i64,
     blocks: i32,
-    /// The block under way: its identifier, label and club.
-    block: Option<(Uuid, String, Club)>,
+    /// The block under way.
+    block: Option<OpenBlock>,
+}
+
+struct OpenBlock {
+    id: Uuid,
+    label: String,
+    club: Club,
+    swung: Option<Swung>,
 }
 
 /// Sorts the shots of a table into sessions and blocks, in the order they stand.
@@ -123,9 +133,11 @@ impl Places {
         });
         open.shots += 1;
         let label = shot.block.as_deref().unwrap_or(UNLABELLED);
-        let same = |(_, l, c): &&(Uuid, String, Club)| l == label && *c == club;
+        let same = |block: &&OpenBlock| {
+            block.label == label && block.club == club && block.swung == shot.swung
+        };
         let block = match open.block.as_ref().filter(same) {
-            Some((id, ..)) => *id,
+            Some(block) => block.id,
             None => {
                 let block = NewBlock {
                     id: Uuid::now_v7(),
@@ -133,11 +145,17 @@ impl Places {
                     position: open.blocks,
                     label: label.to_owned(),
                     club: (club != open.club).then_some(club),
+                    swung: shot.swung.clone(),
                     begun_at: hit_at,
                 };
                 let id = block.id;
                 open.blocks += 1;
-                open.block = Some((id, label.to_owned(), club));
+                open.block = Some(OpenBlock {
+                    id,
+                    label: label.to_owned(),
+                    club,
+                    swung: shot.swung.clone(),
+                });
                 self.new_blocks.push(block);
                 id
             }
@@ -174,6 +192,7 @@ mod tests {
             when,
             club: None,
             block: Some(block.to_owned()),
+            swung: None,
             set_aside: false,
             reading: Reading::default(),
         }

@@ -7,7 +7,9 @@ use std::cell::Cell;
 use std::io::Read;
 use std::rc::Rc;
 use tally_core::shots::reading::{Provenance, Reading};
-use tally_core::vocabulary::invalid::Invalid;
+use tally_core::shots::swung::{SwingSide, Swung};
+use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_core::vocabulary::keyed::Keyed;
 
 /// Why a table cannot be read further.
 #[derive(Debug, thiserror::Error)]
@@ -185,16 +187,22 @@ impl<R: Read> Rows<R> {
             when: When::Unknown,
             club: None,
             block: None,
+            swung: None,
             set_aside: false,
             reading: Reading::default(),
         };
         let mut time = None;
+        let mut swung = Swung {
+            implement: String::new(),
+            side: None,
+            position: None,
+        };
         for (i, (cell, column)) in record.iter().zip(&self.layout.columns).enumerate() {
             let cell = cell.trim();
             if cells::is_nothing(cell) {
                 continue;
             }
-            if let Err(why) = self.take(cell, *column, &mut shot, &mut time) {
+            if let Err(why) = self.take(cell, *column, &mut shot, &mut swung, &mut time) {
                 let name = self.names.get(i).map_or("", String::as_str);
                 troubles.push(CellTrouble::of(self.row, i + 1, name, why));
             }
@@ -203,6 +211,7 @@ impl<R: Read> Rows<R> {
             shot.when = When::Local(day.and_time(time));
         }
         self.set_provenance(record, &mut shot.reading);
+        shot.swung = (!swung.implement.is_empty()).then_some(swung);
         if troubles.is_empty() && shot.reading.0.is_empty() {
             let why = Invalid::new(
                 "row",
@@ -224,6 +233,7 @@ impl<R: Read> Rows<R> {
         cell: &str,
         column: ColumnUse,
         shot: &mut ImportedShot,
+        swung: &mut Swung,
         time: &mut Option<chrono::NaiveTime>,
     ) -> Result<(), Invalid> {
         if cell.contains('\n') && !matches!(column, ColumnUse::Unused | ColumnUse::Block) {
@@ -262,6 +272,14 @@ impl<R: Read> Rows<R> {
             }
             ColumnUse::Block => shot.block = Some(cell.chars().take(100).collect()),
             ColumnUse::Standing => shot.set_aside = cell == "set_aside",
+            ColumnUse::Implement => swung.implement = text_within("implement", cell, 40)?,
+            ColumnUse::SwingSide => {
+                let side = cell.to_lowercase();
+                swung.side = Some(SwingSide::from_key("swing_side", &side)?);
+            }
+            ColumnUse::Position => {
+                swung.position = Some(text_within("position", &cell.to_lowercase(), 40)?);
+            }
         }
         Ok(())
     }

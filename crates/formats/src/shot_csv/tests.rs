@@ -2,6 +2,7 @@
 
 use super::*;
 use proptest::prelude::*;
+use tally_core::shots::swung::SwingSide;
 use tally_core::vocabulary::units::{MPH, Units, YARD};
 
 fn read(layout: Layout, text: &[u8]) -> Vec<Result<ImportedShot, Vec<CellTrouble>>> {
@@ -260,6 +261,11 @@ fn our_own_table_reads_back_as_it_was_in_every_unit() {
         hit_at: "2026-04-18T10:15:30.250Z".parse().unwrap(),
         club: "iron7".into(),
         block: "Ball \"forward\"".into(),
+        swung: Some(Swung {
+            implement: "light".into(),
+            side: Some(SwingSide::Other),
+            position: Some("stepping".into()),
+        }),
         standing: "set_aside",
         reading: reading.clone(),
     };
@@ -273,6 +279,7 @@ fn our_own_table_reads_back_as_it_was_in_every_unit() {
             (Some(Club::Iron7), Some("Ball \"forward\""))
         );
         assert!(back.set_aside);
+        assert_eq!(back.swung, out.swung);
         for (quantity, value) in &reading.0 {
             let there = back.reading.value(*quantity).unwrap();
             assert!(

@@ -4,6 +4,7 @@ use chrono::{DateTime, Utc};
 use csv::Writer;
 use std::io::Write;
 use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::shots::swung::Swung;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::Units;
@@ -15,8 +16,10 @@ pub struct OutShot {
     pub player: String,
     /// When it was hit.
     pub hit_at: DateTime<Utc>,
-    /// Key of the club.
+    /// Key of the club; empty where an implement was swung.
     pub club: String,
+    /// What was swung without a ball.
+    pub swung: Option<Swung>,
     /// Label of its block.
     pub block: String,
     /// How it stands: `kept`, `set_aside` or `doubtful`.
@@ -41,9 +44,18 @@ pub fn write_shots(
         .map(|q| (q, q.dimension().shown(units)))
         .collect();
     if header {
-        let mut names = ["player", "hit_at", "club", "block", "standing"]
-            .map(str::to_owned)
-            .to_vec();
+        let mut names = [
+            "player",
+            "hit_at",
+            "club",
+            "block",
+            "standing",
+            "implement",
+            "swing_side",
+            "position",
+        ]
+        .map(str::to_owned)
+        .to_vec();
         for (quantity, unit) in &quantities {
             names.push(quantity.field(*unit));
             names.push(format!("{}_from", quantity.key()));
@@ -58,6 +70,16 @@ pub fn write_shots(
             shot.club,
             shot.block,
             shot.standing.to_owned(),
+            shot.swung
+                .as_ref()
+                .map(|s| s.implement.clone())
+                .unwrap_or_default(),
+            shot.swung
+                .as_ref()
+                .and_then(|s| s.side)
+                .map(|side| side.key().to_owned())
+                .unwrap_or_default(),
+            shot.swung.and_then(|s| s.position).unwrap_or_default(),
         ];
         for (quantity, unit) in &quantities {
             match shot.reading.value(*quantity) {

@@ -180,6 +180,7 @@ async fn load_session(
         firmness: None,
         ball: BallKind::Premium,
         bag_club_id: None,
+        import_id: None,
     };
     stored.set_conditions(&conditions);
     let planned = plan_of(session, &player.golfer);

@@ -10,6 +10,7 @@ use std::sync::Arc;
 use std::sync::atomic::{AtomicI64, Ordering};
 use std::time::{Duration, Instant};
 use tally_core::physics::club::Club;
+use tally_core::session::label::asks_full_effort;
 use tally_core::session::plan::PlannedBlock;
 use tally_core::session::purpose::Purpose;
 use tally_formats::shot_csv::{Layout, Places, ReadRow, Rows};
@@ -42,6 +43,8 @@ pub struct Wanted {
     pub layout: Layout,
     /// Whether one bad row lets nothing in.
     pub all_or_nothing: bool,
+    /// Why they were hit.
+    pub purpose: Purpose,
     /// Where the shots were hit.
     pub place: String,
     /// Height above the sea, m.
@@ -318,7 +321,7 @@ fn opened(wanted: &Wanted, places: &mut Places) -> (Vec<ImportedSession>, Vec<Im
     let sessions = std::mem::take(&mut places.new_sessions).into_iter();
     let sessions = sessions.map(|session| ImportedSession {
         id: session.id,
-        purpose: Purpose::Benchmark,
+        purpose: wanted.purpose,
         club: session.club,
         place: wanted.place.clone(),
         altitude_m: wanted.altitude_m,
@@ -330,6 +333,8 @@ fn opened(wanted: &Wanted, places: &mut Places) -> (Vec<ImportedSession>, Vec<Im
     let blocks = blocks.map(|block| {
         let plan = PlannedBlock {
             club: block.club,
+            full_effort: asks_full_effort(&block.label),
+            swung: block.swung,
             ..PlannedBlock::new(&block.label, 0)
         };
         ImportedBlock {

@@ -4,3 +4,4 @@ pub(crate) mod comparisons;
 pub(crate) mod decide;
 pub(crate) mod decisions;
 pub(crate) mod hole;
+pub(crate) mod opening;

@@ -5,7 +5,7 @@ use serde_json::{Value, json};
 
 const CALM: &str = r#"{"altitude_m": 0, "temperature_c": 25, "humidity_pct": 50}"#;
 
-fn calm() -> Value {
+pub fn calm() -> Value {
     serde_json::from_str(CALM).unwrap()
 }
 

@@ -19,6 +19,7 @@ mod house_rules;
 mod privacy;
 mod program;
 mod run_a_session;
+mod scenarios;
 mod sign_in;
 mod stage;
 mod tls;

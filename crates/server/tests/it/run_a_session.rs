@@ -33,7 +33,7 @@ async fn a_purpose_proposes_blocks_and_last_time_s_figures_to_beat() {
     assert_eq!(first["proposed"][0]["label"], "Stock");
     stage.device_with_shots(3).await;
     let told = prepared(&stage, "benchmark").await;
-    let beat = &told["last"]["told"]["to_beat"];
+    let beat = &told["last"]["told"]["to_beat"][0];
     assert_eq!(
         (&beat["quantity"], &beat["n"]),
         (&json!("club_speed"), &json!(3))

@@ -6,6 +6,7 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::session::test_plan::balanced_order;
 use tally_core::shots::ball::Ball;
+use tally_core::statistics::looks::Looks;
 use tally_core::statistics::summary::Estimate;
 use tally_core::trials::compare::{BallSet, CompareQuestion, compare};
 use tally_core::trials::effort::{EffortQuestion, EffortReport, effort};
@@ -107,7 +108,8 @@ fn a_tighter_pattern_is_seen_and_an_equal_one_is_not_called_tighter() {
             margin: None,
             fairway_width: None,
             club_gap: None,
-            drift_out: true,
+            order_in: true,
+            looks: Looks::Once,
             rules: HouseRules::default(),
         })
         .unwrap();

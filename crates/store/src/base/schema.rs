@@ -62,7 +62,7 @@ diesel::table! {
         pressure_hpa -> Nullable<Float8>, started_at -> Timestamptz, zone -> Text,
         ended_at -> Nullable<Timestamptz>, wind_mps -> Nullable<Float8>,
         wind_from_deg -> Nullable<Float8>, surface -> Nullable<Text>, firmness -> Nullable<Float8>,
-        ball -> Text, bag_club_id -> Nullable<Uuid>,
+        ball -> Text, bag_club_id -> Nullable<Uuid>, import_id -> Nullable<Uuid>,
     }
 }
 diesel::table! {

@@ -62,6 +62,8 @@ pub struct Session {
     pub ball: BallKind,
     /// The club of the player's bag.
     pub bag_club_id: Option<Uuid>,
+    /// The import that brought it; absent when it was held with this system.
+    pub import_id: Option<Uuid>,
 }
 
 impl Session {

@@ -31,6 +31,17 @@ impl HitSession {
         self.blocks.iter().find(|block| block.id == shot.block_id)
     }
 
+    /// Leaves out swings without a ball: they are no club's.
+    pub fn leave_out_swings(&mut self) {
+        let swung: Vec<Uuid> = self
+            .blocks
+            .iter()
+            .filter(|block| block.plan().swung.is_some())
+            .map(|block| block.id)
+            .collect();
+        self.shots.retain(|shot| !swung.contains(&shot.block_id));
+    }
+
     /// The club of a shot: its block's, or else the session's.
     pub fn club_of(&self, shot: &Shot) -> Club {
         let block = self.block_of(shot);

@@ -61,6 +61,7 @@ impl Scene {
             firmness: None,
             ball: BallKind::Premium,
             bag_club_id: None,
+            import_id: None,
         };
         let plan = PlannedBlock::new("Stock", 12);
         let block = Block::planned(Uuid::now_v7(), session.id, 0, &plan);

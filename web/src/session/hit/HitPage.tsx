@@ -331,10 +331,11 @@ function bandWords(view: HitView, greatest: Quantity | undefined, words: Words):
   if (!greatest) return "";
   const height = `Height: ${words.quantity(greatest).label.toLowerCase()}.`;
   const bands = view.report.bands;
-  const beat =
-    view.to_beat && view.to_beat.quantity === greatest
-      ? ` To beat: ${words.show(words.quantity(greatest).dimension, view.to_beat.best)}.`
-      : "";
+  const last = view.to_beat.find((told) => told.quantity === greatest);
+  const { dimension } = words.quantity(greatest);
+  const beat = last
+    ? ` To beat: ${words.show(dimension, last.best)}, average ${words.bare(dimension, last.mean)}.`
+    : "";
   if (bands.length === 0) return height + beat;
   const shaded = bands.some((band) => band.from_last_time)
     ? view.last_at

@@ -20,15 +20,20 @@ export function ToBeat({ told, words }: { told: Preparation; words: Words }) {
   const { to_beat, figures } = last.told;
   return (
     <div className={css.toBeat}>
-      {to_beat && (
-        <p>
-          <span className="quiet">To beat</span>
-          <b>{words.show(words.quantity(to_beat.quantity).dimension, to_beat.best)}</b>
-          <span>
-            {words.quantity(to_beat.quantity).label.toLowerCase()}, best of {to_beat.n}; average{" "}
-            {words.bare(words.quantity(to_beat.quantity).dimension, to_beat.mean)}
-          </span>
-        </p>
+      {to_beat.map(({ quantity, best, mean, n }, i) => {
+        const { dimension, label } = words.quantity(quantity);
+        return (
+          <p key={quantity}>
+            {i === 0 && <span className="quiet">To beat</span>}
+            <b>{words.show(dimension, best)}</b>
+            <span>
+              {label.toLowerCase()}, best of {n}; average {words.bare(dimension, mean)}
+            </span>
+          </p>
+        );
+      })}
+      {last.after_off_day && (
+        <p className="quiet">The session after it was an off day: its figures are not these.</p>
       )}
       <table className="figures">
         <caption>

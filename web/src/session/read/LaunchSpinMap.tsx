@@ -60,11 +60,7 @@ export const LaunchSpinMap = memo(function LaunchSpinMap({
               onPick={(number) => onSelect(number - 1)}
             />
           </Suspense>
-          {data.calculated_spin > 0 && (
-            <p className="quiet">
-              ≈ {data.calculated_spin} of {data.kept} spin rates were calculated by the device.
-            </p>
-          )}
+          {data.note && <p className="quiet">{said(data.note, words)}</p>}
         </>
       ) : (
         <p className="quiet">{map.error?.message ?? ""}</p>

@@ -10,18 +10,17 @@ import { useWords, type Words } from "../../app/vocabulary";
 import { type Act, atTheMat } from "../../mat/acts";
 import { clock, day } from "../../ui/day";
 import { Loading, Trouble } from "../../ui/Notice";
-import { said } from "../../ui/Said";
 import { useSettled } from "../../ui/settled";
 import { type Strokes, strokes } from "../../ui/strip";
 import { TallyStrip } from "../../ui/TallyStrip";
-import { WorkingLink } from "../../ui/Working";
 import { STANDINGS } from "../../ui/words";
 import { useLive } from "../queries";
 import { SessionHead } from "../SessionHead";
 import sessionCss from "../session.module.css";
 import { Figures } from "./Figures";
 import { LaunchSpinMap } from "./LaunchSpinMap";
-import { type SessionRead, useRead } from "./queries";
+import { Blocks, Opening } from "./Opening";
+import { type SessionRead, useOpening, useRead } from "./queries";
 import css from "./ReadPage.module.css";
 import { SetAside } from "./SetAside";
 import { ShotSheet } from "./ShotSheet";
@@ -65,6 +64,9 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
   const mat = atTheMat(session.id);
   const live = useLive(session.id);
   const school = useSchool();
+  const opening = useOpening(session.id, read.club).data;
+  const blocks = opening?.blocks ?? [];
+  const swungOnly = shots.length === 0 && (opening?.swings.length ?? 0) > 0;
   const change = useChange(read, words);
   // In a long session charts and table follow once the arrow keys rest.
   const settled = useSettled(selected, shots.length > LONG ? SETTLES_MS : 0);
@@ -121,69 +123,71 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
         </p>
       )}
 
-      <section className="strip-band" aria-label="Tally">
-        <div className="strip-main">
-          {shots.length > 0 ? (
-            <TallyStrip
-              shots={strip.shots}
-              blocks={session.blocks}
-              selected={selected}
-              best={strip.best}
-              onSelect={setSelected}
-              onKey={onKey}
-              onOpen={setOpened}
-            />
-          ) : (
-            <p className="strip-empty">
-              Strokes appear here as shots come in.
-              {school.data && ` Devices send them to ${school.data.intake}.`}
-            </p>
-          )}
-          <p className={sessionCss.keys}>
-            {selected === undefined ? (
-              <>Choose a stroke by mouse or arrow keys.</>
+      {!swungOnly && (
+        <section className="strip-band" aria-label="Tally">
+          <div className="strip-main">
+            {shots.length > 0 ? (
+              <TallyStrip
+                shots={strip.shots}
+                blocks={session.blocks}
+                selected={selected}
+                best={strip.best}
+                onSelect={setSelected}
+                onKey={onKey}
+                onOpen={setOpened}
+              />
             ) : (
-              <>
-                <b>Shot {shots[selected]?.number}</b>{" "}
-                {STANDINGS[report.shots[selected]?.standing ?? "kept"]}
-                <KeyAct
-                  k="X"
-                  label="set aside"
-                  act={() => selected !== undefined && setAskingFor(shots[selected])}
-                />
-                <KeyAct k="K" label="keep" act={() => decide(selected, "keep")} />
-                <KeyAct k="U" label="take back" act={() => decide(selected, "withdraw")} />
-                <KeyAct k="Enter" label="open" act={() => setOpened(selected)} />
-                <span className="key-hint">
-                  <kbd>1–9</kbd> strike
-                </span>
-              </>
+              <p className="strip-empty">
+                Strokes appear here as shots come in.
+                {school.data && ` Devices send them to ${school.data.intake}.`}
+              </p>
             )}
-          </p>
-        </div>
-        <div className="strip-side">
-          <label>
-            <span>Stroke height</span>
-            <Select<Quantity>
-              aria-label="Stroke height"
-              variant="borderless"
-              popupMatchSelectWidth={false}
-              value={height}
-              onChange={setHeight}
-              options={(heights.length ? heights : ["club_speed" as Quantity]).map((q) => ({
-                value: q,
-                label: words.quantity(q).label.toLowerCase(),
-              }))}
-            />
-          </label>
-          <p className="kept">
-            <b>{kept}</b> kept
-          </p>
-          <p className="quiet">
-            {set_aside} set aside · {doubtful} doubtful
-          </p>
-        </div>
-      </section>
+            <p className={sessionCss.keys}>
+              {selected === undefined ? (
+                <>Choose a stroke by mouse or arrow keys.</>
+              ) : (
+                <>
+                  <b>Shot {shots[selected]?.number}</b>{" "}
+                  {STANDINGS[report.shots[selected]?.standing ?? "kept"]}
+                  <KeyAct
+                    k="X"
+                    label="set aside"
+                    act={() => selected !== undefined && setAskingFor(shots[selected])}
+                  />
+                  <KeyAct k="K" label="keep" act={() => decide(selected, "keep")} />
+                  <KeyAct k="U" label="take back" act={() => decide(selected, "withdraw")} />
+                  <KeyAct k="Enter" label="open" act={() => setOpened(selected)} />
+                  <span className="key-hint">
+                    <kbd>1–9</kbd> strike
+                  </span>
+                </>
+              )}
+            </p>
+          </div>
+          <div className="strip-side">
+            <label>
+              <span>Stroke height</span>
+              <Select<Quantity>
+                aria-label="Stroke height"
+                variant="borderless"
+                popupMatchSelectWidth={false}
+                value={height}
+                onChange={setHeight}
+                options={(heights.length ? heights : ["club_speed" as Quantity]).map((q) => ({
+                  value: q,
+                  label: words.quantity(q).label.toLowerCase(),
+                }))}
+              />
+            </label>
+            <p className="kept">
+              <b>{kept}</b> kept
+            </p>
+            <p className="quiet">
+              {set_aside} set aside · {doubtful} doubtful
+            </p>
+          </div>
+        </section>
+      )}
 
       <p className={css.change} role="status">
         {change}
@@ -191,32 +195,19 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
 
       <div className="read-columns">
         <section aria-label="Verdict">
-          <h2 className={`verdict ${report.verdict.kind}`}>
-            {said(report.verdict.sentence, words)}
-          </h2>
-          <p className="detail">
-            {said(report.verdict.detail, words)} ·{" "}
-            <WorkingLink
-              sentence={report.verdict.sentence}
-              working={report.verdict.working}
-              words={words}
-            />
-            {!rulesAt && (
-              <>
-                {" · "}
-                <Link to={`/sessions/${session.id}/read?rules=${new Date().toISOString()}`}>
-                  Link with these rules
-                </Link>
-              </>
-            )}
-          </p>
-          {shots.length > 0 && (
+          <Opening read={read} words={words} rulesAt={rulesAt} />
+          {report.carry.actual && (
             <Suspense fallback={<div className="chart-space" />}>
               <CarryChart read={read} words={words} selected={settled} onSelect={setSelected} />
             </Suspense>
           )}
         </section>
-        {shots.length > 0 && <Figures read={read} words={words} />}
+        {shots.length > 0 &&
+          (blocks.length > 0 ? (
+            <Blocks rows={blocks} words={words} />
+          ) : (
+            <Figures read={read} words={words} />
+          ))}
       </div>
 
       {shots.length > 0 && (

@@ -19,3 +19,20 @@ export function useRead(session: string, club: string | undefined, rulesAt: stri
     placeholderData: (before) => before,
   });
 }
+
+export type Opening = Schemas["Opening"];
+
+/** What a session says to its purpose. */
+export function useOpening(session: string, club: string) {
+  return useQuery({
+    queryKey: keys.session.opening(session, club),
+    queryFn: ({ signal }) =>
+      answered(
+        api.GET("/api/v1/sessions/{session}/opening", {
+          params: { path: { session }, query: { club } },
+          signal,
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+}

@@ -1,6 +1,6 @@
 //! How far each club speed can be sent.
 
-use super::{FASTEST, NoReach, ReachQuestion, SLOWEST, at};
+use super::{FASTEST, NoReach, ReachQuestion, SLOWEST, Today, at};
 use crate::reach::window::best;
 use crate::vocabulary::invalid::Invalid;
 use rayon::prelude::*;
@@ -27,6 +27,19 @@ impl Furthest {
             })
             .collect::<Result<_, Invalid>>()?;
         Ok(Self { nodes })
+    }
+
+    /// Raises the furthest to what this player did: a ball that beats the model shows that
+    /// its reference is too short for this player, ball or air. Returns by how much.
+    pub fn raised_to(&mut self, days: &[Today]) -> f64 {
+        let beaten = days
+            .iter()
+            .map(|day| day.distance / self.at(day.club_speed))
+            .fold(1.0, f64::max);
+        for node in &mut self.nodes {
+            node[1] *= beaten;
+        }
+        beaten
     }
 
     /// The furthest at a club speed, m.

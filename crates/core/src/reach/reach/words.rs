@@ -65,7 +65,11 @@ pub(super) fn sentence(
 }
 
 /// Where the player stands today.
-pub(super) fn detail(today: Option<&TodayRead>, furthest: &Furthest) -> Option<Sentence> {
+pub(super) fn detail(
+    today: Option<&TodayRead>,
+    furthest: &Furthest,
+    raised: f64,
+) -> Option<Sentence> {
     use Dimension::{Distance, Speed};
     let today = today?;
     let percent = (today.efficiency * 100.0).round();
@@ -78,11 +82,22 @@ pub(super) fn detail(today: Option<&TodayRead>, furthest: &Furthest) -> Option<S
         ))
         .bare(furthest.at(today.club_speed), Distance)
         .words(".");
-    Some(said)
+    Some(if raised > 1.0 {
+        said.words(format!(
+            " This player’s balls went {:.0} % further than the model, which is raised to them.",
+            ((raised - 1.0) * 100.0).max(1.0)
+        ))
+    } else {
+        said
+    })
 }
 
 /// How the answer was worked out.
-pub(super) fn working(question: &ReachQuestion, levels: &[EfficiencyLevel]) -> Working {
+pub(super) fn working(
+    question: &ReachQuestion,
+    levels: &[EfficiencyLevel],
+    raised: f64,
+) -> Working {
     let percent = |share: f64| Sentence::of(format!("{:.0} %", 100.0 * share));
     let asked = match question.from {
         From::Target(target) => figure_row("Distance", target, Dimension::Distance),
@@ -126,6 +141,10 @@ pub(super) fn working(question: &ReachQuestion, levels: &[EfficiencyLevel]) -> W
         rules: vec![
             row("Solid", percent(question.rules.efficiency_solid)),
             row("Typical", percent(question.rules.efficiency_typical)),
+            row(
+                "The model’s furthest, raised to this player’s balls",
+                Sentence::of(format!("× {raised:.2}")),
+            ),
             figure_row(
                 "As good as the best within",
                 question.tolerance,

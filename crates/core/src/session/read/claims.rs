@@ -3,7 +3,9 @@
 use super::{Question, ShotRead};
 use crate::physics::club::Club;
 use crate::reach::unclaimed::{Attainable, Claim, Lever, Unclaimed, split};
-use crate::shots::standing::Judged;
+use crate::reach::window::Freedom;
+use crate::shots::standing::{Judged, Standing};
+use crate::shots::told::is_calculated;
 use crate::verdicts::working::{Working, air_row, figure_row, row};
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
@@ -18,7 +20,8 @@ pub(super) fn claim(question: &Question<'_>, judged: &[Judged], reads: &mut [Sho
         .enumerate()
         .filter_map(|(i, (shot, judged))| {
             let speed = shot.reading.get(Quantity::ClubSpeed)?;
-            let told = judged.told.launch.zip(judged.told.flight)?;
+            let believed = judged.told.believed_flight(&question.rules).copied();
+            let told = judged.told.launch.zip(believed)?;
             Some((i, speed, told, shot.reading.get(Quantity::Carry)))
         })
         .collect();
@@ -30,7 +33,10 @@ pub(super) fn claim(question: &Question<'_>, judged: &[Judged], reads: &mut [Sho
     if with_launch.is_empty() {
         return;
     }
-    let Ok(attainable) = Attainable::over(question.club, least, most) else {
+    let kept = question.shots.iter().zip(judged);
+    let kept = kept.filter(|(_, judged)| judged.standing == Standing::Kept);
+    let freedom = Freedom::of_player(question.club, kept.map(|(shot, _)| &shot.reading));
+    let Ok(attainable) = Attainable::over(question.club, freedom, least, most) else {
         return;
     };
     let (rows, claims): (Vec<usize>, Vec<Claim>) = with_launch
@@ -57,12 +63,26 @@ pub(super) fn claim(question: &Question<'_>, judged: &[Judged], reads: &mut [Sho
 /// delivery's, the ball's or device's. What the figures do not show, it does not say.
 pub(super) fn unclaimed_said(unclaimed: Option<&Unclaimed>, question: &Question<'_>) -> Sentence {
     let Some(unclaimed) = unclaimed else {
-        return Sentence::of(
-            "No kept shot has club speed, ball speed, launch angle and spin, so what is unclaimed cannot be split.",
-        );
+        let guessed = question.shots.iter().any(|shot| {
+            let all = [
+                Quantity::ClubSpeed,
+                Quantity::BallSpeed,
+                Quantity::LaunchAngle,
+            ];
+            all.iter().all(|q| shot.reading.get(*q).is_some())
+                && is_calculated(&shot.reading, Quantity::SpinRate)
+        });
+        return Sentence::of(if guessed {
+            "Spin was only calculated here, so what is unclaimed is not split. A marked ball, or a device that sees the ball turn, measures it."
+        } else {
+            "No kept shot has club speed, ball speed, launch angle and spin, so what is unclaimed cannot be split."
+        });
     };
     let whole = unclaimed.whole();
     let margin = question.rules.carry_margin;
+    if whole <= 0.0 {
+        return Sentence::of("Nothing is left unclaimed at this club speed.");
+    }
     if whole <= margin {
         return Sentence::of("Hardly any carry is left unclaimed at this club speed: ")
             .figure(whole, Dimension::Distance)
@@ -208,7 +228,11 @@ mod tests {
 
     #[test]
     fn a_sound_strike_leaves_hardly_anything() {
-        assert!(said(&[shot(1.0, 1.0, 0.0)]).starts_with("Hardly any carry"));
+        assert_eq!(
+            said(&[shot(1.0, 1.0, 0.0)]),
+            "Nothing is left unclaimed at this club speed."
+        );
+        assert!(said(&[shot(0.99, 1.0, 0.0)]).starts_with("Hardly any carry"));
     }
 
     #[test]

@@ -1,6 +1,8 @@
 //! The one sentence the station ends in, and its working.
 
-use super::{CarryRead, Counts, Question, Table};
+use super::{CarryRead, Counts, Question, ShotRead, Table};
+use crate::shots::standing::Standing;
+use crate::shots::useful_flight::CheckKind;
 use crate::statistics::summary::{Estimate, Summary, needed_for};
 use crate::verdicts::verdict::{Verdict, VerdictKind};
 use crate::verdicts::working::{Working, WorkingRow, air_row, level_row, row};
@@ -16,31 +18,171 @@ pub(super) fn judge(
     table: &Table<'_>,
 ) -> Verdict {
     let working = working(question, counts, carry, with, table);
-    let judged = carry.gap.and_then(|gap| {
+    // A flight that is longer than its speed should give and of no use is no distance.
+    let useless: Vec<&ShotRead> = table
+        .standing(&[Standing::Kept])
+        .map(|(_, read)| read)
+        .filter(|read| is_useless(read, question))
+        .collect();
+    let useful = table.carry_of(&[Standing::Kept], |read| !is_useless(read, question));
+    let apart = useless_said(&useless, question);
+    let finish = |kind, sentence: Sentence, more_balls| Verdict {
+        kind,
+        sentence: match &apart {
+            Some(apart) => sentence.words(" ").join(apart.clone()),
+            None => sentence,
+        },
+        detail: detail(question, counts, carry, with),
+        more_balls,
+        working: working.clone(),
+    };
+    let judged = useful.gap.and_then(|gap| {
         Some((
             gap.interval?,
             gap.spread?,
-            carry.actual?,
-            carry.by_club_speed?,
+            useful.actual?,
+            useful.by_club_speed?,
         ))
     });
     let Some((gap, spread, actual, expected)) = judged else {
-        return Verdict {
-            kind: VerdictKind::CannotTellYet,
-            sentence: what_is_missing(question, counts, carry),
-            detail: detail(question, counts, carry, with),
-            more_balls: None,
-            working,
+        let sentence = match (&apart, useful.gap) {
+            (Some(_), None) => Sentence::of("No flight of these can be used."),
+            _ => what_is_missing(question, counts, carry),
         };
+        return finish(VerdictKind::CannotTellYet, sentence, None);
     };
-    let (kind, more_balls) = decide(&gap, spread, question);
-    Verdict {
-        kind,
-        sentence: sentence(kind, more_balls, question, &gap, &actual, &expected),
-        detail: detail(question, counts, carry, with),
-        more_balls,
-        working,
+    let speeds = table.judged_speeds(|read| !is_useless(read, question));
+    let at_several = |s: &Summary| {
+        s.spread
+            .is_some_and(|spread| spread > SPEEDS_APART * s.mean)
+    };
+    if let Some(speeds) = speeds.filter(at_several) {
+        let ends = [speeds.least, speeds.best];
+        let (kind, sentence) = speed_by_speed(question, table, ends, &gap);
+        return finish(kind, sentence, None);
     }
+    let (kind, more_balls) = decide(&gap, spread, question);
+    let sentence = sentence(kind, more_balls, question, &gap, &actual, &expected);
+    finish(kind, sentence, more_balls)
+}
+
+/// Share of the mean by which club speeds spread when they were hit at several speeds on
+/// purpose: one mean over them says nothing.
+const SPEEDS_APART: f64 = 0.04;
+
+/// Whether a ball went further than its speed should give by a flight that is of no use.
+fn is_useless(read: &ShotRead, question: &Question<'_>) -> bool {
+    !read.failed.is_empty()
+        && read
+            .gap
+            .is_some_and(|gap| gap > question.rules.carry_margin)
+}
+
+/// What keeps flights that went further from being useful, and whose it is.
+fn useless_said(useless: &[&ShotRead], question: &Question<'_>) -> Option<Sentence> {
+    let first = useless.first()?;
+    let failed = |check| {
+        let with = |read: &&&ShotRead| read.failed.iter().any(|f| f.check == check);
+        2 * useless.iter().filter(with).count() >= useless.len()
+    };
+    let words: Vec<&str> = [
+        (CheckKind::Apex, "low"),
+        (CheckKind::LandingAngle, "flat"),
+        (CheckKind::Spin, "little spin"),
+        (CheckKind::Curve, "curving"),
+    ]
+    .into_iter()
+    .filter(|(check, _)| failed(*check))
+    .map(|(_, word)| word)
+    .collect();
+    let many = useless.len();
+    let said = match (many, first.gap) {
+        (1, Some(gap)) => Sentence::of("One went ")
+            .figure(gap, Dimension::Distance)
+            .words(" further and is of no use"),
+        _ => Sentence::of(format!("{many} went further and are of no use")),
+    };
+    let said = if words.is_empty() {
+        said
+    } else {
+        said.words(format!(": {}", words.join(", ")))
+    };
+    let loft_told = question
+        .shots
+        .iter()
+        .any(|shot| shot.reading.get(Quantity::DynamicLoft).is_some());
+    let whose = if failed(CheckKind::DynamicLoft) {
+        "The loft was taken off by the swing, not by the club or the ball."
+    } else if failed(CheckKind::Curve) && words.len() == 1 {
+        "It is face against path."
+    } else if loft_told {
+        "The loft was delivered: look at the club's own loft and at the ball."
+    } else {
+        "Dynamic loft would tell the swing from a strong club."
+    };
+    Some(said.words(". ").words(whose))
+}
+
+/// The verdict over balls that were hit at several speeds: each against its own.
+fn speed_by_speed(
+    question: &Question<'_>,
+    table: &Table<'_>,
+    [slow, fast]: [f64; 2],
+    gap: &Estimate,
+) -> (VerdictKind, Sentence) {
+    let margin = question.rules.carry_margin;
+    let gaps: Vec<(f64, f64)> = table
+        .standing(&[Standing::Kept])
+        .filter(|(_, read)| !is_useless(read, question))
+        .filter_map(|(shot, read)| Some((shot.reading.get(Quantity::ClubSpeed)?, read.gap?)))
+        .collect();
+    let off: Vec<&(f64, f64)> = gaps.iter().filter(|(_, gap)| gap.abs() > margin).collect();
+    let from = || {
+        Sentence::of("From ")
+            .bare(slow, Dimension::Speed)
+            .words(" to ")
+            .figure(fast, Dimension::Speed)
+    };
+    let club = question.club.in_words();
+    let player = question.player;
+    if off.is_empty() {
+        let said = from()
+            .words(format!(
+                " {player} carries with the {club} what each club speed should give, within your "
+            ))
+            .figure(margin, Dimension::Distance)
+            .words(", ball by ball.");
+        return (VerdictKind::Same, said);
+    }
+    let (kind, _) = decide(gap, 0.0, question);
+    if matches!(kind, VerdictKind::Yes | VerdictKind::No) {
+        let way = if kind == VerdictKind::Yes {
+            " further than each club speed should give."
+        } else {
+            " short of what each club speed should give."
+        };
+        let said = from()
+            .words(format!(" {player} carries with the {club} on average "))
+            .figure(gap.value.abs(), Dimension::Distance)
+            .words(way);
+        return (kind, said);
+    }
+    let most = off.iter().max_by(|a, b| a.1.abs().total_cmp(&b.1.abs()));
+    let said = from().words(format!(
+        " {} of {} balls carry what their club speed should give",
+        gaps.len() - off.len(),
+        gaps.len()
+    ));
+    let said = match most {
+        Some((speed, gap)) => said
+            .words("; the one furthest off, at ")
+            .figure(*speed, Dimension::Speed)
+            .words(", is ")
+            .figure(gap.abs(), Dimension::Distance)
+            .words(if *gap < 0.0 { " short." } else { " long." }),
+        None => said.words("."),
+    };
+    (VerdictKind::CannotTellYet, said)
 }
 
 /// The interval of the gap against the margin (two one-sided tests for sameness,

@@ -2,6 +2,7 @@
 
 use crate::shots::ball::Ball;
 use crate::statistics::least_squares::least_squares;
+use crate::statistics::ordered;
 use crate::statistics::summary::{Estimate, student_t, student_t_of};
 use rand::SeedableRng;
 use rand::seq::SliceRandom;
@@ -23,8 +24,8 @@ const DRIFT_FROM: usize = 8;
 /// A value with the place in its session.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(super) struct Placed {
-    value: f64,
-    session: usize,
+    pub value: f64,
+    pub session: usize,
     order: f64,
 }
 
@@ -74,9 +75,54 @@ impl Pair {
         (mean_order(&self.other) - mean_order(&self.first)).abs() <= 0.25 * length
     }
 
-    fn share_a_session(&self) -> bool {
+    /// The sessions that hold both sets.
+    pub fn shared(&self) -> BTreeSet<usize> {
         let of = |side: &[Placed]| side.iter().map(|p| p.session).collect::<BTreeSet<_>>();
-        !of(&self.first).is_disjoint(&of(&self.other))
+        of(&self.first)
+            .intersection(&of(&self.other))
+            .copied()
+            .collect()
+    }
+
+    /// The balls of some sessions alone.
+    pub fn of_sessions(&self, wanted: &BTreeSet<usize>) -> Pair {
+        let of = |side: &[Placed]| {
+            let there = side.iter().filter(|p| wanted.contains(&p.session));
+            there.copied().collect()
+        };
+        Pair {
+            first: of(&self.first),
+            other: of(&self.other),
+        }
+    }
+
+    /// All balls as they were hit.
+    pub fn in_order(&self) -> Vec<ordered::Placed> {
+        let side = |side: &[Placed], other| -> Vec<ordered::Placed> {
+            side.iter()
+                .map(|p| ordered::Placed {
+                    value: p.value,
+                    other,
+                    session: p.session,
+                    order: p.order,
+                })
+                .collect()
+        };
+        let mut all = side(&self.first, false);
+        all.extend(side(&self.other, true));
+        all.sort_by(|a, b| {
+            let session = a.session.cmp(&b.session);
+            session.then(a.order.total_cmp(&b.order))
+        });
+        all
+    }
+
+    /// Whether the sets change about ball by ball, so that any deal of the same balls
+    /// could have been hit as well.
+    pub fn ball_by_ball(&self) -> bool {
+        let all = self.in_order();
+        let turns = all.windows(2).filter(|w| w[0].other != w[1].other).count() + 1;
+        self.first.len() + self.other.len() <= 2 * turns
     }
 }
 
@@ -84,12 +130,12 @@ fn mean_order(side: &[Placed]) -> f64 {
     side.iter().map(|p| p.order).sum::<f64>() / side.len() as f64
 }
 
-fn mean(values: &[f64]) -> f64 {
+pub(super) fn mean(values: &[f64]) -> f64 {
     values.iter().sum::<f64>() / values.len() as f64
 }
 
 /// Sample variance with what rounding to `grain` adds at least.
-fn variance(values: &[f64], grain: f64) -> f64 {
+pub(super) fn variance(values: &[f64], grain: f64) -> f64 {
     let middle = mean(values);
     let squares: f64 = values.iter().map(|v| (v - middle).powi(2)).sum();
     (squares / (values.len() - 1) as f64).max(grain * grain / 12.0)
@@ -111,60 +157,19 @@ pub(super) fn welch(first: &[f64], other: &[f64], level: f64, grain: f64) -> Est
     }
 }
 
-/// A difference with the drift over hitting order taken out.
-pub(super) struct DriftOut {
-    pub difference: Estimate,
-    pub slope: Estimate,
-    /// The values of the first set as if all were hit in the middle of the session.
-    pub first: Vec<f64>,
-    pub other: Vec<f64>,
-}
-
-/// One drift for both sets and each session (analysis of covariance, Fisher 1932). What
-/// is not known of it widens the interval as far as the sets were hit apart: in turns,
-/// hardly at all; one after the other, a lot.
-pub(super) fn drift_out(pair: &Pair, level: f64, grain: f64) -> Option<DriftOut> {
+/// The straight drift per ball that both sets share, for whoever wants to see it.
+pub(super) fn drift_seen(pair: &Pair, level: f64, grain: f64) -> Option<Estimate> {
     let n = pair.first.len() + pair.other.len();
-    if n < DRIFT_FROM || !pair.share_a_session() {
+    if n < DRIFT_FROM || pair.shared().is_empty() {
         return None;
     }
-    let (slope, slope_error, slope_freedom) = drift_of(pair, grain)?;
-    let both = || pair.first.iter().chain(&pair.other);
-    let middle = both().map(|p| p.order).sum::<f64>() / n as f64;
-    let level_out = |side: &[Placed]| -> Vec<f64> {
-        side.iter()
-            .map(|p| p.value - slope * (p.order - middle))
-            .collect()
-    };
-    let (first, other) = (level_out(&pair.first), level_out(&pair.other));
-    // Each set keeps its own spread; the slope's freedom is taken from both.
-    let used = (n - 2) as f64 / (n - 3) as f64;
-    let part = |v: &[f64]| used * variance(v, grain) / v.len() as f64;
-    let (a, b) = (part(&first), part(&other));
-    let apart = mean_order(&pair.other) - mean_order(&pair.first);
-    let c = (apart * slope_error).powi(2);
-    let freedom = (a + b + c).powi(2)
-        / (a * a / (first.len() - 1) as f64
-            + b * b / (other.len() - 1) as f64
-            + c * c / slope_freedom as f64);
-    let half = student_t_of(level, freedom) * (a + b + c).sqrt();
-    let value = mean(&other) - mean(&first);
-    let slope_half = student_t(level, slope_freedom) * slope_error;
-    Some(DriftOut {
-        difference: Estimate {
-            value,
-            low: value - half,
-            high: value + half,
-            n,
-        },
-        slope: Estimate {
-            value: slope,
-            low: slope - slope_half,
-            high: slope + slope_half,
-            n,
-        },
-        first,
-        other,
+    let (slope, error, freedom) = drift_of(pair, grain)?;
+    let half = student_t(level, freedom) * error;
+    Some(Estimate {
+        value: slope,
+        low: slope - half,
+        high: slope + half,
+        n,
     })
 }
 
@@ -267,6 +272,17 @@ pub struct SpreadRatio {
     pub ratio: Estimate,
     /// Brown and Forsythe's p: how often equal spreads differ as much.
     pub p: f64,
+}
+
+/// Chance of a false word about the width that is left to it beside the means.
+const WIDTH_P: f64 = 0.05;
+
+impl SpreadRatio {
+    /// Whether the jackknife and the distances to the medians are both sure that the
+    /// spreads differ.
+    pub fn is_sure(&self) -> bool {
+        self.p < WIDTH_P && (self.ratio.high < 1.0 || self.ratio.low > 1.0)
+    }
 }
 
 /// Ratio of spreads. The interval is Miller's (1968) jackknife of the logarithm of the

@@ -1,13 +1,13 @@
 //! A comparison in words: the sentence, what stands beside it, and the working.
 
-use super::{BallSet, CompareQuestion, DifferenceRead, SetRead};
+use super::{BallSet, Basis, CompareQuestion, DifferenceRead, SetRead};
 use crate::physics::club::Club;
 use crate::statistics::summary::Estimate;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
 use crate::verdicts::working::{Working, WorkingRow, figure_row, row};
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
-use crate::vocabulary::units::Dimension;
+use crate::vocabulary::units::{Dimension, Units};
 
 /// The set that mixes clubs, if any, with two of them.
 pub(super) fn mixed(sets: &[BallSet]) -> Option<(&str, Club, Club)> {
@@ -26,14 +26,15 @@ pub(super) fn verdict(
     level: f64,
 ) -> Verdict {
     let working = working(question, sets, differences, margin, level);
-    // Of several sets the one that differs most for sure, or else the first.
-    let told = differences
-        .iter()
-        .filter(|d| matches!(d.kind, VerdictKind::Yes | VerdictKind::No))
-        .max_by(|a, b| {
-            let size = |d: &DifferenceRead| d.difference.value.abs();
-            size(a).total_cmp(&size(b)).then(b.set.cmp(&a.set))
-        })
+    // Of several sets the one that differs most for sure, or else one that is open: "the
+    // same" is not said while another set is undecided.
+    let size = |d: &&DifferenceRead| d.difference.value.abs();
+    let most = |kinds: &[VerdictKind]| {
+        let of_kind = differences.iter().filter(|d| kinds.contains(&d.kind));
+        of_kind.max_by(|a, b| size(a).total_cmp(&size(b)).then(b.set.cmp(&a.set)))
+    };
+    let told = most(&[VerdictKind::Yes, VerdictKind::No])
+        .or_else(|| most(&[VerdictKind::CannotTellYet]))
         .or_else(|| differences.first());
     let missing = missing(question, sets);
     let (Some(told), None) = (told, missing.as_ref()) else {
@@ -97,7 +98,6 @@ fn sentence(
 ) -> Sentence {
     let (first, other) = (&sets[0].label, &sets[told.set].label);
     let dimension = question.quantity.dimension();
-    let size = told.difference.value.abs();
     let words = Wording::of(question.quantity);
     let said = match told.kind {
         VerdictKind::Same => Sentence::of(format!(
@@ -106,43 +106,138 @@ fn sentence(
         ))
         .figure(margin, dimension),
         VerdictKind::Yes | VerdictKind::No => {
-            let more = told.kind == VerdictKind::Yes;
-            Sentence::of(format!("{other} {} ", words.verb))
-                .figure(size, dimension)
-                .words(format!(
-                    " {} than {first}",
-                    if more { words.more } else { words.less }
-                ))
+            let said = Sentence::of(format!("{other} {} ", words.verb));
+            apart(said, sets, told, dimension, &words).words(format!(" than {first}"))
         }
-        VerdictKind::CannotTellYet => Sentence::of(format!(
-            "Cannot tell yet whether {other} {} {} than {first}: {}",
-            words.verb,
-            if told.difference.value < 0.0 {
-                words.less
-            } else {
-                words.more
-            },
-            match told.more_balls {
-                Some(1) => "about 1 more ball of each would tell".to_owned(),
-                Some(n) => format!("about {n} more balls of each would tell"),
-                None => format!(
-                    "even {} more balls of each would hardly tell",
-                    question.rules.most_more_balls()
-                ),
-            }
-        )),
+        VerdictKind::CannotTellYet => return seen(question, sets, told, &words),
     };
-    let width = told
-        .side_spread
-        .filter(|_| question.quantity != Quantity::Side)
-        .map(|spread| spread.ratio)
-        .filter(|ratio| ratio.high < 1.0 || ratio.low > 1.0);
-    match width {
-        Some(ratio) if told.kind == VerdictKind::CannotTellYet => {
-            said.words(format!(". It lands in {}.", share_of_width(&ratio)))
+    let said = with_width(said, question, sets, told);
+    match told.kind {
+        VerdictKind::Same => said,
+        _ => with_order(said, told.basis),
+    }
+}
+
+/// How far apart the two are, with the word for it. What decides is said; the means stand
+/// beside it where they say the same.
+fn apart(
+    said: Sentence,
+    sets: &[SetRead],
+    told: &DifferenceRead,
+    dimension: Dimension,
+    words: &Wording,
+) -> Sentence {
+    let more = told.difference.value >= 0.0;
+    let said = match (&sets[0].kept, &sets[told.set].kept) {
+        // As whoever takes one mean from the other gets it.
+        (Some(first), Some(other)) if told.difference.value == told.raw.value => {
+            said.apart_in_full(first.mean, other.mean, dimension)
         }
-        Some(ratio) => said.words(format!(" and lands in {}.", share_of_width(&ratio))),
+        _ => said.figure(told.difference.value.abs(), dimension),
+    };
+    said.words(format!(" {}", if more { words.more } else { words.less }))
+}
+
+/// What was seen where it cannot be told from chance, and what would tell.
+fn seen(
+    question: &CompareQuestion,
+    sets: &[SetRead],
+    told: &DifferenceRead,
+    words: &Wording,
+) -> Sentence {
+    let (first, other) = (&sets[0].label, &sets[told.set].label);
+    let dimension = question.quantity.dimension();
+    let alike = told.raw.value.abs() < 0.5 * told.raw.half_width().max(dimension.grain());
+    let said = if alike {
+        Sentence::of(format!("{other} and {first} {} alike so far", words.both))
+    } else {
+        let said = Sentence::of(format!("So far {other} {} ", words.verb));
+        let said = match (&sets[0].kept, &sets[told.set].kept) {
+            (Some(first), Some(other)) => said.apart_in_full(first.mean, other.mean, dimension),
+            _ => said.figure(told.raw.value.abs(), dimension),
+        };
+        let way = if told.raw.value < 0.0 {
+            words.less
+        } else {
+            words.more
+        };
+        said.words(format!(" {way} than {first}"))
+    };
+    let said = match (&sets[0].kept, &sets[told.set].kept) {
+        (Some(first), Some(other)) => said
+            .words(" (")
+            .bare(other.mean, dimension)
+            .words(" and ")
+            .figure(first.mean, dimension)
+            .words(")"),
+        _ => said,
+    };
+    let said = match told.basis {
+        Basis::OneDayEach => said.words(
+            ". One day each cannot tell a change from a good or a bad day: hit both on one day, in turns, or on more days",
+        ),
+        Basis::Days => said.words(", no more than days differ anyway: more days would tell"),
+        _ => match told.more_balls {
+            Some(1) => said.words("; about 1 more ball of each, in turns, would tell"),
+            Some(n) => said.words(format!("; about {n} more balls of each, in turns, would tell")),
+            None => said.words(format!(
+                "; even {} more balls of each would hardly tell",
+                question.rules.most_more_balls()
+            )),
+        },
+    };
+    match sure_width(question, told) {
+        Some(ratio) => said.words(format!(". {other} lands in {}.", share_of_width(&ratio))),
         None => said.words("."),
+    }
+}
+
+/// The width is told where both tests are sure of it (Miller 1968; Brown & Forsythe 1974).
+fn sure_width(question: &CompareQuestion, told: &DifferenceRead) -> Option<Estimate> {
+    told.side_spread
+        .filter(|_| question.quantity != Quantity::Side)
+        .filter(super::SpreadRatio::is_sure)
+        .map(|spread| spread.ratio)
+}
+
+/// Balls of each whose spread to the sides is worth a word.
+const SPREAD_FROM: usize = 5;
+
+fn with_width(
+    said: Sentence,
+    question: &CompareQuestion,
+    sets: &[SetRead],
+    told: &DifferenceRead,
+) -> Sentence {
+    if let Some(ratio) = sure_width(question, told) {
+        return said.words(format!(" and lands in {}.", share_of_width(&ratio)));
+    }
+    let side = |set: &SetRead| {
+        let side = set.told_beside(Quantity::Side)?;
+        side.spread.filter(|_| side.n >= SPREAD_FROM)
+    };
+    let far = matches!(question.quantity, Quantity::Carry | Quantity::Total);
+    match side(&sets[0]).zip(side(&sets[told.set])).filter(|_| far) {
+        Some((first, other)) if (0.85..1.18).contains(&(other / first)) => {
+            said.words(", and no wider was seen.")
+        }
+        Some((first, other)) => said
+            .words("; left to right it spread ")
+            .bare(other, Dimension::Distance)
+            .words(" against ")
+            .figure(first, Dimension::Distance)
+            .words("."),
+        None => said.words("."),
+    }
+}
+
+/// What the order leaves open, where it does.
+fn with_order(said: Sentence, basis: Basis) -> Sentence {
+    match basis {
+        Basis::OneAfterOther => said.words(
+            " They were hit one after the other, so what is change and what is order, warming up or tiring, cannot be told apart.",
+        ),
+        _ => said,
     }
 }
 
@@ -159,25 +254,37 @@ fn share_of_width(ratio: &Estimate) -> String {
 /// How a value is said to be more or less.
 struct Wording {
     verb: &'static str,
+    both: &'static str,
     more: &'static str,
     less: &'static str,
 }
 
 impl Wording {
     fn of(quantity: Quantity) -> Wording {
-        let (verb, more, less) = match quantity {
-            Quantity::Carry => ("carries", "further", "shorter"),
-            Quantity::Total => ("ends", "further", "shorter"),
-            Quantity::ClubSpeed => ("is", "faster", "slower"),
-            Quantity::BallSpeed => ("is", "faster off the face", "slower off the face"),
-            Quantity::Side => ("lands", "further right", "further left"),
-            Quantity::LaunchAngle => ("launches", "higher", "lower"),
-            Quantity::SpinRate => ("spins", "more", "less"),
-            Quantity::Apex => ("peaks", "higher", "lower"),
-            Quantity::SmashFactor => ("has a smash factor", "higher", "lower"),
-            _ => ("gives", "more", "less"),
+        let (verb, both, more, less) = match quantity {
+            Quantity::Carry => ("carries", "carry", "further", "shorter"),
+            Quantity::Total => ("ends", "end", "further", "shorter"),
+            Quantity::ClubSpeed => ("is", "are", "faster", "slower"),
+            Quantity::BallSpeed => ("is", "are", "faster off the face", "slower off the face"),
+            Quantity::Side => ("lands", "land", "further right", "further left"),
+            Quantity::LaunchAngle => ("launches", "launch", "higher", "lower"),
+            Quantity::SpinRate => ("spins", "spin", "more", "less"),
+            Quantity::Apex => ("peaks", "peak", "higher", "lower"),
+            Quantity::VerticalPeak => ("peaks", "peak", "earlier", "later"),
+            Quantity::SmashFactor => (
+                "has a smash factor",
+                "have smash factors",
+                "higher",
+                "lower",
+            ),
+            _ => ("gives", "give", "more", "less"),
         };
-        Wording { verb, more, less }
+        Wording {
+            verb,
+            both,
+            more,
+            less,
+        }
     }
 }
 
@@ -212,21 +319,63 @@ fn detail(
         .bare(told.difference.low, dimension)
         .words(" to ")
         .figure(told.difference.high, dimension);
-    if told.drift.is_some() {
-        said = said.words(if told.balanced {
-            " · drift over the session taken out"
-        } else {
-            " · hit one after the other, so drift weighs on it: next time in turns"
-        });
-    } else if !told.balanced {
-        said = said.words(" · not hit in turns: a warm-up, a day or a device may be in it");
+    // The plain difference and the one that decides, where they are not the same.
+    let shown = |v: f64| dimension.as_shown(v, Units::MphYd);
+    if shown(told.difference.value) != shown(told.raw.value) {
+        said = said
+            .words(" · as the balls fell ")
+            .bare(told.raw.value, dimension)
+            .words(", with the order out ")
+            .bare(told.difference.value, dimension)
+            .words(", which decides");
     }
+    said = said.words(match told.basis {
+        Basis::Turns => " · hit in turns",
+        Basis::OneAfterOther => " · hit one after the other: next time in turns",
+        Basis::SharedSessions => " · session by session",
+        Basis::Days => " · the day is the unit",
+        Basis::OneDayEach => " · one day each",
+        Basis::FewBalls => "",
+    });
+    said = beside(said, question, sets, told);
     if let Some(with) = told.with_set_aside {
         said = said
             .words(" · with those set aside ")
             .bare(with.value, dimension);
     }
     said
+}
+
+/// Spread to the sides and strikes of both, where they are known.
+fn beside(
+    said: Sentence,
+    question: &CompareQuestion,
+    sets: &[SetRead],
+    told: &DifferenceRead,
+) -> Sentence {
+    let spread = |set: &SetRead| set.told_beside(Quantity::Side).and_then(|kept| kept.spread);
+    let said = match (spread(&sets[0]), spread(&sets[told.set])) {
+        (Some(first), Some(other)) => said
+            .words(" · left to right ")
+            .bare(other, Dimension::Distance)
+            .words(" against ")
+            .figure(first, Dimension::Distance),
+        _ => said,
+    };
+    let rules = &question.rules;
+    [told.set, 0]
+        .into_iter()
+        .filter_map(|set| Some((set, sets[set].told_beside(Quantity::ImpactToe)?.mean)))
+        .fold(said, |said, (set, off)| {
+            let place = if off < -rules.centre_toe {
+                "heel"
+            } else if off > rules.centre_toe {
+                "toe"
+            } else {
+                return said;
+            };
+            said.words(format!(" · {} off the {place}", sets[set].label))
+        })
 }
 
 fn working(
@@ -260,8 +409,10 @@ fn working(
     Working {
         inputs,
         formula: vec![
-            Sentence::of("Difference = mean of the set − mean of the first set, with Welch's interval, which lets each set have its own spread."),
-            Sentence::of("Where both sets share a session, one straight drift over hitting order is fitted to both and taken out. What is not known of it widens the interval as far as the sets were hit apart."),
+            Sentence::of("As the balls fell: mean of the set − mean of the first set, with Welch's interval, which lets each set have its own spread."),
+            Sentence::of("Within a session: each ball is its level, the difference, a warm-up, a drift, and a stray that is like the one before. How much of each there is, is averaged over by how well it explains the balls. In turns it decides; one after the other it only widens the interval, because there the order cannot be taken out of the means."),
+            Sentence::of("Over days: the day is the unit. Means of days stray as they do; with one day each, nothing is called more or less."),
+            Sentence::of("Where balls are looked at while they are hit, the level is higher the earlier it is looked, so that it holds over all looks together."),
             Sentence::of("Wholly inside the margin: the same. Wholly above or below nothing: more or less. Else it cannot tell yet; the advised balls give a verdict with the chance of the house rule, counting what is not yet known of the difference."),
             Sentence::of("Shuffled: how often the same balls, dealt by chance, differ as much. Spread: ratio of standard deviations with a jackknife interval. Bests: mean best over every choice of as many balls as the smaller set has."),
         ],
@@ -284,7 +435,7 @@ fn working(
         ],
         results,
         sources: vec![
-            "Difference: Welch 1947; drift: analysis of covariance, Fisher 1932. Sameness: Schuirmann 1987. Several sets: Dunn 1961.".to_owned(),
+            "Plain difference: Welch 1947. Order: Lindley & Smith 1972, Box & Tiao 1973, Cochrane & Orcutt 1949. Days: Student 1908. Looks: Lan & DeMets 1983, O'Brien & Fleming 1979. Sameness: Schuirmann 1987. Several sets: Dunn 1961.".to_owned(),
             "Shuffling: Fisher 1935, Pitman 1937. Spread: Brown & Forsythe 1974, Miller 1968. Patterns: Chew 1966, Tippett 1925, Rousseeuw & Van Driessen 1999.".to_owned(),
         ],
     }
@@ -319,20 +470,19 @@ fn results(d: &DifferenceRead, sets: &[SetRead], dimension: Dimension) -> Vec<Wo
     }
     if let Some(drift) = d.drift {
         let ten = drift.times(10.0);
-        rows.push(row("Drift over ten balls", ten.said(dimension)));
+        rows.push(row("Drift over ten balls, as seen", ten.said(dimension)));
     }
-    rows.push(row(
-        "Shuffled balls differ as much",
-        Sentence::of(format!(
-            "{:.1} % of the time{}",
-            d.shuffled.p * 100.0,
-            if d.shuffled.exact {
-                ", every way gone through"
-            } else {
-                ""
-            }
-        )),
-    ));
+    if let Some(shuffled) = d.shuffled {
+        let all = if shuffled.exact {
+            ", every way gone through"
+        } else {
+            ""
+        };
+        rows.push(row(
+            "Shuffled balls differ as much",
+            Sentence::of(format!("{:.1} % of the time{all}", shuffled.p * 100.0)),
+        ));
+    }
     rows.extend(spreads(d, sets));
     if let Some(bests) = d.bests {
         rows.push(row(

@@ -42,7 +42,14 @@ pub(super) fn verdict(
             working,
         };
     };
-    let (kind, sentence) = told_best(question, report, chosen, best);
+    let (kind, chosen_said) = told_best(question, report, chosen, best);
+    // What is sure is said; what is open stands under it.
+    let (sentence, detail) = match what_it_came_to(report) {
+        Some(felt) if kind == VerdictKind::CannotTellYet => {
+            (felt, chosen_said.words(" ").join(detail))
+        }
+        _ => (chosen_said, detail),
+    };
     Verdict {
         kind,
         sentence,
@@ -64,7 +71,7 @@ fn told_best(
     best: &EffortLevel,
 ) -> (VerdictKind, Sentence) {
     let level = question.rules.interval_level;
-    let what = merit(question.criterion, best);
+    let what = merit(question.criterion, best).unwrap_or_default();
     let stock = report.levels.iter().find(|l| l.felt.is_none());
     let aim = match question.criterion {
         Criterion::Strokes => "strokes",
@@ -72,10 +79,10 @@ fn told_best(
         Criterion::Distance => "distance",
     };
     let against = |said: Sentence| match stock {
-        Some(stock) if best.felt.is_some() => {
-            let said = said.words("; stock ");
-            said.join(merit(question.criterion, stock)).words(".")
-        }
+        Some(stock) if best.felt.is_some() => match merit(question.criterion, stock) {
+            Some(its) => said.words("; stock ").join(its).words("."),
+            None => said.words("."),
+        },
         _ => said.words("."),
     };
     let chance = chosen.beats_stock.or(best.best).unwrap_or(0.0);
@@ -88,66 +95,132 @@ fn told_best(
             (VerdictKind::CannotTellYet, said)
         };
         let sentence = Sentence::of(format!("{}’s stock swing {said}: ", question.player));
-        (kind, sentence.join(what).words("."))
-    } else if chance >= level {
-        let sentence = Sentence::of(format!("Play {} for {aim}: ", best.label)).join(what);
-        (VerdictKind::Yes, against(sentence))
-    } else {
-        let sentence = match stock {
-            Some(stock) => Sentence::of(format!(
-                "{} and stock cannot be told apart yet for {aim}: ",
-                best.label
-            ))
-            .join(bare_merit(question.criterion, best))
-            .words(" and ")
-            .join(merit(question.criterion, stock))
-            .words("."),
-            None => Sentence::of(format!(
-                "{} looks best for {aim}, but it is not sure: ",
-                best.label
-            ))
-            .join(what)
-            .words("."),
-        };
-        let sentence = match chosen.more_balls {
-            Some(1) => sentence.words(" About 1 more ball of each would tell."),
-            Some(n) => sentence.words(format!(" About {n} more balls of each would tell.")),
-            None => sentence,
-        };
-        (VerdictKind::CannotTellYet, sentence)
+        return (kind, sentence.join(what).words("."));
     }
+    if chance >= level {
+        let sentence = Sentence::of(format!("Play {} for {aim}: ", best.label)).join(what);
+        return (VerdictKind::Yes, against(sentence));
+    }
+    let both = stock.and_then(|stock| {
+        let [one, other] = [best, stock].map(|l| merit(question.criterion, l));
+        Some((bare_merit(question.criterion, best).or(one)?, other?))
+    });
+    let sentence = match both {
+        Some((one, other)) => {
+            Sentence::of(format!("Which to play for {aim} is open: {} ", best.label))
+                .join(one)
+                .words(", stock ")
+                .join(other)
+        }
+        None => Sentence::of(format!(
+            "{} looks best for {aim}, but it is not sure: ",
+            best.label
+        ))
+        .join(what),
+    };
+    let sentence = match chosen.more_balls {
+        Some(1) => sentence.words("; about 1 more ball of each would tell."),
+        Some(n) => sentence.words(format!("; about {n} more balls of each would tell.")),
+        None => sentence.words("."),
+    };
+    (VerdictKind::CannotTellYet, sentence)
+}
+
+/// What the feels came to: the gentlest, stock, the fullest, and what is out of place.
+fn what_it_came_to(report: &EffortReport) -> Option<Sentence> {
+    let feels: Vec<&EffortLevel> = report.levels.iter().filter(|l| l.felt.is_some()).collect();
+    let (gentlest, fullest) = (feels.first()?, feels.last()?);
+    let mut said = Sentence::of(format!(
+        "{} by feel is {:.0} % of full speed",
+        gentlest.label,
+        gentlest.real.value * 100.0
+    ));
+    if let Some(stock_at) = report.stock_at {
+        said = said.words(format!(
+            ", stock feels like {:.0} %",
+            stock_at.value * 100.0
+        ));
+    }
+    let stock = report.levels.iter().find(|l| l.felt.is_none());
+    if let Some(stock) = stock.filter(|s| fullest.speed.value > s.speed.value) {
+        said = said
+            .words(format!("; {} adds ", fullest.label))
+            .figure(fullest.speed.value - stock.speed.value, Dimension::Speed);
+        if let Some((full, usual)) = fullest.carry.zip(stock.carry) {
+            let more = full.value - usual.value;
+            said = said
+                .words(" for ")
+                .figure(more.abs(), Dimension::Distance)
+                .words(if more < 0.0 {
+                    " less carry"
+                } else {
+                    " more carry"
+                });
+        }
+        if let Some(place) = off_centre(fullest) {
+            said = said.words(format!(" and comes {place}"));
+        }
+    }
+    said = said.words(".");
+    let balls: Vec<String> = report.misfelt.iter().map(|i| (i + 1).to_string()).collect();
+    Some(match balls.as_slice() {
+        [] => said,
+        [one] => said.words(format!(
+            " Ball {one} belongs to another feel: give it there, or set it aside."
+        )),
+        several => said.words(format!(
+            " Balls {} belong to other feels: give them there, or set them aside.",
+            several.join(", ")
+        )),
+    })
+}
+
+/// Where most strikes of an effort are, when it is not the middle.
+fn off_centre(level: &EffortLevel) -> Option<&'static str> {
+    let ninths = &level.strikes.ninths;
+    let row = |i: usize| ninths[i].iter().sum::<usize>();
+    let column = |i: usize| ninths.iter().map(|r| r[i]).sum::<usize>();
+    let most = |n: usize| 2 * n > level.strikes.of;
+    [
+        (row(0), "high on the face"),
+        (row(2), "low on the face"),
+        (column(0), "off the toe"),
+        (column(2), "off the heel"),
+    ]
+    .into_iter()
+    .find(|(n, _)| most(*n))
+    .map(|(_, place)| place)
 }
 
 /// The merit without its unit, which the one that follows carries.
-fn bare_merit(criterion: Criterion, level: &EffortLevel) -> Sentence {
-    match (criterion, level.strokes, level.fairway, level.carry) {
-        (Criterion::Strokes, Some(strokes), ..) => Sentence::of(format!("{:.2}", strokes.value)),
-        (Criterion::Fairway, _, Some(fairway), _) => {
-            Sentence::of(format!("{:.0} %", fairway.value * 100.0))
-        }
-        (Criterion::Distance, .., Some(carry)) => {
-            Sentence::default().bare(carry.value, Dimension::Distance)
-        }
-        _ => merit(criterion, level),
+fn bare_merit(criterion: Criterion, level: &EffortLevel) -> Option<Sentence> {
+    match criterion {
+        Criterion::Strokes => level
+            .strokes
+            .map(|s| Sentence::of(format!("{:.2}", s.value))),
+        Criterion::Fairway => level
+            .fairway
+            .map(|f| Sentence::of(format!("{:.0} %", f.value * 100.0))),
+        Criterion::Distance => level
+            .carry
+            .map(|carry| Sentence::default().bare(carry.value, Dimension::Distance)),
     }
 }
 
-fn merit(criterion: Criterion, level: &EffortLevel) -> Sentence {
+/// What an effort is worth by the criterion; nothing without balls that tell.
+fn merit(criterion: Criterion, level: &EffortLevel) -> Option<Sentence> {
     match criterion {
-        Criterion::Strokes => Sentence::of(level.strokes.map_or_else(
-            || "no pattern yet".to_owned(),
-            |s| format!("{:.2} strokes", s.value),
-        )),
-        Criterion::Fairway => Sentence::of(level.fairway.map_or_else(
-            || "no pattern yet".to_owned(),
-            |f| format!("{:.0} % of fairways", f.value * 100.0),
-        )),
-        Criterion::Distance => match level.carry {
-            Some(carry) => Sentence::default()
+        Criterion::Strokes => level
+            .strokes
+            .map(|s| Sentence::of(format!("{:.2} strokes", s.value))),
+        Criterion::Fairway => level
+            .fairway
+            .map(|f| Sentence::of(format!("{:.0} % of fairways", f.value * 100.0))),
+        Criterion::Distance => level.carry.map(|carry| {
+            Sentence::default()
                 .figure(carry.value, Dimension::Distance)
-                .words(" of carry"),
-            None => Sentence::of("no carry yet"),
-        },
+                .words(" of carry")
+        }),
     }
 }
 
@@ -170,7 +243,7 @@ fn missing(question: &EffortQuestion<'_>, report: &EffortReport) -> Sentence {
             report.levels[0].label
         )
     } else {
-        "The real effort shows; no effort has two balls with carry and side, so its pattern does not.".to_owned()
+        "The real effort shows; no effort has two balls with carry and side, so where they land does not.".to_owned()
     })
 }
 

@@ -1,55 +1,100 @@
 //! Each choice's pattern laid on the hole.
 
+use super::shared::shared_moments;
 use super::words::verdict;
 use super::{Choice, ChoiceRead, Criterion, Hole, HoleReport, LEAST_BALLS};
-use crate::shots::landing::{Moments, Normal2, Posterior, interval};
+use crate::shots::ball::Ball;
+use crate::shots::landing::{Normal2, Posterior, interval, landed};
 use crate::statistics::summary::Estimate;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
+use rand::SeedableRng;
+use rand::seq::SliceRandom;
+use rand_pcg::Pcg64;
 use rayon::prelude::*;
 use statrs::distribution::{ContinuousCDF, Normal};
 
 /// Points at which a pattern is laid on the hole.
-const POINTS: usize = 48;
+const POINTS: usize = 1024;
 const SEED: u64 = 20_120_401;
 
 /// A pattern with what a pattern cannot tell: how far carry and total lie apart.
-pub(super) struct Weighed {
+pub(crate) struct Weighed {
     posterior: Posterior,
     run: f64,
     carry: f64,
-    side_spread: f64,
-    n: usize,
+    /// Left–right and short–long spread with what the others lend, m.
+    pub spread: [f64; 2],
+    /// Balls behind it.
+    pub n: usize,
 }
 
-pub(super) fn weigh(choice: &Choice) -> Option<Weighed> {
-    let balls = choice.balls.iter().filter(|ball| ball.plays());
-    let rows: Vec<([f64; 2], Option<f64>)> = balls
-        .filter_map(|ball| {
-            let point = crate::shots::landing::landed(ball)?;
-            Some((
-                point,
-                ball.reading.get(Quantity::Total).map(|t| t - point[1]),
-            ))
-        })
+/// The patterns of several choices. Those of one club lend one another a few balls' worth
+/// of spread, along its trend over club speed, so that the same balls give the same answer
+/// wherever they are asked about.
+pub(crate) fn weigh_together(choices: &[Vec<&Ball>], rules: &HouseRules) -> Vec<Option<Weighed>> {
+    let playing: Vec<Vec<&Ball>> = choices
+        .iter()
+        .map(|balls| balls.iter().copied().filter(|ball| ball.plays()).collect())
         .collect();
-    if rows.len() < LEAST_BALLS {
-        return None;
+    let club = |balls: &[&Ball]| balls.first().map(|ball| ball.club);
+    let mut weighed: Vec<Option<Weighed>> = choices.iter().map(|_| None).collect();
+    for (i, balls) in playing.iter().enumerate() {
+        // Each club once, at its first choice.
+        if playing[..i].iter().any(|b| club(b) == club(balls)) {
+            continue;
+        }
+        let same: Vec<usize> = (i..playing.len())
+            .filter(|j| club(&playing[*j]) == club(balls))
+            .collect();
+        let points: Vec<Vec<[f64; 2]>> = same
+            .iter()
+            .map(|j| playing[*j].iter().filter_map(|b| landed(b)).collect())
+            .collect();
+        let speeds: Vec<f64> = same.iter().map(|j| mean_speed(&playing[*j])).collect();
+        let fastest = speeds.iter().copied().fold(0.0, f64::max);
+        let real: Vec<f64> = speeds
+            .iter()
+            .map(|speed| if fastest > 0.0 { speed / fastest } else { 1.0 })
+            .collect();
+        let all: usize = points.iter().map(Vec::len).sum();
+        let moments = shared_moments(&points, &real, rules.shared_spread);
+        for ((j, points), moments) in same.into_iter().zip(&points).zip(moments) {
+            let lent = points.len() >= 2 && all >= 2 * LEAST_BALLS;
+            if points.len() < LEAST_BALLS && !lent {
+                continue;
+            }
+            weighed[j] = moments.map(|moments| Weighed {
+                posterior: Posterior::of(&moments, SEED + j as u64),
+                run: mean_run(&playing[j]),
+                carry: moments.mean[1],
+                spread: [0, 1].map(|k| moments.covariance(k, k).sqrt()),
+                n: points.len(),
+            });
+        }
     }
-    let points: Vec<[f64; 2]> = rows.iter().map(|(point, _)| *point).collect();
-    let moments = Moments::of(&points)?;
-    let runs: Vec<f64> = rows.iter().filter_map(|(_, run)| *run).collect();
-    Some(Weighed {
-        posterior: Posterior::of(&moments, SEED),
-        run: if runs.is_empty() {
-            0.0
-        } else {
-            runs.iter().sum::<f64>() / runs.len() as f64
-        },
-        carry: moments.mean[1],
-        side_spread: moments.covariance(0, 0).sqrt(),
-        n: rows.len(),
-    })
+    weighed
+}
+
+fn mean_of(values: impl Iterator<Item = f64>) -> f64 {
+    let values: Vec<f64> = values.collect();
+    if values.is_empty() {
+        0.0
+    } else {
+        values.iter().sum::<f64>() / values.len() as f64
+    }
+}
+
+fn mean_speed(balls: &[&Ball]) -> f64 {
+    let there = balls.iter().filter(|ball| landed(ball).is_some());
+    mean_of(there.filter_map(|ball| ball.reading.get(Quantity::ClubSpeed)))
+}
+
+/// Mean run of the balls whose total was recorded; without one a ball stays where it lands.
+fn mean_run(balls: &[&Ball]) -> f64 {
+    mean_of(balls.iter().filter_map(|ball| {
+        Some(ball.reading.get(Quantity::Total)? - ball.reading.get(Quantity::Carry)?)
+    }))
 }
 
 /// Expected strokes of one pattern on a hole, the tee shot included.
@@ -82,9 +127,14 @@ pub(crate) fn spread_points() -> Vec<[f64; 2]> {
         }
         sum
     };
-    // Each with its mirror image, so that left and right weigh the same.
+    // Shifted, so that no point is an edge (Cranley & Patterson 1976); each with its mirror
+    // image, so that left and right weigh the same.
+    let shifted = |i: usize, base: usize, by: f64| (radical(i, base) + by).fract();
     (1..=POINTS / 2)
-        .map(|i| [2, 3].map(|base| normal.inverse_cdf(radical(i, base))))
+        .map(|i| {
+            [(2, 0.347_296), (3, 0.618_034)]
+                .map(|(base, by)| normal.inverse_cdf(shifted(i, base, by).clamp(1e-6, 1.0 - 1e-6)))
+        })
         .flat_map(|[side, along]| [[side, along], [-side, along]])
         .collect()
 }
@@ -128,7 +178,7 @@ pub(super) fn report(
                 label: choice.label.clone(),
                 n,
                 carry: weighed.as_ref().map(|w| w.carry),
-                side_spread: weighed.as_ref().map(|w| w.side_spread),
+                side_spread: weighed.as_ref().map(|w| w.spread[0]),
                 fairway: told(1),
                 strokes: told(0),
                 best: *chance,
@@ -146,9 +196,10 @@ pub(super) fn report(
 }
 
 /// For each choice that can be weighed, over its draws: strokes, fairway chance and carry.
-type Draws = Vec<Option<[Vec<f64>; 3]>>;
+pub(crate) type Draws = Vec<Option<[Vec<f64>; 3]>>;
 
-fn played_out(hole: &Hole, weighed: &[Option<Weighed>], rules: &HouseRules) -> Draws {
+/// Each choice's draws laid on the hole.
+pub(crate) fn played_out(hole: &Hole, weighed: &[Option<Weighed>], rules: &HouseRules) -> Draws {
     let points = spread_points();
     let one = |choice: &Weighed| {
         let of = |value: &(dyn Fn(&Normal2) -> f64 + Sync)| -> Vec<f64> {
@@ -164,7 +215,7 @@ fn played_out(hole: &Hole, weighed: &[Option<Weighed>], rules: &HouseRules) -> D
 }
 
 /// What each draw is worth by the criterion: the larger the better, whichever it is.
-fn merits_of(draws: &Draws, criterion: Criterion) -> Vec<Option<Vec<f64>>> {
+pub(crate) fn merits_of(draws: &Draws, criterion: Criterion) -> Vec<Option<Vec<f64>>> {
     let one = |[strokes, fairway, carry]: &[Vec<f64>; 3]| match criterion {
         Criterion::Strokes => strokes.iter().map(|s| -s).collect(),
         Criterion::Fairway => fairway.clone(),
@@ -173,21 +224,30 @@ fn merits_of(draws: &Draws, criterion: Criterion) -> Vec<Option<Vec<f64>>> {
     draws.iter().map(|d| d.as_ref().map(one)).collect()
 }
 
-/// How often each choice is the best over the draws. Draws of different choices are
-/// independent, so each is set beside a shifted row of the others.
+/// The draws of a choice in an order of its own, so that those of different choices are
+/// independent.
+pub(crate) fn dealt(draws: &[f64], choice: usize) -> Vec<f64> {
+    let mut dealt = draws.to_vec();
+    dealt.shuffle(&mut Pcg64::seed_from_u64(SEED + 1_000 + choice as u64));
+    dealt
+}
+
+/// How often each choice is the best over the draws.
 pub(crate) fn best_chances(merits: &[Option<Vec<f64>>]) -> Vec<Option<f64>> {
-    let Some(n) = merits.iter().flatten().map(Vec::len).min() else {
+    let dealt: Vec<Option<Vec<f64>>> = merits
+        .iter()
+        .enumerate()
+        .map(|(i, merit)| merit.as_ref().map(|m| dealt(m, i)))
+        .collect();
+    let Some(n) = dealt.iter().flatten().map(Vec::len).min() else {
         return vec![None; merits.len()];
     };
-    // A step that shares no factor with the number of draws visits each of them.
-    let place =
-        |choice: usize, draw: usize| (draw * (2 * choice + 1) * 3 + 7 * choice * choice) % n;
     let mut wins = vec![0usize; merits.len()];
     for draw in 0..n {
-        let winner = merits
+        let winner = dealt
             .iter()
             .enumerate()
-            .filter_map(|(i, m)| Some((i, m.as_ref()?[place(i, draw)])))
+            .filter_map(|(i, m)| Some((i, m.as_ref()?[draw])))
             .max_by(|a, b| a.1.total_cmp(&b.1).then(b.0.cmp(&a.0)));
         if let Some((i, _)) = winner {
             wins[i] += 1;

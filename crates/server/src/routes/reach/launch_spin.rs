@@ -52,6 +52,7 @@ async fn session_launch_spin(
     Query(drawn): Query<Drawn>,
 ) -> Result<Json<SessionMap>, Problem> {
     let mut hit = coach.store().hit_session(coach.school(), id).await?;
+    hit.leave_out_swings();
     let rules = coach.store().house_rules(coach.school()).await?;
     let windows = coach
         .store()

@@ -30,8 +30,8 @@ struct HitView {
     /// In hitting order; `report.shots` stands in the same order.
     shots: Vec<LiveShot>,
     report: HitReport,
-    /// What last time's session gives to beat.
-    to_beat: Option<ToBeat>,
+    /// What last time's session gives to beat: best and average of each shown number.
+    to_beat: Vec<ToBeat>,
     /// When that session was.
     last_at: Option<DateTime<Utc>>,
     /// The devices whose shots go to this session.
@@ -67,7 +67,9 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
     let rules = coach.store().house_rules(school).await?;
     let last = last_before(coach.store(), school, &stored.session, &rules).await?;
     let (last_at, last) = last.unzip();
-    let to_beat = last.as_ref().and_then(|last| last.to_beat);
+    let to_beat = last
+        .as_ref()
+        .map_or_else(Vec::new, |last| last.to_beat.clone());
     let devices = crate::routes::shots::devices::listed(coach.store(), school).await?;
     let session = viewed.view;
     let blocks: Vec<(Uuid, PlannedBlock)> = session

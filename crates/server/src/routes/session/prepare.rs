@@ -12,9 +12,10 @@ use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
-use tally_core::session::last_time::{LastTime, PastShot, last_time, usual_and_best};
+use tally_core::session::last_time::{LastTime, PastShot, last_time, to_beat_of, usual_and_best};
 use tally_core::session::plan::{self, Known, PlannedBlock};
 use tally_core::session::purpose::{Analysis, Purpose};
+use tally_core::statistics::summary::summarise;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::text_within;
 use tally_core::vocabulary::keyed::Keyed;
@@ -27,6 +28,8 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
+/// Sessions among which the one to beat is found: an off day may be the latest.
+const LOOKED_BACK: usize = 4;
 /// Sessions looked at for a usual and a best speed.
 const LOOKED_AT: i64 = 10;
 
@@ -74,6 +77,8 @@ struct LastSession {
     zone: String,
     place: String,
     told: LastTime,
+    /// Whether a later one was an off day, whose figures are not the ones to beat.
+    after_off_day: bool,
 }
 
 /// A place.
@@ -266,14 +271,34 @@ async fn last_of(
     let sessions = store
         .sessions_with_club(school, kind.player, club, Some(purpose), LOOKED_AT)
         .await?;
-    let last = sessions.into_iter().find(|s| {
-        let earlier = |b: &Session| s.id != b.id && s.started_at <= b.started_at;
-        kind.before.is_none_or(earlier)
-    });
-    let last = last.into_iter().collect();
-    let Some((session, balls)) = sessions_balls(store, school, last, rules).await?.pop() else {
+    let earlier: Vec<Session> = sessions
+        .into_iter()
+        .filter(|s| {
+            let earlier = |b: &Session| s.id != b.id && s.started_at <= b.started_at;
+            kind.before.is_none_or(earlier)
+        })
+        .take(LOOKED_BACK)
+        .collect();
+    let mut read = sessions_balls(store, school, earlier, rules).await?;
+    let greatest = purpose.shown().iter().find(|q| q.has_best());
+    let means: Vec<Option<f64>> = read
+        .iter()
+        .map(|(_, balls)| {
+            let kept = balls.iter().map(|stored| &stored.ball);
+            let kept = kept.filter(|ball| ball.kept() && ball.club == club);
+            let values: Vec<f64> = kept
+                .filter_map(|ball| ball.counted(*greatest?, rules))
+                .collect();
+            summarise(&values, rules.interval_level).map(|told| told.mean)
+        })
+        .collect();
+    // Without the value to beat, the latest that has a ball of the club at all.
+    let any = |(_, balls): &(Session, Vec<StoredBall>)| balls.iter().any(|b| b.ball.club == club);
+    let chosen = to_beat_of(&means, rules).or_else(|| read.iter().position(any));
+    let Some(chosen) = chosen else {
         return Ok(None);
     };
+    let (session, balls) = read.swap_remove(chosen);
     let past: Vec<PastShot<'_>> = balls
         .iter()
         .filter(|stored| stored.ball.club == club)
@@ -285,6 +310,7 @@ async fn last_of(
         .collect();
     Ok(Some(LastSession {
         told: last_time(purpose, &past, rules.interval_level),
+        after_off_day: chosen > 0 && means[..chosen].iter().any(Option::is_some),
         session: session.id,
         started_at: session.started_at,
         zone: session.zone,

@@ -109,6 +109,8 @@ async fn read_session(
         Some(then) => coach.store().house_rules_at(school, then).await?,
         None => coach.store().house_rules(school).await?,
     };
+    let mut hit = hit;
+    hit.leave_out_swings();
     let clubs: Vec<Club> = hit.shots.iter().map(|shot| hit.club_of(shot)).collect();
     let club = match how.club {
         Some(key) => Club::from_key("club", &key)?,

@@ -416,6 +416,7 @@ impl NewSession {
             firmness: None,
             ball: BallKind::Premium,
             bag_club_id: self.bag_club,
+            import_id: None,
         };
         self.setting.check(&mut session, &mut errors);
         if !errors.is_empty() {

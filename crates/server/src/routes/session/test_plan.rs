@@ -12,7 +12,6 @@ use std::collections::BTreeMap;
 use tally_core::physics::club::Club;
 use tally_core::session::plan::{PlannedBlock, with_balls};
 use tally_core::session::test_plan::{BallsNeeded, balls_needed, spread_within};
-use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use utoipa::ToSchema;
@@ -67,9 +66,7 @@ async fn plan_test(
     let dimension = asked.quantity.dimension();
     let difference = match &asked.difference {
         Some(given) => given.of(dimension, "difference")?,
-        None => rules
-            .margin(asked.quantity)
-            .ok_or_else(|| Invalid::missing("difference", "say which difference matters to you"))?,
+        None => rules.margin(asked.quantity),
     };
     let latest = coach
         .store()

@@ -8,7 +8,7 @@ use crate::state::App;
 use axum::Json;
 use axum::http::StatusCode;
 use serde::{Deserialize, Serialize};
-use tally_core::shots::agreement::{Agreement, agree};
+use tally_core::shots::agreement::{Agreement, agree, pairs_of};
 use tally_core::shots::reading::Reading;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::keyed::Keyed;
@@ -151,9 +151,7 @@ fn agree_on(
     [first, second]: &[String; 2],
     rules: &HouseRules,
 ) -> Option<Agreement> {
-    let both: Vec<[f64; 2]> = pairs
-        .iter()
-        .filter_map(|[one, two]| Some([one.get(quantity)?, two.get(quantity)?]))
-        .collect();
-    agree(quantity, &both, [first, second], rules)
+    let shots = pairs.iter().map(|[one, two]| [one, two]);
+    let (both, left_out) = pairs_of(quantity, shots, rules);
+    agree(quantity, (&both, left_out), [first, second], rules)
 }

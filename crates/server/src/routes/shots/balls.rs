@@ -7,8 +7,11 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::session::plan::PlannedBlock;
 use tally_core::shots::ball::{Ball, Strike};
+use tally_core::shots::mark::Decision;
 use tally_core::shots::standing::standing;
+use tally_core::trials::opening::Swing;
 use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::quantity::Quantity;
 use tally_store::session::sessions::Session;
 use tally_store::shots::hit_sessions::HitSession;
 use tally_store::shots::session_shots::Shot;
@@ -70,6 +73,10 @@ fn balls_in(hit: &HitSession, rules: &HouseRules, place: usize) -> Vec<StoredBal
         .enumerate()
         .filter_map(|(order, shot)| {
             let (_, plan) = plans.iter().find(|(id, _)| *id == shot.block_id)?;
+            // A swing without ball is no club's.
+            if plan.swung.is_some() {
+                return None;
+            }
             let club = plan.club.unwrap_or(hit.session.club);
             Some(StoredBall {
                 shot: shot.id,
@@ -80,6 +87,20 @@ fn balls_in(hit: &HitSession, rules: &HouseRules, place: usize) -> Vec<StoredBal
                     session: place,
                     ..ball(shot, club, &conditions, rules, order, hit.left_handed)
                 },
+            })
+        })
+        .collect()
+}
+
+/// The swings without a ball of a session: those that were not set aside.
+pub fn swings_in(hit: &HitSession) -> Vec<Swing> {
+    hit.shots
+        .iter()
+        .filter(|shot| shot.in_play().decision != Some(Decision::SetAside))
+        .filter_map(|shot| {
+            Some(Swing {
+                swung: hit.block_of(shot)?.plan().swung?,
+                speed: shot.reading.get(Quantity::ClubSpeed)?,
             })
         })
         .collect()

@@ -129,15 +129,20 @@ impl Export {
         let player = self.names.get(&session.player_id);
         let out = hit.shots.iter().filter_map(|shot| {
             let club = hit.club_of(shot);
-            if self.club.is_some_and(|wanted| wanted != club) {
+            let block = hit.block_of(shot);
+            let swung = block.and_then(|block| block.plan().swung);
+            if self
+                .club
+                .is_some_and(|wanted| wanted != club || swung.is_some())
+            {
                 return None;
             }
             let stands = standing(&shot.in_play(), club, &conditions, &self.rules);
-            let block = hit.block_of(shot);
             Some(OutShot {
                 player: player.cloned().unwrap_or_default(),
                 hit_at: shot.hit_at,
-                club: club.key().to_owned(),
+                club: swung.as_ref().map_or(club.key(), |_| "").to_owned(),
+                swung,
                 block: block.map(|block| block.label.clone()).unwrap_or_default(),
                 standing: match stands {
                     Standing::Kept => "kept",

@@ -14,6 +14,7 @@ use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
+use tally_core::session::purpose::{Hint, Purpose};
 use tally_core::shots::reading::Reading;
 use tally_core::vocabulary::invalid::{Invalid, text_within};
 use tally_core::vocabulary::keyed::Keyed;
@@ -27,6 +28,8 @@ use uuid::Uuid;
 
 /// Rows shown before an import.
 const PREVIEWED: usize = 12;
+/// Rows that its purpose is guessed from.
+const HINTED: usize = 400;
 /// Bad rows listed on screen; all of them can be downloaded.
 const LISTED: i64 = 50;
 
@@ -43,6 +46,8 @@ struct Looked {
 struct Preview {
     guess: Guess,
     rows: Vec<PreviewRow>,
+    /// What its shots seem to have been hit for; for the coach to put right.
+    purpose: Purpose,
     /// What keeps this layout from being used.
     refused: Option<Invalid>,
 }
@@ -73,6 +78,8 @@ struct How {
     /// Whether one bad row lets nothing in.
     #[serde(default)]
     all_or_nothing: bool,
+    /// Key of the purpose of its sessions; a benchmark when it is not given.
+    purpose: Option<String>,
     /// Where the shots were hit.
     place: String,
     /// Height above the sea, m.
@@ -160,21 +167,50 @@ async fn preview(
     }
     let refused = guess.layout.check().err();
     let mut rows = Rows::new(&head[..], guess.layout.clone());
-    let mut previewed = Vec::new();
-    while previewed.len() < PREVIEWED && refused.is_none() {
+    let mut read = Vec::new();
+    while read.len() < HINTED && refused.is_none() {
         match rows.next_row() {
-            Some(Ok(row)) => {
-                previewed.push(PreviewRow::new(row.row, row.shot.map_err(|b| b.troubles)))
-            }
+            Some(Ok(row)) => read.push(row),
             // The head may end within a row.
             Some(Err(_)) | None => break,
         }
     }
+    let purpose = purpose_of(read.iter().filter_map(|row| row.shot.as_ref().ok()));
+    let previewed = read
+        .into_iter()
+        .take(PREVIEWED)
+        .map(|row| PreviewRow::new(row.row, row.shot.map_err(|bad| bad.troubles)))
+        .collect();
     Ok(Json(Preview {
         guess,
         rows: previewed,
+        purpose,
         refused,
     }))
+}
+
+/// What the shots of a table seem to have been hit for.
+fn purpose_of<'a>(shots: impl Iterator<Item = &'a ImportedShot>) -> Purpose {
+    let mut told = Hint::default();
+    for shot in shots {
+        told.swung |= shot.swung.is_some();
+        if let Some(label) = shot.block.as_deref()
+            && !told.labels.contains(&label)
+        {
+            told.labels.push(label);
+        }
+        if let Some(club) = shot.club
+            && !told.clubs.contains(&club)
+        {
+            told.clubs.push(club);
+        }
+        for quantity in shot.reading.0.keys() {
+            if !told.quantities.contains(quantity) {
+                told.quantities.push(*quantity);
+            }
+        }
+    }
+    Purpose::likely(&told)
 }
 
 impl PreviewRow {
@@ -248,6 +284,10 @@ async fn import_shots(
         },
         layout,
         all_or_nothing: how.all_or_nothing,
+        purpose: match &how.purpose {
+            Some(key) => Purpose::from_key("purpose", key)?,
+            None => Purpose::Benchmark,
+        },
         place: text_within("place", &how.place, 200)?,
         altitude_m: conditions.altitude_m,
         temperature_c: conditions.temperature_c,

@@ -15,6 +15,7 @@ use std::collections::BTreeMap;
 use tally_core::physics::ball_kind::BallKind;
 use tally_core::physics::club::Club;
 use tally_core::session::purpose::Purpose;
+use tally_core::statistics::looks::Looks;
 use tally_core::trials::compare::{BallSet, CompareQuestion, CompareReport, compare, own_gap};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::{Invalid, text_within};
@@ -66,8 +67,8 @@ struct CompareAsked {
     margin: Option<Given>,
     /// Fairway that patterns are held against; the house's when absent.
     fairway_width: Option<Given>,
-    /// Whether the drift over hitting order is taken out; it is when absent.
-    drift_out: Option<bool>,
+    /// Whether order and days are reckoned with; they are when absent.
+    order_in: Option<bool>,
 }
 
 /// What a player's balls can be told apart by.
@@ -108,14 +109,15 @@ async fn compare_sets(
     let fairway = asked
         .fairway_width
         .map(|w| w.within(Dimension::Distance, "fairway_width", 1.0..=200.0));
-    let sets = sets(coach.store(), school, player, &asked.sets, &rules).await?;
+    let (sets, looks) = sets(coach.store(), school, player, &asked.sets, &rules).await?;
     let question = CompareQuestion {
         quantity: asked.quantity,
         sets,
         margin: margin.transpose()?,
         fairway_width: fairway.transpose()?,
         club_gap: latest_gap(coach.store(), school, player, &rules).await?,
-        drift_out: asked.drift_out.unwrap_or(true),
+        order_in: asked.order_in.unwrap_or(true),
+        looks,
         rules,
     };
     Ok(Json(compute(move || compare(&question)).await?))
@@ -147,14 +149,15 @@ async fn ball_sources(
     Ok(Json(sources))
 }
 
-/// Loads the sets asked for; a session that several share is read once.
+/// Loads the sets asked for, and how they were looked at; a session that several share is
+/// read once.
 pub async fn sets(
     store: &Store,
     school: Uuid,
     player: Uuid,
     asked: &[SetAsked],
     rules: &HouseRules,
-) -> Result<Vec<BallSet>, Problem> {
+) -> Result<(Vec<BallSet>, Looks), Problem> {
     let mut errors = Vec::new();
     for (i, set) in asked.iter().enumerate() {
         set.check(i, &mut errors);
@@ -178,6 +181,7 @@ pub async fn sets(
         sessions.retain(|session| wanted.iter().all(|w| w.id != session.id));
         wanted.extend(sessions);
     }
+    let looks = looks_at(store, school, asked, &wanted).await?;
     let read: BTreeMap<Uuid, Vec<StoredBall>> = sessions_balls(store, school, wanted, rules)
         .await?
         .into_iter()
@@ -193,11 +197,47 @@ pub async fn sets(
             .map(|stored| stored.ball.clone())
             .collect(),
     });
-    Ok(sets.collect())
+    Ok((sets.collect(), looks))
+}
+
+/// Balls of each set that are taken as planned where no plan tells.
+const UNPLANNED: usize = 12;
+
+/// Whether the sets' balls were looked at while they were hit: those of one session that
+/// was held with this system, by as many balls as it planned for them.
+async fn looks_at(
+    store: &Store,
+    school: Uuid,
+    asked: &[SetAsked],
+    sessions: &[Session],
+) -> Result<Looks, Problem> {
+    let [session] = sessions else {
+        return Ok(Looks::Once);
+    };
+    if session.import_id.is_some() {
+        return Ok(Looks::Once);
+    }
+    let mut blocks = store.blocks_of(school, &[session.id]).await?;
+    let blocks = blocks.remove(&session.id).unwrap_or_default();
+    let planned: usize = blocks
+        .iter()
+        .map(Block::plan)
+        .filter(|plan| {
+            let club = plan.club.unwrap_or(session.club);
+            asked.iter().any(|set| set.names(&plan.label, club))
+        })
+        .map(|plan| plan.balls as usize)
+        .sum();
+    Ok(Looks::Throughout {
+        planned: planned.max(UNPLANNED * asked.len()),
+    })
 }
 
 /// Carry between neighbouring clubs in the player's latest bag gapping, m.
-async fn latest_gap(
+///
+/// # Errors
+/// The store's.
+pub async fn latest_gap(
     store: &Store,
     school: Uuid,
     player: Uuid,
@@ -288,8 +328,13 @@ impl SetAsked {
     }
 
     fn holds(&self, stored: &StoredBall) -> bool {
+        self.names(&stored.plan.label, stored.ball.club)
+    }
+
+    /// Whether balls of a block with this label, hit with this club, are of the set.
+    fn names(&self, label: &str, hit_with: Club) -> bool {
         let (club, blocks) = (self.club.as_ref(), self.blocks.as_ref());
-        club.is_none_or(|club| stored.ball.club.key() == club)
-            && blocks.is_none_or(|labels| labels.contains(&stored.plan.label))
+        club.is_none_or(|club| hit_with.key() == club)
+            && blocks.is_none_or(|labels| labels.iter().any(|named| named == label))
     }
 }

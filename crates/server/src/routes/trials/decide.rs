@@ -71,7 +71,7 @@ struct DecideShot {
 /// Which club's balls are looked at.
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
-struct OfClub {
+pub struct OfClub {
     /// Key of a club; the one hit most when absent.
     club: Option<String>,
 }
@@ -197,19 +197,7 @@ async fn session_speed_ladder(
     let session = hit.session.clone();
     let balls = session_balls(hit, &rules).await;
     let club = chosen(of, &balls, &session)?;
-    let balls: Vec<LadderBall> = balls
-        .into_iter()
-        .filter(|stored| stored.ball.club == club)
-        .map(|stored| LadderBall {
-            label: stored.plan.label.clone(),
-            target: stored
-                .plan
-                .target
-                .filter(|target| target.quantity == Quantity::ClubSpeed),
-            conditions: stored.conditions,
-            ball: stored.ball,
-        })
-        .collect();
+    let balls = ladder_balls(balls, club);
     Ok(Json(compute(move || speed_ladder(&balls, &rules)).await))
 }
 
@@ -230,7 +218,28 @@ async fn session_warm_up_effect(
     Ok(Json(compute(move || warm_up_effect(&balls, &rules)).await))
 }
 
-fn chosen(of: OfClub, balls: &[StoredBall], session: &Session) -> Result<Club, Problem> {
+/// The balls of a club as a speed ladder takes them.
+pub fn ladder_balls(balls: Vec<StoredBall>, club: Club) -> Vec<LadderBall> {
+    balls
+        .into_iter()
+        .filter(|stored| stored.ball.club == club)
+        .map(|stored| LadderBall {
+            label: stored.plan.label.clone(),
+            target: stored
+                .plan
+                .target
+                .filter(|target| target.quantity == Quantity::ClubSpeed),
+            conditions: stored.conditions,
+            ball: stored.ball,
+        })
+        .collect()
+}
+
+/// The club that is looked at: the one asked for, or the one the session opens with.
+///
+/// # Errors
+/// A key that names no club.
+pub fn chosen(of: OfClub, balls: &[StoredBall], session: &Session) -> Result<Club, Problem> {
     Ok(match of.club {
         Some(key) => Club::from_key("club", &key)?,
         None => opening_club(session.club, &clubs_of(balls)),
@@ -238,7 +247,10 @@ fn chosen(of: OfClub, balls: &[StoredBall], session: &Session) -> Result<Club, P
 }
 
 /// The player's fastest kept swing with a club in other sessions on record, m/s.
-async fn fastest_before(
+///
+/// # Errors
+/// The store's.
+pub async fn fastest_before(
     store: &Store,
     school: Uuid,
     session: &Session,

@@ -80,6 +80,7 @@ async fn weigh_on_hole(
     coach.store().player(school, player).await?;
     let choices: Vec<Choice> = sets(coach.store(), school, player, &asked.choices, &rules)
         .await?
+        .0
         .into_iter()
         .map(|set| Choice {
             label: set.label,
