@@ -377,7 +377,8 @@ impl Stage {
     async fn click_once_still(&self, xpath: &str) -> WebDriverResult<()> {
         let began = tokio::time::Instant::now();
         loop {
-            let clicked = self.find(xpath).await?.click().await;
+            let found = self.find(xpath).await?;
+            let clicked = found.click().await;
             let not_delivered = clicked.as_ref().is_err_and(|error| {
                 let told = error.to_string().to_lowercase();
                 ["intercepted", "interactable", "stale"]
@@ -387,6 +388,8 @@ impl Stage {
             if !not_delivered || began.elapsed() > PATIENCE {
                 return clicked;
             }
+            // What stands behind a foot that stays is scrolled to, as a person would.
+            let _ = found.scroll_into_view().await;
             tokio::time::sleep(Duration::from_millis(50)).await;
         }
     }

@@ -52,6 +52,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(shots::exports::routes())
         .merge(school::archive::routes())
         .merge(session::read::routes())
+        .merge(session::corrections::routes())
         .merge(trials::decide::routes())
         .merge(trials::comparisons::routes())
         .merge(trials::hole::routes())

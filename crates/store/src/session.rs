@@ -3,5 +3,6 @@
 pub mod acts;
 pub mod bag;
 pub mod blocks;
+pub mod corrections;
 pub mod plan_templates;
 pub mod sessions;

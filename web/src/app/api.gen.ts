@@ -522,7 +522,8 @@ export interface paths {
         };
         /** One player. */
         get: operations["player"];
-        put?: never;
+        /** Puts a player's facts right. */
+        put: operations["correct_player"];
         post?: never;
         delete?: never;
         options?: never;
@@ -873,7 +874,8 @@ export interface paths {
         /** Changes where a session is held, its weather or its ball. */
         put: operations["change_setting"];
         post?: never;
-        delete?: never;
+        /** Takes a session out with its shots. What was decided in it stays with the player. */
+        delete: operations["remove_session"];
         options?: never;
         head?: never;
         patch?: never;
@@ -907,6 +909,23 @@ export interface paths {
         put?: never;
         /** Begins a block that was not planned; new shots go to it. */
         post: operations["add_block"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/blocks/{block}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Puts a block's label and club right. */
+        put: operations["correct_block"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -962,6 +981,23 @@ export interface paths {
         put?: never;
         /** What each felt effort gave and cost in a session. */
         post: operations["session_effort"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Puts a session's player, purpose, club or day right. */
+        put: operations["correct_session"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1894,6 +1930,29 @@ export interface components {
             needed: boolean;
             given?: components["schemas"]["GivenConsent"] | null;
         };
+        /** @description What is right; what is left out stays. */
+        Corrected: {
+            /**
+             * Format: uuid
+             * @description Whose session it is.
+             */
+            player?: string | null;
+            /** @description Key of its purpose. */
+            purpose?: string | null;
+            /** @description Key of its club. */
+            club?: string | null;
+            /**
+             * Format: date
+             * @description The day it was held, at its place; times of the day stay.
+             */
+            day?: string | null;
+        };
+        /** @description A block as it was. */
+        CorrectedBlock: {
+            label: string;
+            /** @description Key of its club; the session's when absent. */
+            club?: string | null;
+        };
         /** @description How many shots stand how. */
         Counts: {
             /** @description In the figures. */
@@ -2578,6 +2637,8 @@ export interface components {
             report: components["schemas"]["HitReport"];
             /** @description What last time's session gives to beat: best and average of each shown number. */
             to_beat: components["schemas"]["ToBeat"][];
+            /** @description What stands where full effort is asked for. */
+            effort_cautions: string[];
             /**
              * Format: date-time
              * @description When that session was.
@@ -2926,7 +2987,11 @@ export interface components {
             /** Format: uuid */
             id: string;
             purpose: string;
+            purpose_key: components["schemas"]["Purpose"];
             club: string;
+            club_key: components["schemas"]["Club"];
+            /** @description The value that two sessions of this purpose are compared by. */
+            compared_by: components["schemas"]["Quantity"];
             place: string;
             /** Format: date-time */
             started_at: string;
@@ -3573,6 +3638,18 @@ export interface components {
             full_effort?: boolean;
             swung?: components["schemas"]["Swung"] | null;
         };
+        /** @description A player's facts, all of them. */
+        PlayerFacts: {
+            name: string;
+            /**
+             * Format: int32
+             * @description Year of birth; not known when absent.
+             */
+            born?: number | null;
+            left_handed: boolean;
+            /** @description What they come for. */
+            aim: string;
+        };
         /** @description A player with their sessions, latest first. */
         PlayerView: {
             /** Format: uuid */
@@ -3606,6 +3683,10 @@ export interface components {
             last?: components["schemas"]["LastSession"] | null;
             /** @description What the purpose proposes. */
             proposed: components["schemas"]["PlannedBlock"][];
+            /** @description Whether that was held to the bounds of the player's age. */
+            held_to_bounds: boolean;
+            /** @description What stands where full effort is asked for. */
+            effort_cautions: string[];
             /** @description The coach's own plans for the purpose. */
             templates: components["schemas"]["TemplateView"][];
             /** @description Places used before, the latest first. */
@@ -5933,6 +6014,38 @@ export interface operations {
             };
         };
     };
+    correct_player: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlayerFacts"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export_player: {
         parameters: {
             query?: never;
@@ -6748,6 +6861,34 @@ export interface operations {
             };
         };
     };
+    remove_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     record_act: {
         parameters: {
             query?: never;
@@ -6796,6 +6937,39 @@ export interface operations {
         };
         responses: {
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_block: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+                block: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectedBlock"];
+            };
+        };
+        responses: {
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6925,6 +7099,38 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EffortReport"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Corrected"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {

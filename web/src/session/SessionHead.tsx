@@ -7,6 +7,7 @@ import type { Words } from "../app/vocabulary";
 import { OutboxNotice } from "../mat/OutboxNotice";
 import { day } from "../ui/day";
 import { said } from "../ui/Said";
+import { CorrectSession } from "./CorrectSession";
 import { type SessionView, useProgress } from "./queries";
 import css from "./SessionHead.module.css";
 
@@ -44,7 +45,7 @@ export function SessionHead({ session, words, live }: Props) {
             {session.purpose} ·{" "}
             {(session.bag_club ? said(session.bag_club, words) : session.club).toLowerCase()} ·{" "}
             {day(session.started_at, session.zone)}, {session.place.toLowerCase()} ·{" "}
-            {weather.join(", ")}
+            {weather.join(", ")} · <CorrectSession session={session} words={words} />
           </p>
         </div>
         <nav className={`stations ${css.stations}`} aria-label="Stations">

@@ -72,6 +72,14 @@ export default function MapChart(props: Props) {
   );
 }
 
+const CROSS = "path://M-4,-4L4,4M-4,4L4,-4";
+
+const crossed = (palette: Palette) => ({
+  color: palette.soft,
+  borderColor: palette.soft,
+  borderWidth: 1.5,
+});
+
 type Drawn = Pick<Props, "map" | "deliverable" | "best" | "shots" | "words" | "selected"> & {
   palette: Palette;
 };
@@ -175,18 +183,22 @@ function optionOf({ map, deliverable, best, shots, words, palette, selected }: D
         symbolSize: 10,
         data: shots.map((shot) => ({
           value: [shot.launch, shot.spin],
-          symbol: shot.standing === "doubtful" ? "diamond" : "circle",
-          symbolSize: shot.number === selected ? 15 : 10,
-          itemStyle: {
-            color: shot.standing === "kept" ? palette.ink : "transparent",
-            borderColor:
-              shot.number === selected
-                ? palette.amber
-                : shot.standing === "doubtful"
-                  ? palette.plum
-                  : palette.ink,
-            borderWidth: shot.number === selected ? 3 : shot.standing === "kept" ? 0 : 1.5,
-          },
+          // A spin that was only worked out is a cross in the back: no place to go by.
+          symbol: shot.calculated ? CROSS : shot.standing === "doubtful" ? "diamond" : "circle",
+          symbolSize: shot.number === selected ? 15 : shot.calculated ? 7 : 10,
+          itemStyle:
+            shot.calculated && shot.number !== selected
+              ? crossed(palette)
+              : {
+                  color: shot.standing === "kept" ? palette.ink : "transparent",
+                  borderColor:
+                    shot.number === selected
+                      ? palette.amber
+                      : shot.standing === "doubtful"
+                        ? palette.plum
+                        : palette.ink,
+                  borderWidth: shot.number === selected ? 3 : shot.standing === "kept" ? 0 : 1.5,
+                },
         })),
       },
       {

@@ -36,6 +36,10 @@ pub enum Audited {
     Sharing,
     /// An owner renewed how somebody signs in.
     SignIn,
+    /// What was recorded was put right.
+    Correction,
+    /// A session was taken out.
+    Removal,
 }
 
 impl Keyed for Audited {

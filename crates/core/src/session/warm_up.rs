@@ -12,7 +12,7 @@ use utoipa::ToSchema;
 /// Most entries of a list.
 const MOST_MOVEMENTS: usize = 40;
 /// Below this age the cautions speak of growing, years.
-const GROWN: i32 = 18;
+pub(crate) const GROWN: i32 = 18;
 
 /// One thing to do before hitting.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -195,6 +195,20 @@ impl Readiness {
     }
 }
 
+/// What stands where full effort is asked for.
+pub fn effort_cautions(age: Option<i32>) -> Vec<&'static str> {
+    let mut said = vec![
+        "All-out swings only when warm and rested between; stop when the speed falls or anything hurts.",
+    ];
+    if age.is_some_and(|age| age < GROWN) {
+        said.push(GROWING);
+    }
+    said
+}
+
+const GROWING: &str =
+    "Still growing: few full-speed swings, long rests, and stop at the first ache.";
+
 /// What to be careful about, for this player on this day, the gravest first.
 pub fn cautions(readiness: Option<&Readiness>, age: Option<i32>) -> Vec<&'static str> {
     let mut said = Vec::new();
@@ -212,7 +226,7 @@ pub fn cautions(readiness: Option<&Readiness>, age: Option<i32>) -> Vec<&'static
         }
     }
     if age.is_some_and(|age| age < GROWN) {
-        said.push("Still growing: few full-speed swings, long rests, and stop at the first ache.");
+        said.push(GROWING);
     }
     said.push(
         "Stop at any sharp pain, dizziness, numbness or tightness in the chest, and see a doctor.",

@@ -216,6 +216,14 @@ house_rules! {
         "Enough to even out single swings, short enough to move.";
     step_tolerance: "Plans", "Speed either side of a step that meets it", Share, 0.02, [0.005, 0.1],
         "Two miles an hour at a hundred: what a player can hold on purpose.";
+    full_swings: "Plans", "Full-effort swings that a session proposes, at most", Count, 40.0, [5.0, 120.0],
+        "What overspeed studies of grown players used in a session, and no more.";
+    full_swings_growing: "Plans", "The same for players who still grow", Count, 10.0, [0.0, 60.0],
+        "Growing bones take few all-out efforts, with rests between.";
+    all_swings: "Plans", "Swings that a session proposes, at most", Count, 150.0, [20.0, 400.0],
+        "A long session of an hour and a half.";
+    all_swings_growing: "Plans", "The same for players who still grow", Count, 70.0, [10.0, 200.0],
+        "Half of a grown player's.";
     off_day: "Plans", "Share under the session before that is an off day", Share, 0.025, [0.01, 0.15],
         "Twice what club speed strays from day to day.";
     keep_years: "Records", "Years for which records are kept after a player's last session", Count, 5.0, [1.0, 30.0],

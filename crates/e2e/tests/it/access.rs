@@ -97,7 +97,7 @@ async fn every_main_view_is_accessible_in_both_themes() {
         stage.press("Dov Ransley").await?;
         stage.press("21 February 2026").await?;
         stage.press("Decide").await?;
-        stage.says("Safe tee ball").await?;
+        stage.says("by feel is").await?;
         stage.find("//figure//*[name()='svg']").await?;
         found.extend(in_both_themes(stage, "Decide, effort").await?);
         stage.go("/players").await?;

@@ -76,9 +76,7 @@ async fn an_effort_ladder_is_judged_by_the_coach_s_own_criterion_and_hole() {
         decide(stage, "Dov Ransley", "21 February 2026").await?;
         stage.says("stock feels like").await?;
         stage.choose("Best means", "most fairways").await?;
-        stage
-            .says("cannot be told apart yet for the fairway")
-            .await?;
+        stage.says("Which to play for the fairway is open").await?;
         stage.fill("Fairway width", "-4").await?;
         stage.says("give a number from 1.1 to 218.7 yd").await?;
         stage.fill("Fairway width", "12").await?;
@@ -116,14 +114,14 @@ async fn any_balls_are_held_against_any_others() {
             .await?;
         stage.choose("Block", "From the mat").await?;
         stage.press("Add this set").await?;
-        stage.says("further than 17 January 2026.").await?;
-        stage.says("not hit in turns").await?;
+        stage.says("further than 17 January 2026 (").await?;
+        stage.says("One day each cannot tell a change").await?;
         // The address holds it all.
         stage.browser.refresh().await?;
-        stage.says("further than 17 January 2026.").await?;
+        stage.says("further than 17 January 2026 (").await?;
         stage.press("hold against this").await?;
         stage
-            .says("shorter than From the mat, 21 March 2026.")
+            .says("shorter than From the mat, 21 March 2026 (")
             .await?;
         Ok(())
     })

@@ -2,6 +2,7 @@
 
 pub(crate) mod acts;
 pub(crate) mod bag;
+pub(crate) mod corrections;
 pub(crate) mod hit;
 pub(crate) mod live;
 pub(crate) mod practice;

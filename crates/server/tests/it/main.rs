@@ -9,6 +9,7 @@ mod bench;
 mod cluster;
 mod command_line;
 mod copies;
+mod corrections;
 mod crashes;
 mod decide;
 mod device_line;

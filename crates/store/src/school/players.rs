@@ -2,6 +2,7 @@
 
 use crate::base::counts::count_shots;
 use crate::base::error::StoreError;
+use crate::base::live::announce_all;
 use crate::base::schema::{player, player_share, session};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
@@ -153,6 +154,28 @@ impl Store {
                 "another player already has this identifier".into(),
             ))
         }
+    }
+
+    /// Puts a player's facts right.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such player.
+    pub async fn correct_player(&self, school: Uuid, right: &Player) -> Result<(), StoreError> {
+        let connection = &mut self.connection().await?;
+        let done = diesel::update(player::table.find((school, right.id)))
+            .set((
+                player::name.eq(&right.name),
+                player::born.eq(right.born),
+                player::left_handed.eq(right.left_handed),
+                player::aim.eq(&right.aim),
+            ))
+            .execute(connection)
+            .await?;
+        if done == 0 {
+            return Err(StoreError::NotFound("player"));
+        }
+        // Which side of the face is the toe changes what every session says.
+        announce_all(connection, school).await
     }
 
     /// Who sees a player.

@@ -11,6 +11,7 @@ use diesel::prelude::*;
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::session::acts::progress;
+use tally_core::session::label::asks_full_effort;
 use tally_core::session::plan::PlannedBlock;
 use uuid::Uuid;
 
@@ -65,6 +66,24 @@ pub fn current(blocks: &[Block]) -> usize {
         .map_or(0, |(i, _)| i)
 }
 
+/// Refuses a block that a hold stops.
+async fn not_held(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session_id: Uuid,
+    plan: &PlannedBlock,
+) -> Result<(), StoreError> {
+    let acts = acts::load(connection, school, session_id).await?;
+    let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
+    match progress(&acts).stops(plan) {
+        None => Ok(()),
+        Some(why) => Err(StoreError::Held(format!(
+            "“{}” asks for full effort, which is held: {why}; lift the hold with a reason first, or choose a gentler block",
+            plan.label
+        ))),
+    }
+}
+
 impl Store {
     /// The blocks of some sessions, each session's in order.
     ///
@@ -82,7 +101,8 @@ impl Store {
     /// Beginning the same block again changes nothing.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`] when the school has no such session.
+    /// [`StoreError::NotFound`] when the school has no such session;
+    /// [`StoreError::Held`] when it asks for full effort and a hold stops that.
     pub async fn add_block(
         &self,
         school: Uuid,
@@ -90,7 +110,10 @@ impl Store {
         id: Uuid,
         label: &str,
     ) -> Result<(), StoreError> {
-        let plan = PlannedBlock::new(label, 0);
+        let plan = PlannedBlock {
+            full_effort: asks_full_effort(label),
+            ..PlannedBlock::new(label, 0)
+        };
         self.connection()
             .await?
             .transaction(async |connection| {
@@ -99,12 +122,12 @@ impl Store {
                 if blocks.iter().any(|block| block.id == id) {
                     return Ok(());
                 }
+                not_held(connection, school, session_id, &plan).await?;
                 let (begun, waiting): (Vec<_>, Vec<_>) =
                     blocks.into_iter().partition(|b| b.begun_at.is_some());
                 let next = begun.last().map_or(0, |block| block.position + 1);
                 replace_waiting(connection, school, session_id, waiting, next + 1).await?;
                 let block = Block {
-                    plan: None,
                     begun_at: Some(Utc::now()),
                     ..Block::planned(id, session_id, next, &plan)
                 };
@@ -134,14 +157,7 @@ impl Store {
                 if found.begun_at.is_some() {
                     return Ok(());
                 }
-                let acts = acts::load(connection, school, session_id).await?;
-                let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
-                if let Some(why) = progress(&acts).stops(&found.plan()) {
-                    return Err(StoreError::Held(format!(
-                        "“{}” asks for full effort, which is held: {why}; lift the hold with a reason first, or choose a gentler block",
-                        found.label
-                    )));
-                }
+                not_held(connection, school, session_id, &found.plan()).await?;
                 set_begun(connection, school, id, Some(Utc::now())).await?;
                 announce(connection, school, session_id).await
             })
@@ -310,7 +326,7 @@ async fn replace_waiting(
     insert_blocks(connection, school, &numbered).await
 }
 
-fn one_of(blocks: &[Block], id: Uuid) -> Result<&Block, StoreError> {
+pub(crate) fn one_of(blocks: &[Block], id: Uuid) -> Result<&Block, StoreError> {
     let found = blocks.iter().find(|block| block.id == id);
     found.ok_or(StoreError::NotFound("block"))
 }

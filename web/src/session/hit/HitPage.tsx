@@ -14,6 +14,7 @@ import { Loading, Trouble } from "../../ui/Notice";
 import { said } from "../../ui/Said";
 import { TallyStrip } from "../../ui/TallyStrip";
 import { STANDINGS } from "../../ui/words";
+import { Cautions } from "../Cautions";
 import { useLive } from "../queries";
 import { SetAside } from "../read/SetAside";
 import { HoldNotice, SessionHead } from "../SessionHead";
@@ -162,6 +163,9 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
           <p className="quiet">{placeWords(view)}</p>
           <p className={css.nextLabel}>{session.blocks[place.block]?.label}</p>
           {report.target && <p>{targetWords(report.target, words)}</p>}
+          {session.blocks[place.block]?.plan.full_effort && (
+            <Cautions said={view.effort_cautions} />
+          )}
           {(report.met[1] ?? 0) > 0 && (
             <p className="quiet">
               {report.met[0]} of {report.met[1]} on target in this block

@@ -13,6 +13,7 @@ import { useWords, type Words } from "../../app/vocabulary";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { Loading, Trouble } from "../../ui/Notice";
 import { said } from "../../ui/Said";
+import { Cautions } from "../Cautions";
 import { type SessionView, useLive, useSession } from "../queries";
 import { HoldNotice, SessionHead } from "../SessionHead";
 import { BagForm } from "./BagForm";
@@ -235,7 +236,11 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
             words={words}
           />
         )}
+        {rows.some((row) => row.plan.full_effort) && <Cautions said={told.effort_cautions} />}
         <PlanTable rows={rows} change={setRows} shown={told.shown} words={words} held={false} />
+        {told.held_to_bounds && (
+          <p className="quiet">Held to the swings that the house allows at this age.</p>
+        )}
         <FormTrouble error={begin.error} />
         <div className={css.planGo}>
           <Button type="primary" size="large" loading={begin.isPending} onClick={submit}>

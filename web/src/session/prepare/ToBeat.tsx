@@ -20,21 +20,23 @@ export function ToBeat({ told, words }: { told: Preparation; words: Words }) {
   const { to_beat, figures } = last.told;
   return (
     <div className={css.toBeat}>
-      {to_beat.map(({ quantity, best, mean, n }, i) => {
-        const { dimension, label } = words.quantity(quantity);
-        return (
-          <p key={quantity}>
-            {i === 0 && <span className="quiet">To beat</span>}
-            <b>{words.show(dimension, best)}</b>
-            <span>
-              {label.toLowerCase()}, best of {n}; average {words.bare(dimension, mean)}
-            </span>
-          </p>
-        );
-      })}
-      {last.after_off_day && (
-        <p className="quiet">The session after it was an off day: its figures are not these.</p>
-      )}
+      <div>
+        {to_beat.map(({ quantity, best, mean, n }, i) => {
+          const { dimension, label } = words.quantity(quantity);
+          return (
+            <p key={quantity} className={i === 0 ? css.first : css.further}>
+              {i === 0 && <span className="quiet">To beat</span>}
+              <b>{words.show(dimension, best)}</b>
+              <span>
+                {label.toLowerCase()}, best of {n}; average {words.bare(dimension, mean)}
+              </span>
+            </p>
+          );
+        })}
+        {last.after_off_day && (
+          <p className="quiet">The session after it was an off day: its figures are not these.</p>
+        )}
+      </div>
       <table className="figures">
         <caption>
           Last time,{" "}

@@ -23,16 +23,18 @@ interface Point {
 interface Props {
   read: SessionRead;
   words: Words;
+  /** Whether all balls are of one kind, so that their mean says something. */
+  alike: boolean;
   selected: number | undefined;
   onSelect: (index: number) => void;
 }
 
-function CarryChart({ read, words, selected, onSelect }: Props) {
+function CarryChart({ read, words, alike, selected, onSelect }: Props) {
   const { palette } = useTheme();
   const points = useMemo(() => pointsOf(read, words), [read, words]);
   const option = useMemo(
-    () => optionOf(points, read, words, palette, selected),
-    [points, read, words, palette, selected],
+    () => optionOf(points, alike ? read.report.carry : {}, words, palette, selected),
+    [points, alike, read, words, palette, selected],
   );
   const unit = words.symbol("distance");
   const table: ChartTable = {
@@ -89,13 +91,12 @@ function pointsOf(read: SessionRead, words: Words): Point[] {
 
 function optionOf(
   points: Point[],
-  read: SessionRead,
+  { actual, by_club_speed }: Partial<Schemas["CarryRead"]>,
   words: Words,
   palette: Palette,
   selected: number | undefined,
 ): EChartsCoreOption {
   const unit = words.symbol("distance");
-  const { actual, by_club_speed } = read.report.carry;
   const text = { color: palette.soft, fontFamily: "Source Sans 3 Variable", fontSize: 14 };
   const values = points.flatMap((p) => [p.carry, p.expected ?? p.carry, ...(p.band ?? [])]);
   const least = Math.floor((Math.min(...values) - 4) / 10) * 10;

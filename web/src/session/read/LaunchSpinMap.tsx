@@ -49,7 +49,7 @@ export const LaunchSpinMap = memo(function LaunchSpinMap({
           <p className={readCss.unclaimedSaid}>{said(data.sentence, words)}</p>
           <Suspense fallback={<div className="chart-space" />}>
             <MapChart
-              title={`Carry at ${words.show("speed", data.ball_speed)} ball speed; amber: ${data.saved ? "the player’s own window" : "the window"}`}
+              title={`Carry at ${words.show("speed", data.ball_speed)} ball speed; amber: ${data.saved ? "the player’s own window" : "the window"}${data.calculated_spin > 0 ? "; ×: spin only calculated" : ""}`}
               map={data.map}
               deliverable={data.deliverable}
               best={data.target}

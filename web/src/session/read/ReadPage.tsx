@@ -198,7 +198,13 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
           <Opening read={read} words={words} rulesAt={rulesAt} />
           {report.carry.actual && (
             <Suspense fallback={<div className="chart-space" />}>
-              <CarryChart read={read} words={words} selected={settled} onSelect={setSelected} />
+              <CarryChart
+                read={read}
+                words={words}
+                alike={blocks.length === 0}
+                selected={settled}
+                onSelect={setSelected}
+              />
             </Suspense>
           )}
         </section>

@@ -10,6 +10,7 @@ use axum::Json;
 use axum::http::StatusCode;
 use chrono::{DateTime, Datelike, Utc};
 use serde::{Deserialize, Serialize};
+use tally_core::school::audited::Audited;
 use tally_core::vocabulary::invalid::{Invalid, text_within, within};
 use tally_store::school::players::Player;
 use utoipa::ToSchema;
@@ -59,10 +60,22 @@ struct NewPlayer {
     aim: String,
 }
 
+/// A player's facts, all of them.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct PlayerFacts {
+    name: String,
+    /// Year of birth; not known when absent.
+    born: Option<i32>,
+    left_handed: bool,
+    /// What they come for.
+    aim: String,
+}
+
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(players, add_player))
-        .routes(routes!(player))
+        .routes(routes!(player, correct_player))
 }
 
 /// The school's players by name.
@@ -112,6 +125,53 @@ async fn add_player(coach: Coach, Body(new): Body<NewPlayer>) -> Result<StatusCo
         .add_player(coach.school(), &new.check()?)
         .await?;
     Ok(StatusCode::CREATED)
+}
+
+/// Puts a player's facts right.
+#[utoipa::path(put, path = "/players/{player}", params(("player" = Uuid, Path)), request_body = PlayerFacts, responses((status = NO_CONTENT), Problem))]
+async fn correct_player(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Body(facts): Body<PlayerFacts>,
+) -> Result<StatusCode, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let was = store.player(school, id).await?;
+    let right = NewPlayer {
+        id,
+        name: facts.name,
+        born: facts.born,
+        left_handed: facts.left_handed,
+        aim: facts.aim,
+    }
+    .check()?;
+    if right == was {
+        return Ok(StatusCode::NO_CONTENT);
+    }
+    store.correct_player(school, &right).await?;
+    let born = |player: &Player| {
+        player
+            .born
+            .map_or("not given".to_owned(), |b| b.to_string())
+    };
+    let mut said = Vec::new();
+    if right.name != was.name {
+        said.push(format!("name: {} → {}", was.name, right.name));
+    }
+    if right.born != was.born {
+        said.push(format!("born: {} → {}", born(&was), born(&right)));
+    }
+    if right.left_handed != was.left_handed {
+        said.push("hand".to_owned());
+    }
+    if right.aim != was.aim {
+        said.push("aim".to_owned());
+    }
+    let about = said.join("; ");
+    let act = Audited::Correction;
+    store
+        .note(school, coach.id(), act, Some(id), &about)
+        .await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 impl NewPlayer {

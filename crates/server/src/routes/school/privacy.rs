@@ -244,5 +244,7 @@ fn in_words(act: Audited) -> &'static str {
         Audited::Consent => "noted a consent",
         Audited::Sharing => "shared a player otherwise",
         Audited::SignIn => "renewed how somebody signs in",
+        Audited::Correction => "put a record right",
+        Audited::Removal => "took a session out",
     }
 }

@@ -10,6 +10,7 @@ use chrono::{Datelike, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::session::acts::SessionAct;
 use tally_core::session::warm_up::{Movement, cautions};
+use tally_store::school::players::Player;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -34,6 +35,11 @@ struct WarmUpView {
     movements: Vec<Movement>,
     /// What to be careful about, the gravest first.
     cautions: Vec<&'static str>,
+}
+
+/// How old a player is or becomes this year, when that is known.
+pub fn age_of(player: &Player) -> Option<i32> {
+    player.born.map(|born| Utc::now().year() - born)
 }
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -61,7 +67,7 @@ async fn record_act(
 #[utoipa::path(get, path = "/sessions/{session}/warm-up", params(("session" = Uuid, Path)), responses((status = OK, body = WarmUpView), Problem))]
 async fn warm_up(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<WarmUpView>, Problem> {
     let Viewed { view, player, .. } = view(&coach, id).await?;
-    let age = player.born.map(|born| Utc::now().year() - born);
+    let age = age_of(&player);
     Ok(Json(WarmUpView {
         movements: coach.store().warm_up_list(coach.school()).await?,
         cautions: cautions(view.progress.readiness.as_ref(), age),

@@ -4,6 +4,7 @@ use crate::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::Path;
 use crate::http::problem::Problem;
+use crate::routes::session::acts::age_of;
 use crate::routes::session::prepare::last_before;
 use crate::routes::session::sessions::{SessionView, view_hit};
 use crate::routes::shots::devices::DeviceView;
@@ -15,6 +16,7 @@ use std::collections::BTreeMap;
 use tally_core::session::hit::{HitReport, HitShot, Question, hit};
 use tally_core::session::last_time::ToBeat;
 use tally_core::session::plan::PlannedBlock;
+use tally_core::session::warm_up::effort_cautions;
 use tally_core::shots::reading::Reported;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_store::shots::session_shots::Shot;
@@ -32,6 +34,8 @@ struct HitView {
     report: HitReport,
     /// What last time's session gives to beat: best and average of each shown number.
     to_beat: Vec<ToBeat>,
+    /// What stands where full effort is asked for.
+    effort_cautions: Vec<&'static str>,
     /// When that session was.
     last_at: Option<DateTime<Utc>>,
     /// The devices whose shots go to this session.
@@ -71,6 +75,7 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
         .as_ref()
         .map_or_else(Vec::new, |last| last.to_beat.clone());
     let devices = crate::routes::shots::devices::listed(coach.store(), school).await?;
+    let effort_cautions = effort_cautions(age_of(&viewed.player));
     let session = viewed.view;
     let blocks: Vec<(Uuid, PlannedBlock)> = session
         .blocks
@@ -111,6 +116,7 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
         session,
         report,
         to_beat,
+        effort_cautions,
         last_at,
     }))
 }

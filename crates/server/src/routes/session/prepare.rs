@@ -3,6 +3,7 @@
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;
+use crate::routes::session::acts::age_of;
 use crate::routes::session::bag::BagClubView;
 use crate::routes::shots::balls::{StoredBall, sessions_balls};
 use crate::routes::shots::devices::DeviceView;
@@ -15,6 +16,7 @@ use tally_core::physics::club::Club;
 use tally_core::session::last_time::{LastTime, PastShot, last_time, to_beat_of, usual_and_best};
 use tally_core::session::plan::{self, Known, PlannedBlock};
 use tally_core::session::purpose::{Analysis, Purpose};
+use tally_core::session::warm_up::effort_cautions;
 use tally_core::statistics::summary::summarise;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::text_within;
@@ -59,6 +61,10 @@ struct Preparation {
     last: Option<LastSession>,
     /// What the purpose proposes.
     proposed: Vec<PlannedBlock>,
+    /// Whether that was held to the bounds of the player's age.
+    held_to_bounds: bool,
+    /// What stands where full effort is asked for.
+    effort_cautions: Vec<&'static str>,
     /// The coach's own plans for the purpose.
     templates: Vec<TemplateView>,
     /// Places used before, the latest first.
@@ -176,6 +182,8 @@ async fn prepare(
             rules: &rules,
         },
     );
+    let age = age_of(&player);
+    let (proposed, held_to_bounds) = plan::within_bounds(proposed, age, &rules);
     let templates = coach.store().plan_templates(school, purpose).await?;
     let places = coach.store().places(school).await?;
     Ok(Json(Preparation {
@@ -185,6 +193,8 @@ async fn prepare(
         usual_speed,
         last,
         proposed,
+        held_to_bounds,
+        effort_cautions: effort_cautions(age),
         templates: templates.into_iter().map(TemplateView::from).collect(),
         places: places.into_iter().map(PlaceView::from).collect(),
         bag: bag.into_iter().map(BagClubView::from).collect(),

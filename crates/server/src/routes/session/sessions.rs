@@ -39,7 +39,11 @@ use uuid::Uuid;
 pub struct ListedSession {
     id: Uuid,
     purpose: String,
+    purpose_key: Purpose,
     club: String,
+    club_key: Club,
+    /// The value that two sessions of this purpose are compared by.
+    compared_by: Quantity,
     place: String,
     started_at: DateTime<Utc>,
     zone: String,
@@ -51,7 +55,10 @@ impl ListedSession {
     pub fn new(session: Session, shots: i64) -> Self {
         Self {
             purpose: session.purpose.label().to_owned(),
+            purpose_key: session.purpose,
             club: session.club.label().to_owned(),
+            club_key: session.club,
+            compared_by: session.purpose.shown()[0],
             place: session.place,
             started_at: session.started_at,
             zone: session.zone,

@@ -4,13 +4,14 @@ use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::given::Given;
 use crate::http::problem::Problem;
+use crate::routes::session::acts::age_of;
 use crate::routes::shots::balls::sessions_balls;
 use crate::state::App;
 use axum::Json;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use tally_core::physics::club::Club;
-use tally_core::session::plan::{PlannedBlock, with_balls};
+use tally_core::session::plan::{PlannedBlock, with_balls, within_bounds};
 use tally_core::session::test_plan::{BallsNeeded, balls_needed, spread_within};
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
@@ -62,7 +63,7 @@ async fn plan_test(
     let school = coach.school();
     let rules = coach.store().house_rules(school).await?;
     let club = Club::from_key("club", &asked.club)?;
-    coach.store().player(school, player).await?;
+    let age = age_of(&coach.store().player(school, player).await?);
     let dimension = asked.quantity.dimension();
     let difference = match &asked.difference {
         Some(given) => given.of(dimension, "difference")?,
@@ -90,7 +91,7 @@ async fn plan_test(
         needed,
         planned: needed
             .and_then(|needed| needed.each)
-            .map(|each| with_balls(&asked.blocks, each))
+            .map(|each| within_bounds(with_balls(&asked.blocks, each), age, &rules).0)
             .unwrap_or_default(),
         from_balls: from_balls.unwrap_or(0),
         most: rules.most_more_balls(),
