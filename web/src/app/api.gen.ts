@@ -1483,6 +1483,11 @@ export interface components {
              * @description Share of differences that the limits are to hold, 0…1.
              */
             share: number;
+            /**
+             * @description Whether the bias is known well enough to be taken out: within what makes no
+             *     difference in the house.
+             */
+            known_well: boolean;
             /** @description Pairs left out because one device only calculated the value. */
             calculated_left_out: number;
             /** @description What that means, in a sentence. */
@@ -3534,6 +3539,8 @@ export interface components {
             circle?: components["schemas"]["Circle"] | null;
             /** @description Chance to hit a fairway of `fairway_width`, aimed along the target line. */
             fairway: components["schemas"]["Estimate"];
+            /** @description Whether that is counted, because the balls do not lie as a normal pattern would. */
+            fairway_counted: boolean;
             /**
              * Format: double
              * @description Width of that fairway, m.

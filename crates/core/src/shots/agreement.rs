@@ -40,6 +40,9 @@ pub struct Agreement {
     pub upper: Estimate,
     /// Share of differences that the limits are to hold, 0…1.
     pub share: f64,
+    /// Whether the bias is known well enough to be taken out: within what makes no
+    /// difference in the house.
+    pub known_well: bool,
     /// Pairs left out because one device only calculated the value.
     pub calculated_left_out: usize,
     /// What that means, in a sentence.
@@ -108,6 +111,7 @@ pub fn agree(
         lower: limit(bias.value - z * spread),
         upper: limit(bias.value + z * spread),
         share: rules.agreement_level,
+        known_well: bias.half_width() <= rules.margin(quantity),
         calculated_left_out: left_out,
         sentence: match left_out {
             0 => sentence(quantity, &bias, z * spread, [first, second]),

@@ -16,7 +16,7 @@ use rand::SeedableRng;
 use rand_distr::{ChiSquared, Distribution, StandardNormal};
 use rand_pcg::Pcg64;
 use serde::Serialize;
-use statrs::distribution::{ContinuousCDF, FisherSnedecor, Normal};
+use statrs::distribution::{Beta, ContinuousCDF, FisherSnedecor, Normal};
 use utoipa::ToSchema;
 
 /// Balls that an ellipse and a circle need.
@@ -73,6 +73,8 @@ pub struct Pattern {
     pub circle: Option<Circle>,
     /// Chance to hit a fairway of `fairway_width`, aimed along the target line.
     pub fairway: Estimate,
+    /// Whether that is counted, because the balls do not lie as a normal pattern would.
+    pub fairway_counted: bool,
     /// Width of that fairway, m.
     pub fairway_width: f64,
 }
@@ -100,6 +102,8 @@ pub fn pattern(points: &[[f64; 2]], fairway_width: f64, rules: &HouseRules) -> O
         }
     };
     let enough = n >= LEAST_BALLS;
+    let normal = Posterior::of(&moments, SEED).fairway(fairway_width, rules.interval_level);
+    let counted = counted_fairway(points, &normal, fairway_width, rules.interval_level);
     Some(Pattern {
         n,
         middle: moments.mean,
@@ -109,9 +113,37 @@ pub fn pattern(points: &[[f64; 2]], fairway_width: f64, rules: &HouseRules) -> O
         short_long: extent(1),
         ellipse: enough.then(|| ellipse(&moments, rules.pattern_share)),
         circle: enough.then(|| smallest_circle(points, rules.pattern_share)),
-        fairway: Posterior::of(&moments, SEED).fairway(fairway_width, rules.interval_level),
+        fairway: counted.unwrap_or(normal),
+        fairway_counted: counted.is_some(),
         fairway_width,
     })
+}
+
+/// Balls from which their count can speak against a normal pattern.
+const COUNTED_FROM: usize = 8;
+
+/// The chance of a fairway by count (Jeffreys' interval; Brown, Cai & DasGupta 2001), where
+/// it speaks against the normal pattern's: two ways to miss, or mishits, are none.
+pub(crate) fn counted_fairway(
+    points: &[[f64; 2]],
+    normal: &Estimate,
+    width: f64,
+    level: f64,
+) -> Option<Estimate> {
+    let n = points.len();
+    if n < COUNTED_FROM {
+        return None;
+    }
+    let hits = points.iter().filter(|p| p[0].abs() <= width / 2.0).count();
+    let beta = Beta::new(hits as f64 + 0.5, (n - hits) as f64 + 0.5).ok()?;
+    let [low, high] = [0.5 - level / 2.0, 0.5 + level / 2.0].map(|tail| beta.inverse_cdf(tail));
+    let counted = Estimate {
+        value: hits as f64 / n as f64,
+        low: if hits == 0 { 0.0 } else { low },
+        high: if hits == n { 1.0 } else { high },
+        n,
+    };
+    (normal.value < counted.low || normal.value > counted.high).then_some(counted)
 }
 
 /// The ellipse that holds the next ball with chance `share` (Chew 1966): it is wider for

@@ -37,18 +37,43 @@ pub(crate) fn column(order: &[f64], tau: f64) -> Vec<f64> {
     order.iter().map(|n| (-n / tau).exp()).collect()
 }
 
-/// Fits with the gain's own likelihood as one more row, which has no say where the
-/// swings do.
-fn with_usual_gain(mut columns: Vec<Vec<f64>>, y: &[f64]) -> Option<LeastSquares> {
-    let plain = least_squares(&columns, y)?;
+/// How far tiring over a swing strays from none, as a share of the speed (our own choice:
+/// one per cent over fifty swings), once there are so many swings; of fewer it is
+/// held nearer to none, by the square of their number.
+const TIRING_STRAYS: f64 = 0.0002;
+const TIRING_TOLD_FROM: f64 = 30.0;
+
+/// Fits with the gain's own likelihood, and that of tiring where a column has it, as more
+/// rows, which have no say where the swings do.
+fn with_usual_gain(
+    mut columns: Vec<Vec<f64>>,
+    y: &[f64],
+    tiring: Option<usize>,
+) -> Option<LeastSquares> {
+    // What is held near none takes no freedom.
+    let free: Vec<Vec<f64>> = columns
+        .iter()
+        .enumerate()
+        .filter(|(i, _)| Some(*i) != tiring)
+        .map(|(_, column)| column.clone())
+        .collect();
+    let plain = least_squares(&free, y)?;
     let noise = (plain.rss / plain.freedom as f64).sqrt();
-    let strays = GAIN_STRAYS * y.iter().map(|v| v.abs()).sum::<f64>() / y.len() as f64;
+    let usual = y.iter().map(|v| v.abs()).sum::<f64>() / y.len() as f64;
     let last = columns.len() - 1;
-    for (i, column) in columns.iter_mut().enumerate() {
-        column.push(if i == last { noise / strays } else { 0.0 });
-    }
     let mut told = y.to_vec();
-    told.push(0.0);
+    let told_of_tiring = (y.len() as f64 / TIRING_TOLD_FROM).min(1.0);
+    let held = [
+        Some((last, GAIN_STRAYS)),
+        tiring.map(|at| (at, TIRING_STRAYS * told_of_tiring.powi(2))),
+    ];
+    for (at, strays) in held.into_iter().flatten() {
+        for (i, column) in columns.iter_mut().enumerate() {
+            let here = noise / (strays * usual);
+            column.push(if i == at { here } else { 0.0 });
+        }
+        told.push(0.0);
+    }
     let mut fit = least_squares(&columns, &told)?;
     fit.freedom = plain.freedom;
     Some(fit)
@@ -56,15 +81,21 @@ fn with_usual_gain(mut columns: Vec<Vec<f64>>, y: &[f64]) -> Option<LeastSquares
 
 impl Warming {
     /// Fits `y`, hit after `order` swings, by `columns` and a warm-up. `grain` is the
-    /// step of the device.
-    pub fn fit(columns: &[Vec<f64>], order: &[f64], y: &[f64], grain: f64) -> Option<Warming> {
+    /// step of the device; `tiring` the column that counts the swings, where one does.
+    pub fn fit(
+        columns: &[Vec<f64>],
+        order: &[f64],
+        y: &[f64],
+        grain: f64,
+        tiring: Option<usize>,
+    ) -> Option<Warming> {
         // Rounding alone leaves so much, however even the numbers look.
         let least = y.len() as f64 * grain * grain / 12.0;
         let mut fits = Vec::new();
         for tau in TAUS {
             let mut columns = columns.to_vec();
             columns.push(column(order, tau));
-            if let Some(mut fit) = with_usual_gain(columns, y) {
+            if let Some(mut fit) = with_usual_gain(columns, y, tiring) {
                 fit.rss = fit.rss.max(least);
                 fits.push((tau, fit));
             }
@@ -185,7 +216,7 @@ mod tests {
             .iter()
             .map(|n| 45.0 - 2.0 * (-n / 4.6).exp())
             .collect();
-        let warming = Warming::fit(&[vec![1.0; 30]], &order, &y, 1e-6).unwrap();
+        let warming = Warming::fit(&[vec![1.0; 30]], &order, &y, 1e-6, None).unwrap();
         let gain = warming.estimate(0.9, |_| vec![0.0, -1.0]);
         assert!((gain.value - 2.0).abs() < 1e-3, "{gain:?}");
         assert!((warming.estimate(0.9, |_| vec![1.0, 0.0]).value - 45.0).abs() < 1e-3);
@@ -195,7 +226,7 @@ mod tests {
     #[test]
     fn identical_numbers_leave_the_device_s_own_doubt() {
         let order: Vec<f64> = (0..12).map(f64::from).collect();
-        let warming = Warming::fit(&[vec![1.0; 12]], &order, &[40.0; 12], 0.05).unwrap();
+        let warming = Warming::fit(&[vec![1.0; 12]], &order, &[40.0; 12], 0.05, None).unwrap();
         let gain = warming.estimate(0.9, |_| vec![0.0, -1.0]);
         assert!(gain.value.abs() < 1e-9 && gain.high > gain.low && gain.high < 0.1);
     }

@@ -274,7 +274,7 @@ fn speeds(swings: &[Swing], names: usize, rules: &HouseRules) -> Option<Speeds> 
         weights
     };
     let mut levels = vec![None; names];
-    let warming = Warming::fit(&columns, &order, &y, Dimension::Speed.grain());
+    let warming = Warming::fit(&columns, &order, &y, Dimension::Speed.grain(), None);
     let warm_up = match &warming {
         Some(warming) => {
             let of = hit.len() + 1;
@@ -476,7 +476,7 @@ fn slope(swings: &[Swing], warm: bool, rules: &HouseRules) -> Option<Estimate> {
     let order: Vec<f64> = feels.iter().map(|(_, order, _)| *order).collect();
     let y: Vec<f64> = feels.iter().map(|(.., speed)| *speed).collect();
     if warm {
-        let warming = Warming::fit(&columns, &order, &y, Dimension::Speed.grain())?;
+        let warming = Warming::fit(&columns, &order, &y, Dimension::Speed.grain(), None)?;
         return Some(warming.estimate(rules.interval_level, |_| vec![0.0, 1.0, 0.0]));
     }
     let fit = least_squares(&columns, &y)?;

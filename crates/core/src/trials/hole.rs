@@ -369,6 +369,29 @@ mod tests {
     }
 
     #[test]
+    fn a_player_with_two_ways_to_miss_is_counted_and_not_smoothed_over() {
+        // Half miss left, half right, hardly any in the middle of 32 yd.
+        let balls = (0..24).map(|i| {
+            let off = (i * 7 % 12) as f64 / 3.0 - 1.8;
+            let side = if i % 2 == 0 { 21.0 + off } else { -21.0 + off };
+            ball(
+                i,
+                &[
+                    (Quantity::Carry, 250.0 * YARD),
+                    (Quantity::Side, side * YARD),
+                ],
+            )
+        });
+        let two_ways = Choice {
+            label: "Two ways".to_owned(),
+            balls: balls.collect(),
+        };
+        let report = weigh_on(&PLAIN, &[two_ways], Criterion::Fairway);
+        let fairway = report.choices[0].fairway.unwrap();
+        assert!(fairway.low <= 0.0 && fairway.high < 0.2, "{fairway:?}");
+    }
+
+    #[test]
     fn mirrored_trouble_costs_a_mirrored_pattern_the_same() {
         let lake = Some(SideTrouble {
             kind: TroubleKind::OutOfBounds,

@@ -7,6 +7,7 @@
 //! much like one (Fisher 1935)?
 
 use crate::shots::ball::Ball;
+use crate::statistics::least_squares::least_squares;
 use crate::statistics::summary::Estimate;
 use crate::statistics::warming::{Warming, column};
 use crate::verdicts::house_rules::HouseRules;
@@ -23,7 +24,7 @@ use utoipa::ToSchema;
 
 /// Swings below which three parameters cannot be told.
 pub const LEAST_SWINGS: usize = 8;
-/// Swings from which tiring is told apart from the plateau.
+/// Swings from which tiring is told.
 const FATIGUE_FROM: usize = 20;
 /// Shuffles; the seed is fixed, so that the same swings give the same answer.
 const SHUFFLES: usize = 999;
@@ -158,20 +159,17 @@ fn fit(swings: &mut [WarmUpSwing], labels: usize, rules: &HouseRules) -> Option<
             swings.iter().map(of).collect()
         })
         .collect();
-    let tires = swings.len() >= FATIGUE_FROM;
-    if tires {
-        columns.push(order.clone());
-    }
-    let warming = Warming::fit(&columns, &order, &speeds, grain)?;
-    let p = shuffled(&columns, &order, &speeds);
+    let p = looks_warm(&columns, &order, &speeds);
+    // Tiring is always reckoned with, held near none where the swings do not tell it, so
+    // that one more swing never changes what a warm-up is.
+    columns.push(order.clone());
+    let warming = Warming::fit(&columns, &order, &speeds, grain, Some(labels))?;
     let last = columns.len();
     // Plateaus are those of a player who has just warmed up, before tiring.
     let warm_after = warming.warm_after(level);
     let plateau = warming.estimate(level, |_| {
         let mut weights = vec![1.0 / labels as f64; labels];
-        if tires {
-            weights.push(warm_after.value.min(order[order.len() - 1]));
-        }
+        weights.push(warm_after.value.min(order[order.len() - 1]));
         weights.push(0.0);
         weights
     });
@@ -181,12 +179,7 @@ fn fit(swings: &mut [WarmUpSwing], labels: usize, rules: &HouseRules) -> Option<
         weights
     };
     let (tau, best) = warming.best();
-    lay_on(
-        swings,
-        tau,
-        best.coefficients.as_slice(),
-        tires.then_some(labels),
-    );
+    lay_on(swings, tau, best.coefficients.as_slice(), labels);
     let stretch = rules.stretch as usize;
     let level_out: Vec<f64> = swings
         .iter()
@@ -199,7 +192,8 @@ fn fit(swings: &mut [WarmUpSwing], labels: usize, rules: &HouseRules) -> Option<
         gain,
         shows: WarmUpShows::of(p, level, &gain, &warm_after),
         warm_after,
-        fatigue: tires.then(|| warming.estimate(level, |_| unit(labels, -1.0))),
+        fatigue: (swings.len() >= FATIGUE_FROM)
+            .then(|| warming.estimate(level, |_| unit(labels, -1.0))),
         retention,
         retention_by_luck: by_luck,
         p,
@@ -208,18 +202,63 @@ fn fit(swings: &mut [WarmUpSwing], labels: usize, rules: &HouseRules) -> Option<
 
 /// Lays the fitted curve under the swings: each task's plateau, the tiring whose coefficient
 /// stands at `tiring`, and the warming whose coefficient stands last.
-fn lay_on(swings: &mut [WarmUpSwing], tau: f64, coefficients: &[f64], tiring: Option<usize>) {
+fn lay_on(swings: &mut [WarmUpSwing], tau: f64, coefficients: &[f64], tiring: usize) {
     let warming = coefficients[coefficients.len() - 1];
     for swing in swings {
         let n = swing.order as f64;
-        let tired = tiring.map_or(0.0, |at| coefficients[at] * n);
+        let tired = coefficients[tiring] * n;
         swing.fitted = Some(coefficients[swing.label] + tired + warming * (-n / tau).exp());
     }
 }
 
+/// How often shuffled swings look as much like a warm-up, once the likeness of neighbours
+/// is taken out: swings that are alike by themselves must not pass for one.
+fn looks_warm(plateaus: &[Vec<f64>], order: &[f64], speeds: &[f64]) -> f64 {
+    let shapes: Vec<Vec<f64>> = [2.0, 4.0, 7.0, 12.0].map(|tau| column(order, tau)).into();
+    let alike = likeness(plateaus, &shapes, speeds);
+    // Each less what it shares with the one before (Cochrane & Orcutt 1949).
+    let fresh = |values: &[f64]| -> Vec<f64> {
+        let after = values.windows(2).map(|w| w[1] - alike * w[0]);
+        let first = values.first().map(|v| v * (1.0 - alike * alike).sqrt());
+        first.into_iter().chain(after).collect()
+    };
+    let all =
+        |columns: &[Vec<f64>]| -> Vec<Vec<f64>> { columns.iter().map(|c| fresh(c)).collect() };
+    shuffled(&all(plateaus), &all(&shapes), &fresh(speeds))
+}
+
+/// Likeness of neighbours over what plateaus and a warm-up leave, with what the fit takes
+/// from it given back; none where it is less than that of chance.
+fn likeness(plateaus: &[Vec<f64>], shapes: &[Vec<f64>], speeds: &[f64]) -> f64 {
+    let mut columns = plateaus.to_vec();
+    columns.push(shapes[1].clone());
+    columns.push(shapes[3].clone());
+    // Of fewer swings nothing is known of it.
+    if speeds.len() < 4 * columns.len() {
+        return 0.0;
+    }
+    let Some(fit) = least_squares(&columns, speeds) else {
+        return 0.0;
+    };
+    let left: Vec<f64> = (0..speeds.len())
+        .map(|i| {
+            let fitted = columns.iter().zip(fit.coefficients.iter());
+            speeds[i] - fitted.map(|(column, c)| c * column[i]).sum::<f64>()
+        })
+        .collect();
+    let squares: f64 = left.iter().map(|l| l * l).sum();
+    if squares < 1e-12 {
+        return 0.0;
+    }
+    let n = speeds.len() as f64;
+    let neighbours: f64 = left.windows(2).map(|w| w[0] * w[1]).sum();
+    let taken = columns.len() as f64 / n;
+    (0.8 * (neighbours / squares + taken)).clamp(0.0, 0.7)
+}
+
 /// Share of shuffles in which the same speeds, less what `columns` explain, look as much
-/// like a warm-up of any length.
-fn shuffled(columns: &[Vec<f64>], order: &[f64], speeds: &[f64]) -> f64 {
+/// like one of the shapes of a warm-up.
+fn shuffled(columns: &[Vec<f64>], shapes: &[Vec<f64>], speeds: &[f64]) -> f64 {
     // An orthonormal basis of the columns, to take out what they explain (Gram-Schmidt).
     let dot = |a: &[f64], b: &[f64]| -> f64 { a.iter().zip(b).map(|(a, b)| a * b).sum() };
     let mut basis: Vec<Vec<f64>> = Vec::new();
@@ -244,10 +283,10 @@ fn shuffled(columns: &[Vec<f64>], order: &[f64], speeds: &[f64]) -> f64 {
         return 1.0;
     }
     // Directions of a warm-up that the columns do not explain, of length one.
-    let directions: Vec<Vec<f64>> = [2.0, 4.0, 7.0, 12.0]
+    let directions: Vec<Vec<f64>> = shapes
         .iter()
-        .filter_map(|tau| {
-            let direction = rest(&basis, &column(order, *tau));
+        .filter_map(|shape| {
+            let direction = rest(&basis, shape);
             let length = dot(&direction, &direction).sqrt();
             (length > 1e-6).then(|| direction.iter().map(|d| d / length).collect())
         })
@@ -421,7 +460,7 @@ fn working(fit: Option<&WarmUpFit>, swings: usize, balls: usize, rules: &HouseRu
         )],
         formula: vec![
             Sentence::of(
-                "v(n) = plateau − gain · exp(−n/τ) − fatigue · n, where n counts the swings made before. Each kind of block has a plateau of its own; tiring is fitted from twenty swings on.",
+                "v(n) = plateau − gain · exp(−n/τ) − fatigue · n, where n counts the swings made before. Each kind of block has a plateau of its own; tiring is held near none where the swings do not tell it.",
             ),
             Sentence::of(
                 "τ is not known, so every interval averages over it. A warm-up is believed when few shuffles of the same swings look as much like one.",
@@ -534,6 +573,47 @@ mod tests {
             .count();
         // 5 % of 400 is 20; three standard errors either side.
         assert!((7..=33).contains(&seen), "{seen}");
+    }
+
+    /// The same with neighbours alike by 0.3.
+    fn alike(n: usize, gain: f64, seed: u64) -> Vec<(Ball, String)> {
+        let mut balls = swings(n, 0.0, seed);
+        let mut stray = 0.0;
+        for (i, (ball, _)) in balls.iter_mut().enumerate() {
+            let speed = ball.reading.get(Quantity::ClubSpeed).unwrap() / MPH;
+            stray = 0.3 * stray + (1.0f64 - 0.09).sqrt() * (speed - 100.0);
+            let warm = gain * (-(i as f64) / 5.0).exp();
+            let from = crate::shots::reading::Provenance::Measured;
+            let speed = (100.0 + stray - warm) * MPH;
+            ball.reading.set(Quantity::ClubSpeed, speed, from);
+        }
+        balls
+    }
+
+    #[test]
+    fn swings_that_are_alike_by_themselves_are_no_warm_up() {
+        let seen = (2000..2400)
+            .filter(|seed| look(&alike(25, 0.0, *seed)).verdict.kind == VerdictKind::Yes)
+            .count();
+        println!("warm-ups seen in swings that are alike: {seen} of 400");
+        assert!(seen <= 40, "{seen}");
+    }
+
+    #[test]
+    fn one_more_swing_changes_nothing_of_what_is_seen() {
+        let seen = |n: usize| {
+            let seeds = 3000..3100;
+            let warm =
+                seeds.filter(|seed| look(&swings(n, 4.0, *seed)).verdict.kind == VerdictKind::Yes);
+            warm.count()
+        };
+        let counts = [18, 19, 20, 21, 22].map(seen);
+        println!("warm-ups of 4 mph seen at 18 to 22 swings: {counts:?} of 100");
+        assert!(
+            counts.windows(2).all(|w| w[0].abs_diff(w[1]) <= 8),
+            "{counts:?}"
+        );
+        assert!(counts.iter().all(|n| *n >= 75), "{counts:?}");
     }
 
     #[test]

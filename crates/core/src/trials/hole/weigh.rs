@@ -4,12 +4,13 @@ use super::shared::shared_moments;
 use super::words::verdict;
 use super::{Choice, ChoiceRead, Criterion, Hole, HoleReport, LEAST_BALLS};
 use crate::shots::ball::Ball;
-use crate::shots::landing::{Normal2, Posterior, interval, landed};
+use crate::shots::landing::{Moments, Normal2, Posterior, counted_fairway, interval, landed};
 use crate::statistics::summary::Estimate;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use rand::SeedableRng;
 use rand::seq::SliceRandom;
+use rand_distr::{Distribution, Exp1};
 use rand_pcg::Pcg64;
 use rayon::prelude::*;
 use statrs::distribution::{ContinuousCDF, Normal};
@@ -17,6 +18,8 @@ use statrs::distribution::{ContinuousCDF, Normal};
 /// Points at which a pattern is laid on the hole.
 const POINTS: usize = 1024;
 const SEED: u64 = 20_120_401;
+/// Draws of balls that lie in no normal pattern: as many as of one that do.
+const RESAMPLES: usize = 602;
 
 /// A pattern with what a pattern cannot tell: how far carry and total lie apart.
 pub(crate) struct Weighed {
@@ -27,6 +30,8 @@ pub(crate) struct Weighed {
     pub spread: [f64; 2],
     /// Balls behind it.
     pub n: usize,
+    /// The balls as they fell, where a normal pattern does not fit them.
+    as_fell: Option<Vec<[f64; 2]>>,
 }
 
 /// The patterns of several choices. Those of one club lend one another a few balls' worth
@@ -66,6 +71,7 @@ pub(crate) fn weigh_together(choices: &[Vec<&Ball>], rules: &HouseRules) -> Vec<
             }
             weighed[j] = moments.map(|moments| Weighed {
                 posterior: Posterior::of(&moments, SEED + j as u64),
+                as_fell: as_fell(points, &moments, rules),
                 run: mean_run(&playing[j]),
                 carry: moments.mean[1],
                 spread: [0, 1].map(|k| moments.covariance(k, k).sqrt()),
@@ -74,6 +80,40 @@ pub(crate) fn weigh_together(choices: &[Vec<&Ball>], rules: &HouseRules) -> Vec<
         }
     }
     weighed
+}
+
+/// The balls, where counting them speaks against a normal pattern.
+fn as_fell(points: &[[f64; 2]], moments: &Moments, rules: &HouseRules) -> Option<Vec<[f64; 2]>> {
+    let (width, level) = (rules.fairway_width, rules.interval_level);
+    let normal = Posterior::of(moments, SEED).fairway(width, level);
+    counted_fairway(points, &normal, width, level).map(|_| points.to_vec())
+}
+
+/// Draws of what balls that lie in no normal pattern are worth: each draw gives every ball
+/// a weight by chance (the Bayesian bootstrap, Rubin 1981).
+fn resampled(points: &[[f64; 2]], run: f64, hole: &Hole, rules: &HouseRules) -> [Vec<f64>; 3] {
+    let half = hole.fairway_width / 2.0;
+    let values: Vec<[f64; 3]> = points
+        .iter()
+        .map(|[side, carry]| {
+            [
+                1.0 + hole.after(*side, *carry, carry + run, rules),
+                f64::from(u8::from(side.abs() <= half)),
+                *carry,
+            ]
+        })
+        .collect();
+    let mut rng = Pcg64::seed_from_u64(SEED);
+    let mut draws = [vec![], vec![], vec![]];
+    for _ in 0..RESAMPLES {
+        let weights: Vec<f64> = values.iter().map(|_| Exp1.sample(&mut rng)).collect();
+        let all: f64 = weights.iter().sum();
+        for (i, draws) in draws.iter_mut().enumerate() {
+            let sum: f64 = values.iter().zip(&weights).map(|(v, w)| v[i] * w).sum();
+            draws.push(sum / all);
+        }
+    }
+    draws
 }
 
 fn mean_of(values: impl Iterator<Item = f64>) -> f64 {
@@ -202,6 +242,9 @@ pub(crate) type Draws = Vec<Option<[Vec<f64>; 3]>>;
 pub(crate) fn played_out(hole: &Hole, weighed: &[Option<Weighed>], rules: &HouseRules) -> Draws {
     let points = spread_points();
     let one = |choice: &Weighed| {
+        if let Some(points) = &choice.as_fell {
+            return resampled(points, choice.run, hole, rules);
+        }
         let of = |value: &(dyn Fn(&Normal2) -> f64 + Sync)| -> Vec<f64> {
             choice.posterior.0.par_iter().map(value).collect()
         };

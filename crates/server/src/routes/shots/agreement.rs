@@ -121,6 +121,17 @@ async fn adopt_offset(
         );
         return Err(Problem::new(StatusCode::CONFLICT, "Too few pairs", detail));
     };
+    if !found.known_well {
+        let detail = format!(
+            "how far {} lies off is not known well enough to take it out: its interval is wider than what makes no difference in the house; hit more shots with both devices, then compare again",
+            adoption.quantity.label().to_lowercase()
+        );
+        return Err(Problem::new(
+            StatusCode::CONFLICT,
+            "Not known well enough",
+            detail,
+        ));
+    }
     let offset = device.offsets.entry(adoption.quantity).or_default();
     *offset = found.offset_without_bias(*offset);
     coach
