@@ -204,7 +204,7 @@ fn swings(balls: &[(Ball, String)], names: &[(String, Felt)]) -> Vec<Swing> {
 }
 
 /// Share by which a ball's speed is off the others of its feel when it was another feel.
-const MISFELT: f64 = 0.04;
+const MISFELT: f64 = 0.05;
 
 /// The balls whose speed is far from the others of their feel and nearer to another feel.
 fn misfelt(balls: &[(Ball, String)]) -> Vec<usize> {
@@ -237,7 +237,7 @@ fn misfelt(balls: &[(Ball, String)]) -> Vec<usize> {
             .into_iter()
             .filter(|label| *label != own && matches!(felt(label), Some(Felt::Share(_))))
             .filter_map(|label| mean(&|_, l| l == label))
-            .any(|other| (speed - other).abs() < 0.5 * off);
+            .any(|other| (speed - other).abs() < off / 3.0);
         off > MISFELT * others && nearer
     };
     (0..balls.len())

@@ -78,14 +78,25 @@ async fn bench(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
 
 /// What Petra's comparison and Dov's effort ladder showed.
 async fn decisions(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
-    for (player, day, name) in [
-        ("Petra Quill", "4 April 2026", "decide"),
-        ("Dov Ransley", "21 February 2026", "decide-effort"),
+    for (player, day, name, shows) in [
+        (
+            "Petra Quill",
+            "4 April 2026",
+            "decide",
+            "Where the balls land",
+        ),
+        (
+            "Dov Ransley",
+            "21 February 2026",
+            "decide-effort",
+            "carry against the effort felt",
+        ),
     ] {
         stage.go("/players").await?;
         stage.press(player).await?;
         stage.press(day).await?;
         stage.press("Decide").await?;
+        stage.says(shows).await?;
         stage.find("//figure//*[name()='svg']").await?;
         picture(stage, folder, name).await?;
     }

@@ -107,7 +107,7 @@ fn sentence(
         .figure(margin, dimension),
         VerdictKind::Yes | VerdictKind::No => {
             let said = Sentence::of(format!("{other} {} ", words.verb));
-            apart(said, sets, told, dimension, &words).words(format!(" than {first}"))
+            apart(said, told, dimension, &words).words(format!(" than {first}"))
         }
         VerdictKind::CannotTellYet => return seen(question, sets, told, &words),
     };
@@ -118,24 +118,12 @@ fn sentence(
     }
 }
 
-/// How far apart the two are, with the word for it. What decides is said; the means stand
-/// beside it where they say the same.
-fn apart(
-    said: Sentence,
-    sets: &[SetRead],
-    told: &DifferenceRead,
-    dimension: Dimension,
-    words: &Wording,
-) -> Sentence {
+/// How far apart the two are, with the word for it: the number that decides, as it stands
+/// large beside the sentence.
+fn apart(said: Sentence, told: &DifferenceRead, dimension: Dimension, words: &Wording) -> Sentence {
     let more = told.difference.value >= 0.0;
-    let said = match (&sets[0].kept, &sets[told.set].kept) {
-        // As whoever takes one mean from the other gets it.
-        (Some(first), Some(other)) if told.difference.value == told.raw.value => {
-            said.apart_in_full(first.mean, other.mean, dimension)
-        }
-        _ => said.figure(told.difference.value.abs(), dimension),
-    };
-    said.words(format!(" {}", if more { words.more } else { words.less }))
+    said.figure(told.difference.value.abs(), dimension)
+        .words(format!(" {}", if more { words.more } else { words.less }))
 }
 
 /// What was seen where it cannot be told from chance, and what would tell.
