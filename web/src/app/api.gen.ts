@@ -1663,7 +1663,7 @@ export interface components {
          *     difference can tell.
          * @enum {string}
          */
-        Basis: "turns" | "one_after_other" | "shared_sessions" | "days" | "one_day_each" | "few_balls";
+        Basis: "turns" | "one_after_other" | "shared_sessions" | "days" | "one_day_each" | "few_balls" | "as_they_fell";
         /** @description A value that is told beside the one that decides. */
         BesideRead: {
             /** @description Which. */
@@ -1885,8 +1885,6 @@ export interface components {
              *     were hit.
              */
             interval_level: number;
-            /** @description Balls of each that are still planned; absent when all are hit. */
-            to_come?: number | null;
             /**
              * Format: double
              * @description The difference that makes none, internal units.
@@ -2828,6 +2826,8 @@ export interface components {
         };
         /** @description A ball of the picture. */
         LadderPoint: {
+            /** @description Its number in the session, from 1. */
+            number: number;
             /**
              * Format: double
              * @description Club speed, m/s.

@@ -6,7 +6,9 @@
 //! grids about its best point. The *window* is everything deliverable within a
 //! tolerance of that best.
 
+mod freedom;
 mod map;
+mod spin_between;
 
 use crate::physics::air::Air;
 use crate::physics::club::Club;
@@ -16,23 +18,17 @@ use crate::physics::impact::{Contact, Delivery, Head, strike_with};
 use crate::physics::launch::{Aero, Launch};
 use crate::physics::run::{Rest, to_rest_with};
 use crate::physics::turf::Ground;
-use crate::shots::reading::Reading;
-use crate::shots::told::is_calculated;
-use crate::statistics::summary::summarise;
 use crate::vocabulary::invalid::{Invalid, within};
-use crate::vocabulary::quantity::Quantity;
+pub use freedom::Freedom;
 pub use map::{Level, Map, map};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
+pub use spin_between::spin_between;
 use std::ops::RangeInclusive;
 use utoipa::ToSchema;
 
 /// Least spin loft that a swing delivers, deg: below it the ball slips off the face.
 const LEAST_SPIN_LOFT_DEG: f64 = 10.0;
-/// How far beyond what a player was seen to deliver the window goes, deg.
-const BEYOND_DEG: f64 = 2.0;
-/// Strike above or below the middle that is reckoned with, m.
-const HIGH_OR_LOW: f64 = 0.008;
 /// Points to a side of the coarse grid, of the grids that refine it, and of the grid
 /// that tells how wide the window is.
 const COARSE: usize = 9;
@@ -58,111 +54,6 @@ pub enum Speed {
     Ball(f64),
     /// The club's speed, m/s; the ball's follows from the delivery.
     Club(f64),
-}
-
-/// The deliveries among which the best is sought.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Freedom {
-    /// Least and most angle of attack, deg.
-    pub angle_of_attack_deg: [f64; 2],
-    /// Least and most dynamic loft, deg.
-    pub dynamic_loft_deg: [f64; 2],
-}
-
-impl Freedom {
-    /// What a swing can do with a club: a teed driver can be hit down or up by five
-    /// degrees; any other club within two degrees of its reference attack. Loft within
-    /// what heads and hands give a driver, within three degrees of the reference for others.
-    pub fn of(club: Club) -> Self {
-        let usual = club.reference_delivery(club.reference_club_speed());
-        let (attack, loft) = (usual.angle_of_attack_deg, usual.dynamic_loft_deg);
-        match club {
-            Club::Driver => Freedom {
-                angle_of_attack_deg: [-5.0, 5.0],
-                dynamic_loft_deg: [loft - 4.0, loft + 12.0],
-            },
-            _ => Freedom {
-                angle_of_attack_deg: [attack - 2.0, attack + 2.0],
-                dynamic_loft_deg: [loft - 3.0, loft + 3.0],
-            },
-        }
-    }
-
-    /// What a player can do with a club, from how these shots of it were delivered: each
-    /// limit two spreads and two degrees beyond what was measured. What was measured on
-    /// fewer than three shots widens the limits of [`Freedom::of`]; where nothing was,
-    /// those stand.
-    ///
-    /// ```
-    /// use tally_core::physics::club::Club;
-    /// use tally_core::reach::window::Freedom;
-    /// use tally_core::shots::reading::{Provenance, Reading};
-    /// use tally_core::vocabulary::quantity::Quantity;
-    /// let mut up = Reading::default();
-    /// up.set(Quantity::AngleOfAttack, 9.0, Provenance::Measured);
-    /// let own = Freedom::of_player(Club::Driver, [&up, &up, &up]);
-    /// assert_eq!(own.angle_of_attack_deg, [7.0, 11.0]);
-    /// assert_eq!(own.dynamic_loft_deg, Freedom::of(Club::Driver).dynamic_loft_deg);
-    /// ```
-    pub fn of_player<'a>(club: Club, shots: impl IntoIterator<Item = &'a Reading>) -> Self {
-        let shots: Vec<&Reading> = shots.into_iter().collect();
-        let own = |quantity, [from, to]: [f64; 2]| {
-            let measured: Vec<f64> = shots
-                .iter()
-                .filter(|shot| !is_calculated(shot, quantity))
-                .filter_map(|shot| shot.get(quantity))
-                .collect();
-            let Some(told) = summarise(&measured, 0.9) else {
-                return [from, to];
-            };
-            match told.spread.filter(|_| told.n >= 3) {
-                Some(spread) => {
-                    let beyond = 2.0 * spread + BEYOND_DEG;
-                    [told.mean - beyond, told.mean + beyond]
-                }
-                None => [
-                    from.min(told.least - BEYOND_DEG),
-                    to.max(told.best + BEYOND_DEG),
-                ],
-            }
-        };
-        let usual = Self::of(club);
-        let held = |[from, to]: [f64; 2], [least, most]: [f64; 2]| {
-            [from.clamp(least, most), to.clamp(least, most)]
-        };
-        Freedom {
-            angle_of_attack_deg: held(
-                own(Quantity::AngleOfAttack, usual.angle_of_attack_deg),
-                [-15.0, 15.0],
-            ),
-            dynamic_loft_deg: held(
-                own(Quantity::DynamicLoft, usual.dynamic_loft_deg),
-                [0.0, 70.0],
-            ),
-        }
-    }
-
-    /// The same with the attack held within other limits.
-    ///
-    /// # Errors
-    /// [`Invalid`] outside ±10° or when the limits are the wrong way round.
-    pub fn with_attack(self, least: f64, most: f64) -> Result<Self, Invalid> {
-        let range = -10.0..=10.0;
-        within("attack_from_deg", least, range.clone(), "deg")?;
-        within("attack_to_deg", most, range, "deg")?;
-        if least > most {
-            return Err(Invalid::new(
-                "attack_from_deg",
-                least,
-                format!("is above the other limit, {most}"),
-                "give the lower limit first",
-            ));
-        }
-        Ok(Freedom {
-            angle_of_attack_deg: [least, most],
-            ..self
-        })
-    }
 }
 
 /// What is asked.
@@ -321,68 +212,19 @@ pub fn deliverable(question: &Question) -> Result<Vec<[f64; 2]>, Invalid> {
         .collect())
 }
 
-/// Between which spins (rpm) a ball of this speed (m/s) and launch angle (deg) was struck,
-/// by the impact model: over the attacks that are free, struck up to 8 mm from the middle
-/// of the face, with the model's own tenth either way. Nothing where no delivery gives it.
-pub fn spin_between(
-    club: Club,
-    ball_speed: f64,
-    launch_angle_deg: f64,
-    freedom: Freedom,
-) -> Option<Range> {
-    let [from, to] = freedom.angle_of_attack_deg;
-    let attacks = (0..5).map(|step| from + (to - from) * f64::from(step) / 4.0);
-    let strikes = attacks.flat_map(|attack| {
-        [-HIGH_OR_LOW, 0.0, HIGH_OR_LOW].map(|high| Delivery {
-            impact_high: high,
-            ..Delivery::straight(ball_speed / 1.4, attack, attack + LEAST_SPIN_LOFT_DEG / 2.0)
-        })
-    });
-    let head = club.head();
-    let spins = Range::over(
-        strikes.filter_map(|strike| spin_at_launch(strike, &head, ball_speed, launch_angle_deg)),
-    );
-    (spins.from <= spins.to).then_some(Range {
-        from: 0.9 * spins.from,
-        to: 1.1 * spins.to,
-    })
+fn struck(delivery: &Delivery, head: &Head) -> Launch {
+    strike_with(delivery, head, &Contact::CALIBRATED)
 }
 
-/// The spin of a delivery once its loft launches the ball at an angle and its speed sends
-/// it off at a speed; `least` has the least loft that is tried.
-fn spin_at_launch(
-    least: Delivery,
-    head: &Head,
-    ball_speed: f64,
-    launch_angle_deg: f64,
-) -> Option<f64> {
-    let struck = |dynamic_loft_deg: f64| {
-        let mut delivery = Delivery {
-            dynamic_loft_deg,
-            ..least
-        };
-        let mut launch = strike_with(&delivery, head, &Contact::CALIBRATED);
-        for _ in 0..2 {
-            delivery.club_speed *= ball_speed / launch.ball_speed;
-            launch = strike_with(&delivery, head, &Contact::CALIBRATED);
-        }
-        launch
-    };
-    let reaches = |loft: f64| struck(loft).launch_angle_deg >= launch_angle_deg;
-    let (mut low, mut high) = (least.dynamic_loft_deg, 70.0);
-    // The launch rises with the loft.
-    if reaches(low) || !reaches(high) {
-        return None;
+/// A delivery as fast as it takes to send the ball off at `ball_speed`, with its launch.
+fn struck_at(mut delivery: Delivery, head: &Head, ball_speed: f64) -> (Delivery, Launch) {
+    let mut launch = struck(&delivery, head);
+    // Restitution hardly depends on speed, so two scalings are plenty.
+    for _ in 0..2 {
+        delivery.club_speed *= ball_speed / launch.ball_speed;
+        launch = struck(&delivery, head);
     }
-    for _ in 0..30 {
-        let middle = 0.5 * (low + high);
-        if reaches(middle) {
-            high = middle;
-        } else {
-            low = middle;
-        }
-    }
-    Some(struck(high).spin_rate_rpm)
+    (delivery, launch)
 }
 
 /// A checked question with its air and head worked out once.
@@ -427,17 +269,10 @@ impl<'a> Bench<'a> {
 
     /// The delivery at the speed asked for, with its launch.
     fn launch(&self, delivery: &Delivery) -> (Delivery, Launch) {
-        let strike = |d: &Delivery| strike_with(d, &self.head, &Contact::CALIBRATED);
-        let mut delivery = *delivery;
-        let mut launch = strike(&delivery);
-        if let Speed::Ball(speed) = self.question.speed {
-            // Restitution hardly depends on speed, so two scalings are plenty.
-            for _ in 0..2 {
-                delivery.club_speed *= speed / launch.ball_speed;
-                launch = strike(&delivery);
-            }
+        match self.question.speed {
+            Speed::Ball(speed) => struck_at(*delivery, &self.head, speed),
+            Speed::Club(_) => (*delivery, struck(delivery, &self.head)),
         }
-        (delivery, launch)
     }
 
     fn outcome(&self, share: [f64; 2]) -> Outcome {

@@ -149,10 +149,32 @@ impl Counts {
     }
 }
 
-/// Reads a session.
-pub fn read(question: &Question<'_>) -> Report {
-    // Everything that follows reads from what is worked out here, once for each shot.
-    let judged: Vec<Judged> = question
+/// The verdict alone, for whoever shows nothing else of it.
+pub fn verdict_of(question: &Question<'_>) -> Verdict {
+    let shots = read_shots(question, &judge_all(question));
+    let table = Table {
+        question,
+        reads: &shots,
+    };
+    let carry = table.carry(&[Standing::Kept]);
+    let with = table.carry(&[Standing::Kept, Standing::SetAside]);
+    verdict::judge(question, Counts::of(&shots), &carry, &with, &table)
+}
+
+/// Whether speeds were hit at several heights on purpose, so that one mean over them says
+/// nothing.
+pub(crate) fn at_several_speeds(speeds: &Summary) -> bool {
+    let apart = |spread| spread > SPEEDS_APART * speeds.mean;
+    speeds.spread.is_some_and(apart)
+}
+
+/// Share of the mean by which club speeds spread when they were hit at several on purpose
+/// (our own choice: twice what players stray by).
+const SPEEDS_APART: f64 = 0.04;
+
+/// Everything that is read of shots comes from what is worked out here, once for each.
+fn judge_all(question: &Question<'_>) -> Vec<Judged> {
+    question
         .shots
         .par_iter()
         .map(|shot| {
@@ -165,13 +187,20 @@ pub fn read(question: &Question<'_>) -> Report {
                 rules,
             )
         })
-        .collect();
-    let mut shots: Vec<_> = question
-        .shots
-        .iter()
-        .zip(&judged)
+        .collect()
+}
+
+fn read_shots(question: &Question<'_>, judged: &[Judged]) -> Vec<ShotRead> {
+    let shots = question.shots.iter().zip(judged);
+    shots
         .map(|(shot, judged)| read_shot(shot, judged, question))
-        .collect();
+        .collect()
+}
+
+/// Reads a session.
+pub fn read(question: &Question<'_>) -> Report {
+    let judged = judge_all(question);
+    let mut shots = read_shots(question, &judged);
     let own_line = own_line(question, &shots);
     for (read, shot) in shots.iter_mut().zip(question.shots) {
         let speed = shot.reading.get(Quantity::ClubSpeed);

@@ -151,8 +151,6 @@ pub struct CompareReport {
     /// Level of the intervals: wider for several sets (Dunn 1961) and for looks while balls
     /// were hit.
     pub interval_level: f64,
-    /// Balls of each that are still planned; absent when all are hit.
-    pub to_come: Option<usize>,
     /// The difference that makes none, internal units.
     pub margin: f64,
     /// Width of the fairway, m.
@@ -226,7 +224,6 @@ pub fn compare(question: &CompareQuestion) -> Result<CompareReport, Invalid> {
     Ok(CompareReport {
         quantity: question.quantity,
         interval_level: level,
-        to_come: question.looks.to_come(hit, sets.len()),
         margin,
         fairway_width,
         verdict,
@@ -415,7 +412,7 @@ fn against_first(
         let decided = decided(&pair, levels, grain);
         (decided.difference, decided.basis)
     } else {
-        (welch(&a, &b, level, grain), Basis::FewBalls)
+        (welch(&a, &b, level, grain), Basis::AsTheyFell)
     };
     let kind = if basis.can_tell() {
         decide(&difference, margin)

@@ -141,7 +141,7 @@ pub fn effort(question: &EffortQuestion<'_>) -> Result<EffortReport, Vec<Invalid
         }
     }
     let stock_at = stock_at(&levels);
-    let misfelt = misfelt(question.balls);
+    let misfelt = misfelt(&swings, &names);
     let chosen = choose::choose(question, &mut levels);
     let slope = |warm| slope(&swings, warm, rules);
     let mut report = EffortReport {
@@ -206,44 +206,33 @@ fn swings(balls: &[(Ball, String)], names: &[(String, Felt)]) -> Vec<Swing> {
 /// Share by which a ball's speed is off the others of its feel when it was another feel.
 const MISFELT: f64 = 0.05;
 
-/// The balls whose speed is far from the others of their feel and nearer to another feel.
-fn misfelt(balls: &[(Ball, String)]) -> Vec<usize> {
-    let speed = |(ball, _): &(Ball, String)| {
-        let speed = ball.reading.get(Quantity::ClubSpeed);
-        speed.filter(|_| ball.kept())
-    };
-    let mean = |wanted: &dyn Fn(usize, &str) -> bool| {
-        let of = balls.iter().enumerate();
-        let speeds: Vec<f64> = of
-            .filter(|(i, (_, label))| wanted(*i, label))
-            .filter_map(|(_, ball)| speed(ball))
-            .collect();
-        (!speeds.is_empty()).then(|| speeds.iter().sum::<f64>() / speeds.len() as f64)
-    };
-    let is_misfelt = |i: usize| {
-        let own = &balls[i].1;
-        if !matches!(felt(own), Some(Felt::Share(_))) {
+/// The balls whose speed is far from the others of their feel and near another feel.
+fn misfelt(swings: &[Swing], names: &[(String, Felt)]) -> Vec<usize> {
+    // Sum and number of each feel's speeds.
+    let mut feels = vec![(0.0, 0.0); names.len()];
+    for swing in swings {
+        let (sum, n) = &mut feels[swing.level];
+        *sum += swing.speed;
+        *n += 1.0;
+    }
+    let is_feel = |level: usize| matches!(names[level].1, Felt::Share(_));
+    let is_misfelt = |swing: &&Swing| {
+        let (sum, n) = feels[swing.level];
+        if n < 2.0 || !is_feel(swing.level) {
             return false;
         }
-        let (Some(speed), Some(others)) =
-            (speed(&balls[i]), mean(&|j, label| j != i && label == own))
-        else {
-            return false;
+        let others = (sum - swing.speed) / (n - 1.0);
+        let off = (swing.speed - others).abs();
+        let near = |(level, (sum, n)): (usize, &(f64, f64))| {
+            level != swing.level
+                && is_feel(level)
+                && *n > 0.0
+                && (swing.speed - sum / n).abs() < off / 3.0
         };
-        let off = (speed - others).abs();
-        let mut feels: Vec<&String> = balls.iter().map(|(_, label)| label).collect();
-        feels.dedup();
-        let nearer = feels
-            .into_iter()
-            .filter(|label| *label != own && matches!(felt(label), Some(Felt::Share(_))))
-            .filter_map(|label| mean(&|_, l| l == label))
-            .any(|other| (speed - other).abs() < off / 3.0);
-        off > MISFELT * others && nearer
+        off > MISFELT * others && feels.iter().enumerate().any(near)
     };
-    (0..balls.len())
-        .filter(|i| is_misfelt(*i))
-        .map(|i| balls[i].0.order)
-        .collect()
+    let found = swings.iter().filter(is_misfelt);
+    found.map(|swing| swing.order as usize).collect()
 }
 
 /// Speed of each level with the warm-up taken out.

@@ -7,7 +7,7 @@ use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
 use crate::reach::launch_spin::{TargetWindow, launch_spin};
 use crate::session::purpose::{Analysis, Purpose};
-use crate::session::read::{Question, read};
+use crate::session::read::{Question, verdict_of};
 use crate::shots::ball::Ball;
 use crate::shots::mark::Decision;
 use crate::shots::standing::{Shot, Standing};
@@ -231,14 +231,13 @@ fn by_launch(question: &OpeningQuestion<'_>) -> Verdict {
 /// The carry against what the speed should give.
 fn expected(question: &OpeningQuestion<'_>) -> Verdict {
     let shots = shots_of(question);
-    read(&Question {
+    verdict_of(&Question {
         player: question.player,
         club: question.club,
         conditions: question.conditions,
         rules: question.rules,
         shots: &shots,
     })
-    .verdict
 }
 
 fn by_effort(question: &OpeningQuestion<'_>) -> Verdict {

@@ -5,6 +5,8 @@
 //! *straight equivalent*: the same launch without axis and direction, so that a curve is
 //! not taken for a lack of speed.
 
+mod rungs;
+
 use crate::physics::conditions::Conditions;
 use crate::physics::normalise::Seen;
 use crate::session::plan::{Met, Target};
@@ -22,6 +24,9 @@ use crate::vocabulary::units::Dimension;
 use serde::Serialize;
 use statrs::distribution::{ContinuousCDF, Normal};
 use utoipa::ToSchema;
+
+pub use rungs::Rung;
+use rungs::{rung_by_rung, rungs};
 
 /// Points of the fitted curve that are drawn.
 const DRAWN: usize = 25;
@@ -44,6 +49,8 @@ pub struct LadderBall {
 /// A ball of the picture.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
 pub struct LadderPoint {
+    /// Its number in the session, from 1.
+    pub number: usize,
     /// Club speed, m/s.
     pub speed: f64,
     /// Carry, m.
@@ -85,23 +92,6 @@ pub struct StepRead {
     pub of: usize,
 }
 
-/// Balls of about one club speed.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
-pub struct Rung {
-    /// Balls of it.
-    pub n: usize,
-    /// Their mean club speed, m/s.
-    pub speed: f64,
-    /// Their mean carry, or its straight equivalent where every ball has one, m.
-    pub carry: f64,
-    /// Their mean total as recorded, m.
-    pub total: Option<f64>,
-    /// Their mean spin where it counts, rpm.
-    pub spin: Option<f64>,
-    /// What a unit of speed added since the rung before, m per m/s.
-    pub worth: Option<f64>,
-}
-
 /// What a speed ladder says.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct SpeedLadderReport {
@@ -123,7 +113,10 @@ pub struct SpeedLadderReport {
 
 /// Reads a speed ladder.
 pub fn speed_ladder(balls: &[LadderBall], rules: &HouseRules) -> SpeedLadderReport {
-    let points: Vec<LadderPoint> = balls.iter().filter_map(|b| point(b, rules)).collect();
+    let (points, kept): (Vec<LadderPoint>, Vec<&Ball>) = balls
+        .iter()
+        .filter_map(|ladder| Some((point(ladder, rules)?, &ladder.ball)))
+        .unzip();
     let raw: Vec<[f64; 2]> = points.iter().map(|p| [p.speed, p.carry]).collect();
     let straight: Vec<[f64; 2]> = points
         .iter()
@@ -132,7 +125,7 @@ pub fn speed_ladder(balls: &[LadderBall], rules: &HouseRules) -> SpeedLadderRepo
     let level = rules.interval_level;
     let raw_fit = fit(&raw, level);
     let straight_fit = fit(&straight, level);
-    let rungs = rungs(balls, &points, rules);
+    let rungs = rungs(&points, &kept, rules);
     let verdict = verdict(&straight_fit, &raw_fit, &points, &rungs, balls.len(), rules);
     SpeedLadderReport {
         interval_level: level,
@@ -164,6 +157,7 @@ fn point(ladder: &LadderBall, rules: &HouseRules) -> Option<LadderPoint> {
         seen.straight().ok()
     });
     Some(LadderPoint {
+        number: ball.order + 1,
         speed,
         carry,
         straight,
@@ -385,111 +379,6 @@ fn no_ladder(
         working,
     }
 }
-
-/// Balls closer in club speed than this share are of one rung.
-const RUNG: f64 = 0.02;
-
-/// The speeds that were hit, slowest first. A ladder in turns hits each several times.
-fn rungs(balls: &[LadderBall], points: &[LadderPoint], rules: &HouseRules) -> Vec<Rung> {
-    let straight = points.iter().all(|p| p.straight.is_some());
-    let kept = balls.iter().filter(|b| point(b, rules).is_some());
-    let mut rows: Vec<(&LadderPoint, &LadderBall)> = points.iter().zip(kept).collect();
-    rows.sort_by(|a, b| a.0.speed.total_cmp(&b.0.speed));
-    let mut groups: Vec<Vec<(&LadderPoint, &LadderBall)>> = Vec::new();
-    for row in rows {
-        match groups.last_mut() {
-            Some(group) if row.0.speed <= group[0].0.speed * (1.0 + RUNG) => group.push(row),
-            _ => groups.push(vec![row]),
-        }
-    }
-    let mean = |values: Vec<f64>, n: usize| {
-        (values.len() == n).then(|| values.iter().sum::<f64>() / n as f64)
-    };
-    let mut rungs: Vec<Rung> = Vec::new();
-    for group in groups {
-        let n = group.len();
-        let of = |value: &dyn Fn(&(&LadderPoint, &LadderBall)) -> Option<f64>| {
-            mean(group.iter().filter_map(value).collect(), n)
-        };
-        let carry = of(&|(p, _)| if straight { p.straight } else { Some(p.carry) });
-        let (Some(speed), Some(carry)) = (of(&|(p, _)| Some(p.speed)), carry) else {
-            continue;
-        };
-        let worth = rungs
-            .last()
-            .map(|last| (carry - last.carry) / (speed - last.speed));
-        rungs.push(Rung {
-            n,
-            speed,
-            carry,
-            total: of(&|(_, b)| b.ball.reading.get(Quantity::Total)),
-            spin: of(&|(_, b)| b.ball.counted(Quantity::SpinRate, rules)),
-            worth,
-        });
-    }
-    rungs
-}
-
-/// What few balls tell: each step by itself, where the last one is worth least, and what a
-/// curve took from a ball.
-fn rung_by_rung(points: &[LadderPoint], rungs: &[Rung]) -> Sentence {
-    // A ball that curved tells no step, where others do.
-    let bent = |rung: &&Rung| {
-        let same = |p: &&LadderPoint| (p.speed - rung.speed).abs() < 1e-9;
-        rung.n == 1 && points.iter().filter(same).any(|p| p.bent)
-    };
-    let straight: Vec<Rung> = rungs.iter().filter(|r| !bent(r)).copied().collect();
-    let rungs = if straight.len() >= 2 {
-        &straight
-    } else {
-        rungs
-    };
-    let (first, last) = (rungs[0], rungs[rungs.len() - 1]);
-    let before = rungs[rungs.len() - 2];
-    let up_to = if rungs.len() > 2 { before } else { last };
-    let said = Sentence::of("From ")
-        .bare(first.speed, Dimension::Speed)
-        .words(" to ")
-        .figure(up_to.speed, Dimension::Speed)
-        .words(" these balls gain ")
-        .figure(
-            (up_to.carry - first.carry) / (up_to.speed - first.speed),
-            Dimension::CarryPerSpeed,
-        );
-    let said = match last.worth.filter(|_| rungs.len() > 2) {
-        Some(worth) => {
-            let said = said
-                .words(", the last step to ")
-                .figure(last.speed, Dimension::Speed)
-                .words(" ")
-                .bare(worth, Dimension::CarryPerSpeed);
-            match before.spin.zip(last.spin) {
-                Some((was, is)) if is > 1.08 * was => said
-                    .words(", where spin rises by ")
-                    .figure(is - was, Dimension::Spin),
-                _ => said,
-            }
-        }
-        None => said,
-    };
-    let said = said.words(".");
-    let bent = points
-        .iter()
-        .zip(1..)
-        .filter_map(|(p, number)| Some((number, p.straight? - p.carry)))
-        .max_by(|a, b| a.1.total_cmp(&b.1))
-        .filter(|(_, lost)| *lost > BENT);
-    match bent {
-        Some((number, lost)) => said
-            .words(format!(" Ball {number}, straight, would have gone "))
-            .figure(lost, Dimension::Distance)
-            .words(" further."),
-        None => said,
-    }
-}
-
-/// Carry lost to a curve that is worth a word, m.
-const BENT: f64 = 2.0;
 
 /// What a step of speed is worth, and whether the line flattens at the fast end.
 fn worth_of_a_step(fit: &LadderFit) -> (VerdictKind, Sentence) {

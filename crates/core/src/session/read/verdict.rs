@@ -1,6 +1,6 @@
 //! The one sentence the station ends in, and its working.
 
-use super::{CarryRead, Counts, Question, ShotRead, Table};
+use super::{CarryRead, Counts, Question, ShotRead, Table, at_several_speeds};
 use crate::shots::standing::Standing;
 use crate::shots::useful_flight::CheckKind;
 use crate::statistics::summary::{Estimate, Summary, needed_for};
@@ -52,11 +52,7 @@ pub(super) fn judge(
         return finish(VerdictKind::CannotTellYet, sentence, None);
     };
     let speeds = table.judged_speeds(|read| !is_useless(read, question));
-    let at_several = |s: &Summary| {
-        s.spread
-            .is_some_and(|spread| spread > SPEEDS_APART * s.mean)
-    };
-    if let Some(speeds) = speeds.filter(at_several) {
+    if let Some(speeds) = speeds.filter(at_several_speeds) {
         let ends = [speeds.least, speeds.best];
         let (kind, sentence) = speed_by_speed(question, table, ends, &gap);
         return finish(kind, sentence, None);
@@ -65,10 +61,6 @@ pub(super) fn judge(
     let sentence = sentence(kind, more_balls, question, &gap, &actual, &expected);
     finish(kind, sentence, more_balls)
 }
-
-/// Share of the mean by which club speeds spread when they were hit at several speeds on
-/// purpose: one mean over them says nothing.
-const SPEEDS_APART: f64 = 0.04;
 
 /// Whether a ball went further than its speed should give by a flight that is of no use.
 fn is_useless(read: &ShotRead, question: &Question<'_>) -> bool {

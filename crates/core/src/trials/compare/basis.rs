@@ -24,6 +24,8 @@ pub enum Basis {
     OneDayEach,
     /// Too few balls for more than their means.
     FewBalls,
+    /// As the balls fell, because the coach asks for that.
+    AsTheyFell,
 }
 
 impl Basis {
@@ -96,40 +98,34 @@ pub(super) fn decided(pair: &Pair, [level, once]: [f64; 2], grain: f64) -> Decid
     }
 }
 
-/// Means of the days of a side.
-fn day_means(side: &[Placed]) -> Vec<f64> {
+/// The values of a side, day by day.
+fn by_day(side: &[Placed]) -> Vec<Vec<f64>> {
     let mut days: BTreeMap<usize, Vec<f64>> = BTreeMap::new();
     for placed in side {
         days.entry(placed.session).or_default().push(placed.value);
     }
-    days.values().map(|values| mean(values)).collect()
+    days.into_values().collect()
+}
+
+/// Squares of values about their mean.
+fn squares(values: &[f64]) -> f64 {
+    let middle = mean(values);
+    values.iter().map(|v| (v - middle).powi(2)).sum()
 }
 
 /// The difference with the day as the unit: Student's interval of day means, which stray
 /// from day to day as they do. Nothing with one day on each side. Days stray by no less
 /// than their balls make them.
 fn between_days(pair: &Pair, level: f64, grain: f64) -> Option<Estimate> {
-    let (first, other) = (day_means(&pair.first), day_means(&pair.other));
+    let sides = [by_day(&pair.first), by_day(&pair.other)];
+    let [first, other] = sides
+        .each_ref()
+        .map(|days| days.iter().map(|day| mean(day)).collect::<Vec<f64>>());
     let freedom = (first.len() + other.len())
         .checked_sub(2)
         .filter(|df| *df > 0)?;
-    let squares: f64 = [&first, &other]
-        .iter()
-        .map(|days| {
-            let middle = mean(days);
-            days.iter().map(|d| (d - middle).powi(2)).sum::<f64>()
-        })
-        .sum();
-    let by_balls = |side: &[Placed], days: usize| {
-        let values: Vec<f64> = side.iter().map(|p| p.value).collect();
-        let each = values.len() as f64 / days as f64;
-        if values.len() < 2 {
-            return 0.0;
-        }
-        within_days(side, grain) / each
-    };
-    let least = 0.5 * (by_balls(&pair.first, first.len()) + by_balls(&pair.other, other.len()));
-    let variance = (squares / freedom as f64).max(least);
+    let least: f64 = sides.iter().map(|days| by_balls(days, grain)).sum::<f64>() / 2.0;
+    let variance = ((squares(&first) + squares(&other)) / freedom as f64).max(least);
     let days = 1.0 / first.len() as f64 + 1.0 / other.len() as f64;
     let half = student_t(level, freedom) * (variance * days).sqrt();
     let value = mean(&other) - mean(&first);
@@ -141,21 +137,14 @@ fn between_days(pair: &Pair, level: f64, grain: f64) -> Option<Estimate> {
     })
 }
 
-/// Variance of balls about the means of their days.
-fn within_days(side: &[Placed], grain: f64) -> f64 {
-    let mut days: BTreeMap<usize, Vec<f64>> = BTreeMap::new();
-    for placed in side {
-        days.entry(placed.session).or_default().push(placed.value);
-    }
-    let squares: f64 = days
-        .values()
-        .map(|values| {
-            let middle = mean(values);
-            values.iter().map(|v| (v - middle).powi(2)).sum::<f64>()
-        })
-        .sum();
-    let freedom = side.len().saturating_sub(days.len()).max(1);
-    (squares / freedom as f64).max(grain * grain / 12.0)
+/// How far a day's mean strays by its balls alone: their variance about the means of their
+/// days, over as many as a day has.
+fn by_balls(days: &[Vec<f64>], grain: f64) -> f64 {
+    let balls: usize = days.iter().map(Vec::len).sum();
+    let freedom = balls.saturating_sub(days.len()).max(1);
+    let about: f64 = days.iter().map(|day| squares(day)).sum();
+    let variance = (about / freedom as f64).max(grain * grain / 12.0);
+    variance * days.len() as f64 / balls as f64
 }
 
 /// The mean of the differences of many sessions that hold both sets.

@@ -206,7 +206,7 @@ fn with_width(
     };
     let far = matches!(question.quantity, Quantity::Carry | Quantity::Total);
     match side(&sets[0]).zip(side(&sets[told.set])).filter(|_| far) {
-        Some((first, other)) if (0.85..1.18).contains(&(other / first)) => {
+        Some((first, other)) if (0.85..1.05).contains(&(other / first)) => {
             said.words(", and no wider was seen.")
         }
         Some((first, other)) => said
@@ -323,8 +323,14 @@ fn detail(
         Basis::SharedSessions => " · session by session",
         Basis::Days => " · the day is the unit",
         Basis::OneDayEach => " · one day each",
-        Basis::FewBalls => "",
+        Basis::FewBalls | Basis::AsTheyFell => "",
     });
+    if let Some(left) = question
+        .looks
+        .to_come(sets.iter().map(|s| s.values).sum(), sets.len())
+    {
+        said = said.words(format!(" · {left} more of each are planned"));
+    }
     said = beside(said, question, sets, told);
     if let Some(with) = told.with_set_aside {
         said = said

@@ -137,26 +137,58 @@ fn mean_run(balls: &[&Ball]) -> f64 {
     }))
 }
 
-/// Expected strokes of one pattern on a hole, the tee shot included.
-pub(crate) fn strokes_of(
-    pattern: &Normal2,
-    run: f64,
-    hole: &Hole,
-    rules: &HouseRules,
-    points: &[[f64; 2]],
-) -> f64 {
-    let sum: f64 = points
-        .iter()
-        .map(|z| {
-            let [side, carry] = pattern.at(*z);
+/// Strokes after a tee shot by where it lands, reckoned once on a grid: patterns are laid on
+/// it by the million. Between its points it is straight, so an edge is as wide as a step.
+pub(super) struct Landed {
+    values: Vec<f64>,
+}
+
+/// Step of the grid, and how far it reaches to a side and along, m. Beyond, the edge counts.
+const STEP: f64 = 2.0;
+const TO_A_SIDE: f64 = 160.0;
+const ALONG: f64 = 440.0;
+const ACROSS: usize = (2.0 * TO_A_SIDE / STEP) as usize + 1;
+const ROWS: usize = (ALONG / STEP) as usize + 1;
+
+impl Landed {
+    /// The hole for balls that run so far.
+    pub fn on(hole: &Hole, run: f64, rules: &HouseRules) -> Landed {
+        let at = |i: usize| {
+            let side = (i % ACROSS) as f64 * STEP - TO_A_SIDE;
+            let carry = (i / ACROSS) as f64 * STEP;
             hole.after(side, carry, carry + run, rules)
-        })
-        .sum();
-    1.0 + sum / points.len() as f64
+        };
+        Landed {
+            values: (0..ACROSS * ROWS).into_par_iter().map(at).collect(),
+        }
+    }
+
+    fn after(&self, side: f64, carry: f64) -> f64 {
+        let place = |value: f64, most: usize| {
+            let value = (value / STEP).clamp(0.0, (most - 1) as f64 - 1e-9);
+            (value as usize, value.fract())
+        };
+        let (x, right) = place(side + TO_A_SIDE, ACROSS);
+        let (y, up) = place(carry, ROWS);
+        let row = |y: usize| {
+            let from = y * ACROSS + x;
+            self.values[from] * (1.0 - right) + self.values[from + 1] * right
+        };
+        row(y) * (1.0 - up) + row(y + 1) * up
+    }
+
+    /// Expected strokes of one pattern, the tee shot included.
+    pub fn strokes(&self, pattern: &Normal2, points: &[[f64; 2]]) -> f64 {
+        let after = points.iter().map(|z| {
+            let [side, carry] = pattern.at(*z);
+            self.after(side, carry)
+        });
+        1.0 + after.sum::<f64>() / points.len() as f64
+    }
 }
 
 /// Points that fill a bivariate normal evenly (Halton 1960, bases 2 and 3).
-pub(crate) fn spread_points() -> Vec<[f64; 2]> {
+pub(super) fn spread_points() -> Vec<[f64; 2]> {
     let normal = Normal::standard();
     let radical = |mut i: usize, base: usize| {
         let (mut share, mut sum) = (1.0 / base as f64, 0.0);
@@ -248,8 +280,9 @@ pub(crate) fn played_out(hole: &Hole, weighed: &[Option<Weighed>], rules: &House
         let of = |value: &(dyn Fn(&Normal2) -> f64 + Sync)| -> Vec<f64> {
             choice.posterior.0.par_iter().map(value).collect()
         };
+        let landed = Landed::on(hole, choice.run, rules);
         [
-            of(&|p| strokes_of(p, choice.run, hole, rules, &points)),
+            of(&|p| landed.strokes(p, &points)),
             of(&|p| p.within(hole.fairway_width / 2.0)),
             of(&|p| p.at([0.0, 0.0])[1]),
         ]

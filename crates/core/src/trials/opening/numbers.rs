@@ -3,6 +3,7 @@
 use super::{OpeningQuestion, kept, told};
 use crate::physics::club::Club;
 use crate::session::last_time::is_off_day;
+use crate::session::read::at_several_speeds;
 use crate::shots::ball::Ball;
 use crate::shots::useful_flight::failed;
 use crate::statistics::summary::Summary;
@@ -26,8 +27,7 @@ pub(super) fn verdict(question: &OpeningQuestion<'_>) -> Verdict {
     let far = far.filter(|_| !opening || speed.is_none());
     let standing = question.balls.iter().filter(|l| l.ball.kept()).count();
     // Balls hit at several speeds have no one mean.
-    let several = speed.is_some_and(|s| s.spread.is_some_and(|spread| spread > 0.04 * s.mean));
-    if several && of(Quantity::Carry).is_some() {
+    if speed.as_ref().is_some_and(at_several_speeds) && of(Quantity::Carry).is_some() {
         return super::expected(question);
     }
     let sentence = match (speed, far) {
