@@ -4,7 +4,7 @@ use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::live::announce;
 use crate::base::locks::lock_session;
-use crate::base::schema::{block, decision, device, reading, session, session_act, shot};
+use crate::base::schema::{block, decision, device, import, reading, session, session_act, shot};
 use crate::base::schema::{shot_entry, shot_mark};
 use crate::base::store::Store;
 use crate::session::blocks::{load_blocks, one_of};
@@ -125,7 +125,8 @@ impl Store {
     }
 
     /// Takes a session out with all that was hit in it. What was decided in it stays with
-    /// the player. Returns how many shots it had.
+    /// the player, and the last session of a file undoes the file's import, so that the
+    /// file may come again. Returns how many shots it had.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the school has no such session.
@@ -173,9 +174,20 @@ impl Store {
                     .set(decision::session_id.eq(None::<Uuid>))
                     .execute(connection)
                     .await?;
-                diesel::delete(session::table.find((school, id)))
-                    .execute(connection)
+                let came_by: Option<Uuid> = diesel::delete(session::table.find((school, id)))
+                    .returning(session::import_id)
+                    .get_result(connection)
                     .await?;
+                if let Some(file) = came_by {
+                    let others = session::table
+                        .filter(session::school_id.eq(school))
+                        .filter(session::import_id.eq(file));
+                    diesel::update(import::table.find((school, file)))
+                        .filter(diesel::dsl::not(diesel::dsl::exists(others)))
+                        .set(import::state.eq("undone"))
+                        .execute(connection)
+                        .await?;
+                }
                 announce(connection, school, id).await?;
                 Ok(ids.len())
             })

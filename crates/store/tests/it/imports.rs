@@ -185,6 +185,15 @@ async fn the_same_file_is_taken_once_for_a_player_until_it_is_undone() {
     let (writer, _) = scene.filled(&scene.new_import(), &[41.0]).await;
     let again = writer.finish(b"same", [1, 0], 9, &[]).await.unwrap();
     assert_eq!(again, Finished::Done);
+
+    let sessions = scene.store.player_sessions(school, scene.player).await;
+    let last = sessions.unwrap()[0].0.id;
+    assert_eq!(scene.store.remove_session(school, last).await.unwrap(), 1);
+    let new = scene.new_import();
+    let (writer, _) = scene.filled(&new, &[41.0]).await;
+    let once_more = writer.finish(b"same", [1, 0], 9, &[]).await.unwrap();
+    assert_eq!(once_more, Finished::Done);
+    assert_eq!(scene.state(new.id).await, "done");
     scene.clear().await;
 }
 
