@@ -8,6 +8,7 @@ pub mod ball;
 pub mod device;
 pub mod doubt;
 pub mod expected_carry;
+pub mod face;
 pub mod landing;
 pub mod mark;
 pub mod reading;

@@ -1077,6 +1077,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/{session}/over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many kept balls of a session were at or over a value. */
+        get: operations["over"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/{session}/plan": {
         parameters: {
             query?: never;
@@ -1469,11 +1486,14 @@ export interface components {
             pairs: components["schemas"]["PairedValue"][];
             /** @description Mean difference, second minus first. */
             bias: components["schemas"]["Estimate"];
+            /** @description Sessions that the pairs are of. */
+            sessions: number;
             /**
              * Format: double
-             * @description Standard deviation of the differences.
+             * @description Standard deviation of the differences, within and between sessions.
              */
             spread: number;
+            slope?: components["schemas"]["Estimate"] | null;
             /** @description Lower limit of agreement. */
             lower: components["schemas"]["Estimate"];
             /** @description Upper limit of agreement. */
@@ -1484,8 +1504,8 @@ export interface components {
              */
             share: number;
             /**
-             * @description Whether the bias is known well enough to be taken out: within what makes no
-             *     difference in the house.
+             * @description Whether the bias is known well enough to be taken out: over more than one session,
+             *     within what makes no difference in the house, and alike at every value.
              */
             known_well: boolean;
             /** @description Pairs left out because one device only calculated the value. */
@@ -1529,6 +1549,16 @@ export interface components {
          * @enum {string}
          */
         Analysis: "comparison" | "effort" | "speed_ladder" | "warm_up";
+        /** @description A ball among others at their mean club speed. */
+        AtEqualSpeed: {
+            /**
+             * Format: double
+             * @description Its distance had it been hit at the mean speed, m.
+             */
+            distance: number;
+            /** @description Its place by that, 1 for the best struck. */
+            rank: number;
+        };
         /** @description The furthest with one angle of attack. */
         AttackWorth: {
             /**
@@ -1671,6 +1701,15 @@ export interface components {
             /** @description Over kept balls. */
             kept: components["schemas"]["Summary"];
         };
+        /** @description The best struck of a session's balls. */
+        BestStruck: {
+            /** @description What the ranking goes by: a recorded total before a carry. */
+            by: components["schemas"]["Quantity"];
+            /** @description Its place among the shots read, from 0. */
+            index: number;
+            /** @description In words, without the shot's number. */
+            sentence: components["schemas"]["Sentence"];
+        };
         /** @description Bests of two sets at the same number of tries. */
         Bests: {
             /** @description Tries of each. */
@@ -1714,6 +1753,8 @@ export interface components {
             /** Format: uuid */
             id: string;
             label: string;
+            /** @description The label with what it is hit with, where that differs from the session's. */
+            known_as: string;
             /** @description What is planned for it. */
             plan: components["schemas"]["PlannedBlock"];
             /** @description Whether it was begun. */
@@ -1797,6 +1838,11 @@ export interface components {
             radius: number;
             /** @description Balls that it holds. */
             holds: number;
+            /**
+             * Format: double
+             * @description Share of the next balls that it holds, 0…1: fewer than it was drawn about.
+             */
+            next?: number | null;
         };
         /**
          * @description A kind of club.
@@ -1901,6 +1947,8 @@ export interface components {
             sets: components["schemas"]["SetRead"][];
             /** @description Each further set against the first, where both have enough. */
             differences: components["schemas"]["DifferenceRead"][];
+            /** @description Where on the face all of their balls were struck, and what that cost. */
+            face: components["schemas"]["FaceRead"];
         };
         /** @description The weather and the turf that matter to a ball, as a coach types them. */
         Conditions: {
@@ -2323,6 +2371,8 @@ export interface components {
             strokes?: components["schemas"]["Estimate"] | null;
             /** @description Kept strikes from the middle. */
             strikes: components["schemas"]["Strikes"];
+            /** @description Mean measured place of kept strikes, toward the toe and up, m. */
+            struck?: number[] | null;
             /**
              * Format: double
              * @description Chance that it is the best by the criterion.
@@ -2364,6 +2414,8 @@ export interface components {
             safe_chance?: number | null;
             /** @description Balls whose speed belongs to another feel, by their place in the session, from 0. */
             misfelt: number[];
+            /** @description Where on the face the balls were struck, and what that cost. */
+            face: components["schemas"]["FaceRead"];
             /** @description Labels that name no effort and were left out. */
             left_out: string[];
         };
@@ -2472,6 +2524,13 @@ export interface components {
              */
             of_ten: number;
         };
+        /** @description The strikes of some balls with one club, and what those away from the middle cost. */
+        FaceRead: {
+            /** @description Where they were struck. */
+            strikes: components["schemas"]["Strikes"];
+            /** @description The sides that were struck, the costliest first. */
+            costs: components["schemas"]["StrikeCost"][];
+        };
         /** @description A check that a shot fails. */
         Failed: {
             /** @description Which. */
@@ -2550,6 +2609,27 @@ export interface components {
             journey: components["schemas"]["Journey"];
             /** @description Deliveries that explain the launch: struck low, centred and high. */
             explanations: components["schemas"]["Explanation"][];
+        };
+        /** @description What is changed for a block; what is empty is as the session has it. */
+        Gear: {
+            /**
+             * @description The head, in the coach's words.
+             * @default
+             */
+            head: string;
+            /**
+             * @description The shaft, in the coach's words.
+             * @default
+             */
+            shaft: string;
+            /** @default null */
+            ball: components["schemas"]["BallKind"] | null;
+            /**
+             * Format: double
+             * @description Height of the ball's middle above the ground, m.
+             * @default null
+             */
+            tee_m: number | null;
         };
         /** @description A number in a unit of the sender's choice. */
         Given: {
@@ -2864,7 +2944,8 @@ export interface components {
         LastTime: {
             /** @description The numbers that the purpose shows, over kept shots. */
             figures: components["schemas"]["PastFigure"][];
-            /** @description The greatest of those numbers by block. */
+            greatest?: components["schemas"]["Quantity"] | null;
+            /** @description That one by block. */
             bands: components["schemas"]["PastBand"][];
             /** @description Each of those numbers of which more is better: best and average. */
             to_beat: components["schemas"]["ToBeat"][];
@@ -3300,6 +3381,8 @@ export interface components {
             devices?: string[];
             /** @description Values that are not shown in it. */
             hidden?: components["schemas"]["Quantity"][];
+            /** @description The numbers to show, the greatest first; the purpose's when empty. */
+            numbers?: components["schemas"]["Quantity"][];
         };
         /** @description A plan to keep. */
         NewTemplate: {
@@ -3336,6 +3419,8 @@ export interface components {
             swings: components["schemas"]["SwingRow"][];
             /** @description The blocks one by one, where they differ on purpose: no mean is taken over them. */
             blocks: components["schemas"]["BlockRow"][];
+            /** @description Where on the face the balls were struck, and what that cost. */
+            face: components["schemas"]["FaceRead"];
         };
         /** @description A delivery with all that comes of it. */
         Outcome: {
@@ -3352,6 +3437,13 @@ export interface components {
              * @description The distance that is sought, m.
              */
             distance: number;
+        };
+        /** @description How many balls were at or over a value. */
+        Over: {
+            /** @description Kept balls at or over it. */
+            over: number;
+            /** @description Kept balls that have the value. */
+            of: number;
         };
         /** @description Carry against club speed, as one player hits it. */
         OwnLine: {
@@ -3644,6 +3736,8 @@ export interface components {
             /** @description Whether it asks for full effort: such blocks are held when there is pain. */
             full_effort?: boolean;
             swung?: components["schemas"]["Swung"] | null;
+            /** @description What it is hit with, where that is not as in the rest of the session. */
+            gear?: components["schemas"]["Gear"];
         };
         /** @description A player's facts, all of them. */
         PlayerFacts: {
@@ -3690,8 +3784,10 @@ export interface components {
             last?: components["schemas"]["LastSession"] | null;
             /** @description What the purpose proposes. */
             proposed: components["schemas"]["PlannedBlock"][];
-            /** @description Whether that was held to the bounds of the player's age. */
+            /** @description Whether that was held to what the bounds of the player's age leave of the day. */
             held_to_bounds: boolean;
+            /** @description What the player swung today already. */
+            today: components["schemas"]["Swings"];
             /** @description What stands where full effort is asked for. */
             effort_cautions: string[];
             /** @description The coach's own plans for the purpose. */
@@ -3751,6 +3847,8 @@ export interface components {
             paused: boolean;
             /** @description Values not shown. */
             hidden: components["schemas"]["Quantity"][];
+            /** @description The coach's choice of numbers, the greatest first; empty: the purpose's. */
+            numbers: components["schemas"]["Quantity"][];
             /** @description Whether a practice device plays. */
             practising: boolean;
         };
@@ -3763,7 +3861,7 @@ export interface components {
          * @description The purpose of a session.
          * @enum {string}
          */
-        Purpose: "benchmark" | "expected_carry" | "launch_and_spin" | "speed_ladder" | "effort_ladder" | "comparison" | "speed_day" | "force" | "bag_gapping" | "club_length";
+        Purpose: "benchmark" | "expected_carry" | "launch_and_spin" | "speed_ladder" | "effort_ladder" | "comparison" | "speed_day" | "force" | "bag_gapping" | "club_length" | "technique";
         /** @description A purpose. */
         PurposeWord: {
             key: components["schemas"]["Purpose"];
@@ -3934,6 +4032,7 @@ export interface components {
             /** @description Why there is none, when there is none. */
             no_own_line?: string | null;
             unclaimed?: components["schemas"]["Unclaimed"] | null;
+            best_struck?: components["schemas"]["BestStruck"] | null;
             /** @description Where most of it lies, and whether that is strike, delivery, club or ball. */
             unclaimed_said: components["schemas"]["Sentence"];
             /** @description How the unclaimed carry was worked out. */
@@ -4125,6 +4224,11 @@ export interface components {
             /** @enum {string} */
             kind: "show";
         } | {
+            /** @description Which. */
+            quantities: components["schemas"]["Quantity"][];
+            /** @enum {string} */
+            kind: "numbers";
+        } | {
             /** @enum {string} */
             kind: "practice_begins";
         } | {
@@ -4176,6 +4280,8 @@ export interface components {
             current: number;
             /** @description What was done in it beside hitting. */
             progress: components["schemas"]["Progress"];
+            /** @description The numbers shown while balls are hit, the greatest first. */
+            shown: components["schemas"]["Quantity"][];
         };
         /**
          * @description A set of a player's balls. What is left out does not matter; at least one thing is
@@ -4344,6 +4450,12 @@ export interface components {
             /** @description What keeps it from being a useful flight. */
             failed: components["schemas"]["Failed"][];
             unclaimed?: components["schemas"]["Unclaimed"] | null;
+            /**
+             * Format: double
+             * @description Its carry as a share of what its club speed could have carried.
+             */
+            share?: number | null;
+            at_equal_speed?: components["schemas"]["AtEqualSpeed"] | null;
         };
         /** @description A shot as stored. */
         ShotView: {
@@ -4407,6 +4519,11 @@ export interface components {
             /** @description Whether every way to deal them was gone through. */
             exact: boolean;
         };
+        /**
+         * @description A side of the face.
+         * @enum {string}
+         */
+        Side: "low" | "high" | "toe" | "heel";
         /** @description Trouble along one side. */
         SideAsked: {
             kind: components["schemas"]["TroubleKind"];
@@ -4489,6 +4606,23 @@ export interface components {
             /** @description Balls with a speed. */
             of: number;
         };
+        /** @description What strikes on one side of the face cost this player. */
+        StrikeCost: {
+            /** @description The side. */
+            side: components["schemas"]["Side"];
+            /** @description Kept balls struck there. */
+            n: number;
+            /** @description Kept balls from the middle. */
+            middle: number;
+            /** @description From the player's own balls at equal club speed; empty where they are too few. */
+            own: components["schemas"]["Toll"][];
+            /** @description By the impact and flight models; empty where the launch is not known. */
+            model: components["schemas"]["Toll"][];
+            /** @description Whether the model's tolls are told, because the own balls show none in carry. */
+            by_model: boolean;
+            /** @description In words. */
+            sentence: components["schemas"]["Sentence"];
+        };
         /** @description Where on the face balls were struck. */
         Strikes: {
             /** @description From the middle. */
@@ -4551,6 +4685,19 @@ export interface components {
          * @enum {string}
          */
         SwingSide: "dominant" | "other";
+        /** @description Swings of a player on one day. */
+        Swings: {
+            /**
+             * Format: int32
+             * @description Those in blocks of full effort.
+             */
+            full: number;
+            /**
+             * Format: int32
+             * @description All.
+             */
+            all: number;
+        };
         /** @description What was swung without a ball, and how. */
         Swung: {
             /** @description The implement by the school's own name: light, heavy, own driver. */
@@ -4663,6 +4810,17 @@ export interface components {
             /** @description Whether there is any player at all. */
             any_players: boolean;
         };
+        /** @description What one value was, struck there, beyond what it is from the middle. */
+        Toll: {
+            /** @description Which value. */
+            quantity: components["schemas"]["Quantity"];
+            /**
+             * Format: double
+             * @description Struck there minus from the middle, internal units.
+             */
+            difference: number;
+            interval?: components["schemas"]["Estimate"] | null;
+        };
         /**
          * @description What waits beside or across the fairway.
          * @enum {string}
@@ -4731,6 +4889,8 @@ export interface components {
             accepted: components["schemas"]["AcceptedUnit"][];
             clubs: components["schemas"]["ClubWord"][];
             purposes: components["schemas"]["PurposeWord"][];
+            /** @description Numbers shown while balls are hit, at most. */
+            most_numbers: number;
             /** @description What can be typed or dragged at the bench. */
             inputs: components["schemas"]["Input"][];
         };
@@ -7265,6 +7425,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Opening"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    over: {
+        parameters: {
+            query: {
+                /** @description Key of the club; the one most hit when absent. */
+                club?: string;
+                /** @description What is counted by. */
+                quantity: components["schemas"]["Quantity"];
+                /** @description The value to reach; absent when what was typed is not a number. */
+                value?: number;
+                /** @description Its unit. */
+                unit: string;
+            };
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Over"];
                 };
             };
             /** @description What went wrong and what to do about it */

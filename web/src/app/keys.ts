@@ -53,6 +53,13 @@ export const keys = {
       units,
       club,
     ],
+    over: (session: string, club: string, asked: unknown) => [
+      "session",
+      session,
+      "over",
+      club,
+      asked,
+    ],
     opening: (session: string, club: string) => ["session", session, "opening", club],
     decide: (session: string) => ["session", session, "decide"],
     effort: (session: string, club: string, asked: unknown) => [

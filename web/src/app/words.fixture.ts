@@ -21,6 +21,7 @@ const vocabulary: Vocabulary = {
   ],
   accepted: [],
   clubs: [],
+  most_numbers: 6,
   purposes: [],
   inputs: [],
 };

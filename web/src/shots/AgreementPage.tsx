@@ -11,6 +11,7 @@ import { FormTrouble } from "../ui/FormTrouble";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
 import { SchoolHead } from "../ui/SchoolHead";
+import { signed } from "../ui/signed";
 import css from "./AgreementPage.module.css";
 import { useDevices } from "./DevicesPage";
 
@@ -92,7 +93,8 @@ function Compared({ first, second, words }: { first: string; second: string; wor
       <h1 className="verdict">{said(shown.sentence, words)}</h1>
       <p className="detail">
         {shown.pairs.length} paired shots; limits hold {Math.round(shown.share * 100)} % of the
-        differences (Bland and Altman 1986). Offsets adopted so far are included.
+        differences (Bland and Altman 1986), over {shown.sessions}{" "}
+        {shown.sessions === 1 ? "session" : "sessions"}. Offsets adopted so far are included.
       </p>
       <div className={css.agreementColumns}>
         <Suspense fallback={<div className="chart-space" />}>
@@ -132,10 +134,6 @@ function AgreementTable({ agreements, shown, choose, first, second, words }: Tab
       ),
     onSuccess: () => queries.invalidateQueries(),
   });
-  const signed = (dimension: Parameters<Words["show"]>[0], si: number) => {
-    const shown = words.bare(dimension, si);
-    return si > 0 && /[1-9]/.test(shown) ? `+${shown}` : shown;
-  };
   return (
     <div>
       <table className="figures">
@@ -168,14 +166,15 @@ function AgreementTable({ agreements, shown, choose, first, second, words }: Tab
                   </button>
                 </th>
                 <td>
-                  {signed(dimension, a.bias.value)} <small>{words.symbol(dimension)}</small>
+                  {signed(a.bias.value, dimension, words)} <small>{words.symbol(dimension)}</small>
                 </td>
                 <td className="second">
-                  {signed(dimension, a.lower.value)} to {signed(dimension, a.upper.value)}
+                  {signed(a.lower.value, dimension, words)} to{" "}
+                  {signed(a.upper.value, dimension, words)}
                 </td>
                 <td className="second">{a.bias.n}</td>
                 <td>
-                  {!(a.bias.low <= 0 && a.bias.high >= 0) && (
+                  {a.known_well && !(a.bias.low <= 0 && a.bias.high >= 0) && (
                     <Button
                       size="small"
                       loading={adopt.isPending && adopt.variables === a.quantity}

@@ -5,8 +5,10 @@ import { lazy, Suspense } from "react";
 import type { Dimension, Schemas } from "../app/api";
 import { useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
+import { Ninths, StrikeCosts } from "../ui/StrikeCosts";
+import { signed } from "../ui/signed";
 import css from "./CompareView.module.css";
-import { IntervalBar, signed } from "./IntervalBar";
+import { IntervalBar } from "./IntervalBar";
 import trialsCss from "./trials.module.css";
 import { VerdictHead } from "./VerdictHead";
 import { voice } from "./voices";
@@ -64,6 +66,7 @@ export function CompareView({ report, words, children }: Props) {
           />
         ))}
         <SetTable report={report} words={words} />
+        <StrikeCosts face={report.face} words={words} />
         {children}
       </section>
     </div>
@@ -169,7 +172,11 @@ function SetTable({ report, words }: { report: Schemas["CompareReport"]; words: 
         "smallest circle that holds most",
         (set) =>
           set.pattern?.circle
-            ? `${words.show("distance", 2 * set.pattern.circle.radius)} across, ${set.pattern.circle.holds} of ${set.pattern.n}`
+            ? `${words.show("distance", 2 * set.pattern.circle.radius)} across, ${set.pattern.circle.holds} of ${set.pattern.n}${
+                set.pattern.circle.next == null
+                  ? ""
+                  : `; of the next balls about ${Math.round(100 * set.pattern.circle.next)} %`
+              }`
             : "–",
       ],
     );
@@ -224,23 +231,4 @@ function SetTable({ report, words }: { report: Schemas["CompareReport"]; words: 
 export function percent(estimate: Schemas["Estimate"]): string {
   const whole = (value: number) => Math.round(value * 100);
   return `${whole(estimate.value)} % (${whole(estimate.low)}–${whole(estimate.high)})`;
-}
-
-/** How many balls met each ninth of the face; the fuller, the darker. */
-function Ninths({ strikes }: { strikes: Schemas["Strikes"] }) {
-  const rows = ["high", "middle", "low"] as const;
-  return (
-    <span className={css.ninths}>
-      {strikes.ninths.flatMap((row, r) =>
-        row.map((n, c) => (
-          <i
-            key={`${rows[r]} ${["toe", "middle", "heel"][c]}`}
-            className={n === 0 ? css.none : undefined}
-          >
-            {n}
-          </i>
-        )),
-      )}
-    </span>
-  );
 }

@@ -5,6 +5,7 @@ import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { useHeld } from "../ui/held";
 import { Trouble } from "../ui/Notice";
+import { StrikeCosts } from "../ui/StrikeCosts";
 import { percent } from "./CompareView";
 import { CriterionChoice } from "./Criterion";
 import css from "./EffortView.module.css";
@@ -52,6 +53,7 @@ export function EffortView(props: Props) {
           words={words}
           error={found.error}
         />
+        {report && <StrikeCosts face={report.face} words={words} />}
         {report && beneath(report.verdict)}
       </section>
     </div>

@@ -2,6 +2,7 @@
 
 import type { Dimension, Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import { signed } from "../ui/signed";
 import css from "./IntervalBar.module.css";
 
 interface Props {
@@ -28,9 +29,4 @@ export function IntervalBar({ estimate, margin, dimension, words }: Props) {
       <span style={{ left: at(-margin) }}>your margin ±{words.show(dimension, margin)}</span>
     </div>
   );
-}
-
-export function signed(value: number, dimension: Dimension, words: Words): string {
-  const bare = words.bare(dimension, value);
-  return value > 0 && Number(bare.replace(/[^\d.]/g, "")) > 0 ? `+${bare}` : bare;
 }

@@ -4,6 +4,7 @@
 //! later who skipped the warm-up and why a hold was lifted.
 
 use crate::session::plan::PlannedBlock;
+use crate::session::purpose::Purpose;
 use crate::session::warm_up::Readiness;
 use crate::vocabulary::invalid::{Invalid, text_within};
 use crate::vocabulary::quantity::Quantity;
@@ -54,6 +55,11 @@ pub enum SessionAct {
         /// Which.
         quantity: Quantity,
     },
+    /// The numbers that are shown are these, the greatest first; none: the purpose's.
+    Numbers {
+        /// Which.
+        quantities: Vec<Quantity>,
+    },
     /// A practice device plays in this session.
     PracticeBegins,
     /// It stops.
@@ -74,10 +80,21 @@ impl SessionAct {
             SessionAct::Tick { movement } | SessionAct::Untick { movement } => {
                 text_within("movement", movement, 60).map(|_| ())
             }
+            SessionAct::Numbers { quantities } if quantities.len() > MOST_NUMBERS => {
+                Err(Invalid::new(
+                    "quantities",
+                    quantities.len(),
+                    "is more than a player can look at",
+                    format!("choose up to {MOST_NUMBERS}"),
+                ))
+            }
             _ => Ok(()),
         }
     }
 }
+
+/// Numbers beside a mat, at most.
+pub const MOST_NUMBERS: usize = 6;
 
 /// What a session's acts add up to.
 #[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, ToSchema)]
@@ -96,6 +113,8 @@ pub struct Progress {
     pub paused: bool,
     /// Values not shown.
     pub hidden: Vec<Quantity>,
+    /// The coach's choice of numbers, the greatest first; empty: the purpose's.
+    pub numbers: Vec<Quantity>,
     /// Whether a practice device plays.
     pub practising: bool,
 }
@@ -110,6 +129,18 @@ pub fn progress(acts: &[SessionAct]) -> Progress {
 }
 
 impl Progress {
+    /// The numbers shown while balls are hit, the greatest first: the coach's choice, or
+    /// else the purpose's, without those that are hidden.
+    pub fn shown(&self, purpose: Purpose) -> Vec<Quantity> {
+        let chosen = if self.numbers.is_empty() {
+            purpose.shown()
+        } else {
+            &self.numbers
+        };
+        let shown = chosen.iter().filter(|q| !self.hidden.contains(q));
+        shown.copied().collect()
+    }
+
     /// Why a block cannot be begun now, when a hold stops it: gentle work goes on.
     pub fn stops(&self, block: &PlannedBlock) -> Option<&str> {
         self.held.as_deref().filter(|_| block.full_effort)
@@ -150,6 +181,16 @@ impl Progress {
                 }
             }
             SessionAct::Show { quantity } => self.hidden.retain(|hidden| hidden != quantity),
+            SessionAct::Numbers { quantities } => {
+                // What is chosen is meant to be seen.
+                self.hidden.retain(|hidden| !quantities.contains(hidden));
+                self.numbers.clear();
+                for quantity in quantities {
+                    if !self.numbers.contains(quantity) {
+                        self.numbers.push(*quantity);
+                    }
+                }
+            }
             SessionAct::PracticeBegins => self.practising = true,
             SessionAct::PracticeEnds => self.practising = false,
         }
@@ -209,6 +250,38 @@ mod tests {
         };
         let acts = [tick("ankles"), tick("hips"), tick("ankles"), untick];
         assert_eq!(progress(&acts).done, ["ankles"]);
+    }
+
+    #[test]
+    fn the_coach_s_numbers_stand_before_the_purpose_s_and_hiding_before_both() {
+        let choose = |quantities: &[Quantity]| SessionAct::Numbers {
+            quantities: quantities.to_vec(),
+        };
+        let hide = SessionAct::Hide {
+            quantity: Quantity::Carry,
+        };
+        let shown = |acts: &[SessionAct]| progress(acts).shown(Purpose::Comparison);
+        assert_eq!(shown(&[]), Purpose::Comparison.shown());
+        let own = [
+            Quantity::LandingAngle,
+            Quantity::Carry,
+            Quantity::LandingAngle,
+        ];
+        assert_eq!(shown(&[choose(&own)]), own[..2]);
+        assert_eq!(shown(&[choose(&own), hide.clone()]), own[..1]);
+        assert_eq!(
+            shown(&[hide, choose(&own)]),
+            own[..2],
+            "chosen is meant to be seen"
+        );
+        assert_eq!(
+            shown(&[choose(&own), choose(&[])]),
+            Purpose::Comparison.shown()
+        );
+        assert_eq!(
+            choose(&[Quantity::Side; 7]).check().unwrap_err().field,
+            "quantities"
+        );
     }
 
     #[test]

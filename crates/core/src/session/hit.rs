@@ -4,7 +4,6 @@ use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
 use crate::session::last_time::LastTime;
 use crate::session::plan::{Met, PlannedBlock, Target};
-use crate::session::purpose::Purpose;
 use crate::shots::doubt::Doubt;
 use crate::shots::mark::Decision;
 use crate::shots::reading::Reading;
@@ -28,8 +27,8 @@ pub struct HitShot<'a> {
 /// A session under way.
 #[derive(Debug, Clone, Copy)]
 pub struct Question<'a> {
-    /// Why it is held.
-    pub purpose: Purpose,
+    /// The numbers shown, the greatest first.
+    pub shown: &'a [Quantity],
     /// Its club, where a block names none.
     pub club: Club,
     /// The air.
@@ -115,13 +114,7 @@ pub struct HitReport {
 
 /// Reports a session under way.
 pub fn hit(question: &Question<'_>) -> HitReport {
-    let shown: Vec<Quantity> = question
-        .purpose
-        .shown()
-        .iter()
-        .copied()
-        .filter(|quantity| !question.hidden.contains(quantity))
-        .collect();
+    let shown = question.shown.to_vec();
     let mut shots: Vec<JudgedShot> = question.shots.iter().map(|s| judge(s, question)).collect();
     let greatest = shown.first().copied();
     let bands = greatest.map_or_else(Vec::new, |q| bands(question, q));
@@ -258,8 +251,9 @@ fn bests(
 
 fn bands(question: &Question<'_>, greatest: Quantity) -> Vec<AimBand> {
     let from_last = |label: &str| {
-        let same = question.purpose.shown().first() == Some(&greatest);
-        let last = question.last.filter(|_| same)?;
+        let last = question
+            .last
+            .filter(|last| last.greatest == Some(greatest))?;
         last.bands.iter().find(|band| band.label == label)
     };
     question
@@ -286,7 +280,9 @@ fn bands(question: &Question<'_>, greatest: Quantity) -> Vec<AimBand> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::session::acts::Progress;
     use crate::session::last_time::{PastShot, last_time};
+    use crate::session::purpose::Purpose;
     use crate::shots::reading::Provenance;
 
     fn reading(speed: f64) -> Reading {
@@ -325,8 +321,13 @@ mod tests {
                 decision: *decision,
             })
             .collect();
+        let shown = Progress {
+            hidden: hidden.to_vec(),
+            ..Progress::default()
+        }
+        .shown(Purpose::SpeedDay);
         hit(&Question {
-            purpose: Purpose::SpeedDay,
+            shown: &shown,
             club: Club::Driver,
             conditions: Conditions::REFERENCE,
             rules: &HouseRules::default(),
@@ -334,7 +335,7 @@ mod tests {
             current: speeds.last().map_or(0, |s| s.0),
             shots: &shots,
             hidden,
-            last: Some(&last_time(Purpose::SpeedDay, &past, 0.9)),
+            last: Some(&last_time(Purpose::SpeedDay.shown(), &past, 0.9)),
         })
     }
 

@@ -1,5 +1,7 @@
 //! What a block's label says of the swing it asks for.
 
+use crate::session::gear::BETWEEN;
+
 /// What the player set out to do.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Felt {
@@ -15,9 +17,12 @@ pub enum Felt {
 /// use tally_core::session::label::{Felt, felt};
 /// assert_eq!(felt("70 %"), Some(Felt::Share(0.7)));
 /// assert_eq!(felt(" Stock"), Some(Felt::Stock));
+/// assert_eq!(felt("70 % · low spin, tee 38 mm"), Some(Felt::Share(0.7)));
 /// assert_eq!(felt("smooth"), None);
 /// ```
 pub fn felt(label: &str) -> Option<Felt> {
+    // What a block was hit with stands behind its label.
+    let label = label.split(BETWEEN).next().unwrap_or(label);
     let label = label.trim().to_lowercase();
     if label == "stock" || label.starts_with("stock ") {
         return Some(Felt::Stock);

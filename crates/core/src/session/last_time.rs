@@ -1,6 +1,5 @@
 //! What the player did last time with the same purpose and club, and what to beat.
 
-use crate::session::purpose::Purpose;
 use crate::shots::reading::Reading;
 use crate::shots::standing::Standing;
 use crate::statistics::summary::{Summary, summarise};
@@ -61,7 +60,9 @@ pub struct ToBeat {
 pub struct LastTime {
     /// The numbers that the purpose shows, over kept shots.
     pub figures: Vec<PastFigure>,
-    /// The greatest of those numbers by block.
+    /// The greatest of those numbers.
+    pub greatest: Option<Quantity>,
+    /// That one by block.
     pub bands: Vec<PastBand>,
     /// Each of those numbers of which more is better: best and average.
     pub to_beat: Vec<ToBeat>,
@@ -111,11 +112,10 @@ pub fn to_beat_of(latest_first: &[Option<f64>], rules: &HouseRules) -> Option<us
     fit.map(|(_, (i, _))| *i)
 }
 
-/// Sums up last time's shots.
-pub fn last_time(purpose: Purpose, shots: &[PastShot<'_>], level: f64) -> LastTime {
+/// Sums up last time's shots in the values shown, the greatest first.
+pub fn last_time(shown: &[Quantity], shots: &[PastShot<'_>], level: f64) -> LastTime {
     let kept = || shots.iter().filter(|s| s.standing == Standing::Kept);
-    let figures: Vec<PastFigure> = purpose
-        .shown()
+    let figures: Vec<PastFigure> = shown
         .iter()
         .filter_map(|&quantity| {
             let values: Vec<f64> = kept().filter_map(|s| s.reading.get(quantity)).collect();
@@ -132,7 +132,6 @@ pub fn last_time(purpose: Purpose, shots: &[PastShot<'_>], level: f64) -> LastTi
             n: summary.n,
         })
         .collect();
-    let greatest = purpose.shown()[0];
     let mut labels: Vec<&str> = Vec::new();
     for shot in kept() {
         if !labels.contains(&shot.block) {
@@ -144,7 +143,7 @@ pub fn last_time(purpose: Purpose, shots: &[PastShot<'_>], level: f64) -> LastTi
         .filter_map(|label| {
             let values: Vec<f64> = kept()
                 .filter(|s| s.block == label)
-                .filter_map(|s| s.reading.get(greatest))
+                .filter_map(|s| s.reading.get(*shown.first()?))
                 .collect();
             let summary = summarise(&values, level)?;
             let spread = summary.spread?;
@@ -157,6 +156,7 @@ pub fn last_time(purpose: Purpose, shots: &[PastShot<'_>], level: f64) -> LastTi
         })
         .collect();
     LastTime {
+        greatest: shown.first().copied(),
         figures,
         bands,
         to_beat,
@@ -166,6 +166,7 @@ pub fn last_time(purpose: Purpose, shots: &[PastShot<'_>], level: f64) -> LastTi
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::session::purpose::Purpose;
     use crate::shots::reading::Provenance;
 
     #[test]
@@ -189,7 +190,7 @@ mod tests {
                 },
             })
             .collect();
-        let told = last_time(Purpose::SpeedDay, &shots, 0.9);
+        let told = last_time(Purpose::SpeedDay.shown(), &shots, 0.9);
         let beat = told.to_beat[0];
         assert_eq!((beat.best, beat.mean, beat.n), (46.0, 45.0, 3));
         // One shot of "Full" was kept: it has no spread, so no band.
@@ -209,6 +210,10 @@ mod tests {
 
     #[test]
     fn nothing_kept_leaves_nothing_to_beat() {
-        assert!(last_time(Purpose::Benchmark, &[], 0.9).to_beat.is_empty());
+        assert!(
+            last_time(Purpose::Benchmark.shown(), &[], 0.9)
+                .to_beat
+                .is_empty()
+        );
     }
 }

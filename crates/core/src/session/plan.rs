@@ -6,6 +6,7 @@
 
 use crate::physics::club::Club;
 use crate::reach::launch_spin::TargetWindow;
+use crate::session::gear::Gear;
 use crate::session::purpose::Purpose;
 use crate::session::test_plan::balanced_order;
 use crate::session::warm_up::GROWN;
@@ -79,6 +80,9 @@ pub struct PlannedBlock {
     /// What is swung without a ball; absent where balls are hit.
     #[serde(default)]
     pub swung: Option<Swung>,
+    /// What it is hit with, where that is not as in the rest of the session.
+    #[serde(default)]
+    pub gear: Gear,
 }
 
 impl PlannedBlock {
@@ -92,7 +96,13 @@ impl PlannedBlock {
             rest_s: 0,
             full_effort: false,
             swung: None,
+            gear: Gear::default(),
         }
+    }
+
+    /// What its balls go by: the label, with what they were hit with where that was changed.
+    pub fn known_as(&self) -> String {
+        self.gear.named(&self.label)
     }
 
     fn resting(mut self, seconds: u32) -> Self {
@@ -128,6 +138,7 @@ impl PlannedBlock {
         if let Some(swung) = &self.swung {
             swung.check(&field("swung"))?;
         }
+        self.gear.check(&field("gear"))?;
         let Some(target) = self.target else {
             return Ok(());
         };
@@ -191,7 +202,8 @@ pub fn with_balls(blocks: &[PlannedBlock], each: usize) -> Vec<PlannedBlock> {
     blocks
         .iter()
         .map(|block| {
-            let same = blocks.iter().filter(|b| b.label == block.label).count();
+            let same = |b: &&PlannedBlock| b.label == block.label && b.gear == block.gear;
+            let same = blocks.iter().filter(same).count();
             let balls = each.div_ceil(same).clamp(1, MOST_BALLS as usize);
             PlannedBlock {
                 balls: balls as u32,
@@ -201,20 +213,31 @@ pub fn with_balls(blocks: &[PlannedBlock], each: usize) -> Vec<PlannedBlock> {
         .collect()
 }
 
-/// The same blocks within the house's bounds for this age: first full-effort blocks, then
-/// all, give up balls in proportion, each keeping one. Says whether anything was given up.
+/// Swings of a player on one day.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Swings {
+    /// Those in blocks of full effort.
+    pub full: u32,
+    /// All.
+    pub all: u32,
+}
+
+/// The same blocks within what the house's bounds for this age leave of the day: first
+/// full-effort blocks, then all, give up balls in proportion, each keeping one. Says
+/// whether anything was given up.
 ///
 /// ```
-/// use tally_core::session::plan::{PlannedBlock, within_bounds};
+/// use tally_core::session::plan::{PlannedBlock, Swings, within_bounds};
 /// use tally_core::verdicts::house_rules::HouseRules;
 /// let all_out = PlannedBlock { full_effort: true, ..PlannedBlock::new("All-out", 50) };
 /// let rules = HouseRules::default();
-/// let (held, gave_up) = within_bounds(vec![all_out], Some(11), &rules);
+/// let (held, gave_up) = within_bounds(vec![all_out], Some(11), Swings::default(), &rules);
 /// assert!(gave_up && held[0].balls <= 10);
 /// ```
 pub fn within_bounds(
     mut blocks: Vec<PlannedBlock>,
     age: Option<i32>,
+    today: Swings,
     rules: &HouseRules,
 ) -> (Vec<PlannedBlock>, bool) {
     let growing = age.is_some_and(|age| age < GROWN);
@@ -224,10 +247,10 @@ pub fn within_bounds(
         [rules.full_swings, rules.all_swings]
     };
     let mut gave_up = false;
-    for (most, which) in [(full, true), (all, false)] {
+    for (most, swung, which) in [(full, today.full, true), (all, today.all, false)] {
         let counts = |block: &&mut PlannedBlock| !which || block.full_effort;
         let asked: u32 = blocks.iter_mut().filter(counts).map(|b| b.balls).sum();
-        let most = most as u32;
+        let most = (most as u32).saturating_sub(swung);
         if asked <= most {
             continue;
         }
@@ -297,6 +320,7 @@ pub fn propose(purpose: Purpose, known: &Known<'_>) -> Vec<PlannedBlock> {
             PlannedBlock::new("After", 6).resting(30),
         ],
         Purpose::BagGapping => each_club(known),
+        Purpose::Technique => there_and_back("As usual", "With the change", 6, 30),
         Purpose::ClubLength => there_and_back("Usual length", "Shorter", 5, 30),
     }
 }
@@ -459,7 +483,7 @@ mod tests {
         for (age, full, all) in [(Some(34), 40, 150), (Some(11), 10, 70), (None, 40, 150)] {
             for purpose in Purpose::all() {
                 let long = with_balls(&propose(purpose, &known(&rules)), 102);
-                let (held, _) = within_bounds(long, age, &rules);
+                let (held, _) = within_bounds(long, age, Swings::default(), &rules);
                 let balls = |full_only: bool| -> u32 {
                     let of = held.iter().filter(|b| !full_only || b.full_effort);
                     of.map(|b| b.balls).sum()
@@ -469,6 +493,17 @@ mod tests {
                 assert!(held.iter().all(|b| b.balls >= 1));
             }
         }
+    }
+
+    #[test]
+    fn what_was_swung_earlier_that_day_is_taken_from_the_bounds() {
+        let rules = HouseRules::default();
+        let all_out = vec![PlannedBlock::new("All-out", 10).full()];
+        let after = |full| {
+            let today = Swings { full, all: full };
+            within_bounds(all_out.clone(), Some(11), today, &rules).0[0].balls
+        };
+        assert_eq!((after(0), after(6), after(30)), (10, 4, 1));
     }
 
     #[test]

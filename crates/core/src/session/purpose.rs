@@ -44,6 +44,8 @@ pub enum Purpose {
     BagGapping,
     /// Which length of club suits.
     ClubLength,
+    /// A movement is worked on.
+    Technique,
 }
 
 impl Keyed for Purpose {
@@ -95,7 +97,7 @@ struct Row {
 }
 
 /// In the order they are offered.
-static ROWS: [Row; 10] = {
+static ROWS: [Row; 11] = {
     use Quantity as Q;
     const fn row(
         purpose: Purpose,
@@ -175,6 +177,12 @@ static ROWS: [Row; 10] = {
             "Club length",
             "Which length the player swings best",
             &[Q::ClubSpeed, Q::HandSpeed],
+        ),
+        row(
+            Purpose::Technique,
+            "Technique",
+            "A movement, by what it delivers; speed is not shown",
+            &[Q::AngleOfAttack, Q::DynamicLoft, Q::ClubPath, Q::FaceAngle],
         ),
     ]
 };
@@ -267,7 +275,8 @@ impl Purpose {
             | Purpose::Comparison
             | Purpose::SpeedDay
             | Purpose::Force
-            | Purpose::ClubLength => Analysis::Comparison,
+            | Purpose::ClubLength
+            | Purpose::Technique => Analysis::Comparison,
         }
     }
 }

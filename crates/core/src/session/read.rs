@@ -5,6 +5,7 @@
 //! held against a slow one, and its mean is judged against the coach's margin.
 
 mod claims;
+mod struck;
 mod verdict;
 
 use crate::physics::club::Club;
@@ -27,6 +28,7 @@ use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use rayon::prelude::*;
 use serde::Serialize;
+pub use struck::{AtEqualSpeed, BestStruck, Over, at_equal_speed, count_over, distance_of};
 use utoipa::ToSchema;
 
 /// What is to be read: the shots and what they were hit with.
@@ -63,6 +65,10 @@ pub struct ShotRead {
     pub failed: Vec<Failed>,
     /// What its club speed could have carried beyond it.
     pub unclaimed: Option<Unclaimed>,
+    /// Its carry as a share of what its club speed could have carried.
+    pub share: Option<f64>,
+    /// Its distance at the mean club speed, and its place by it; useful flights only.
+    pub at_equal_speed: Option<AtEqualSpeed>,
 }
 
 /// How many shots stand how.
@@ -127,6 +133,8 @@ pub struct Report {
     pub no_own_line: Option<String>,
     /// Unclaimed carry, mean over the kept shots.
     pub unclaimed: Option<Unclaimed>,
+    /// The ball that made most of its speed.
+    pub best_struck: Option<BestStruck>,
     /// Where most of it lies, and whether that is strike, delivery, club or ball.
     pub unclaimed_said: Sentence,
     /// How the unclaimed carry was worked out.
@@ -208,6 +216,7 @@ pub fn read(question: &Question<'_>) -> Report {
         read.by_own_line = line.zip(speed).and_then(|(line, speed)| line.at(speed));
     }
     claims::claim(question, &judged, &mut shots);
+    let best_struck = struck::rank(question, &mut shots);
     let counts = Counts::of(&shots);
     let table = Table {
         question,
@@ -232,6 +241,7 @@ pub fn read(question: &Question<'_>) -> Report {
         unclaimed_said: claims::unclaimed_said(unclaimed.as_ref(), question),
         unclaimed_working: claims::working(unclaimed.as_ref(), question),
         unclaimed,
+        best_struck,
         verdict,
         shots,
     }
@@ -273,6 +283,8 @@ fn read_shot(shot: &Shot, judged: &Judged, question: &Question<'_>) -> ShotRead 
         by_own_line: None,
         failed: failed(reading, told.believed_flight(rules), *club, rules),
         unclaimed: None,
+        share: None,
+        at_equal_speed: None,
         gap: carry.zip(by_club_speed).map(|(c, e)| c - e.carry),
     }
 }

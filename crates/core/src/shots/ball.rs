@@ -71,11 +71,35 @@ impl Ball {
         if self.strike.is_some() {
             return self.strike;
         }
-        let third = |value: f64, half: f64| (i8::from(value > half)) - i8::from(value < -half);
+        let [toe, high] = self.measured_strike(rules);
         Some(Strike {
-            toe: third(self.reading.get(Quantity::ImpactToe)?, rules.centre_toe),
-            high: third(self.reading.get(Quantity::ImpactHigh)?, rules.centre_high),
+            toe: toe?,
+            high: high?,
         })
+    }
+
+    /// The same where a device tells only one of the two: the other counts as the middle.
+    pub fn struck_as_told(&self, rules: &HouseRules) -> Option<Strike> {
+        let [toe, high] = self.measured_strike(rules);
+        self.strike.or_else(|| {
+            toe.or(high)?;
+            Some(Strike {
+                toe: toe.unwrap_or(0),
+                high: high.unwrap_or(0),
+            })
+        })
+    }
+
+    /// Thirds of the face toward the toe and up, as measured.
+    fn measured_strike(&self, rules: &HouseRules) -> [Option<i8>; 2] {
+        // A strike at the limit, as devices round it, is off the middle.
+        let off = |value: f64, half: f64| i8::from(value > half - 0.05e-3);
+        let third = |value: f64, half: f64| off(value, half) - off(-value, half);
+        let told = |quantity, half| self.reading.get(quantity).map(|v| third(v, half));
+        [
+            told(Quantity::ImpactToe, rules.centre_toe),
+            told(Quantity::ImpactHigh, rules.centre_high),
+        ]
     }
 }
 

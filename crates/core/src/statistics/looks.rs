@@ -29,7 +29,17 @@ pub enum Looks {
     },
 }
 
+/// Balls of each set that are taken as planned where no plan tells.
+const UNPLANNED: usize = 12;
+
 impl Looks {
+    /// Looks at any ball of so many `planned`, of `sets` sets together.
+    pub fn throughout(planned: usize, sets: usize) -> Looks {
+        Looks::Throughout {
+            planned: planned.max(UNPLANNED * sets),
+        }
+    }
+
     /// The level of an interval over `hit` balls, so that one at `level` is kept over all
     /// looks together.
     pub fn level(self, level: f64, hit: usize) -> f64 {

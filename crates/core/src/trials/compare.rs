@@ -18,6 +18,7 @@ use crate::session::purpose::Purpose;
 use crate::session::read::Counts;
 use crate::session::test_plan::more_balls;
 use crate::shots::ball::{Ball, Strikes};
+use crate::shots::face::{FaceRead, face};
 use crate::shots::landing::{Pattern, landed, pattern};
 use crate::statistics::looks::Looks;
 use crate::statistics::summary::{Estimate, Summary, summarise};
@@ -161,6 +162,8 @@ pub struct CompareReport {
     pub sets: Vec<SetRead>,
     /// Each further set against the first, where both have enough.
     pub differences: Vec<DifferenceRead>,
+    /// Where on the face all of their balls were struck, and what that cost.
+    pub face: FaceRead,
 }
 
 /// How much wider than Welch's an interval of balls hit in turns is, at most: what advised
@@ -220,7 +223,12 @@ pub fn compare(question: &CompareQuestion) -> Result<CompareReport, Invalid> {
             .filter_map(|i| against_first(question, i, margin, levels))
             .collect()
     };
-    let verdict = words::verdict(question, &read, &differences, margin, level);
+    let balls = || question.sets.iter().flat_map(|set| &set.balls);
+    let face = balls()
+        .next()
+        .map(|first| face(balls(), first.club, rules))
+        .unwrap_or_default();
+    let verdict = words::verdict(question, &read, &differences, [margin, level], &face);
     Ok(CompareReport {
         quantity: question.quantity,
         interval_level: level,
@@ -229,6 +237,7 @@ pub fn compare(question: &CompareQuestion) -> Result<CompareReport, Invalid> {
         verdict,
         sets: read,
         differences,
+        face,
     })
 }
 

@@ -11,6 +11,7 @@ mod words;
 
 use crate::session::label::{Felt, felt};
 use crate::shots::ball::{Ball, Strikes};
+use crate::shots::face::{FaceRead, face};
 use crate::statistics::least_squares::least_squares;
 use crate::statistics::summary::{Estimate, student_t, summarise};
 use crate::statistics::warming::Warming;
@@ -69,6 +70,8 @@ pub struct EffortLevel {
     pub strokes: Option<Estimate>,
     /// Kept strikes from the middle.
     pub strikes: Strikes,
+    /// Mean measured place of kept strikes, toward the toe and up, m.
+    pub struck: Option<[f64; 2]>,
     /// Chance that it is the best by the criterion.
     pub best: Option<f64>,
 }
@@ -104,6 +107,8 @@ pub struct EffortReport {
     pub safe_chance: Option<f64>,
     /// Balls whose speed belongs to another feel, by their place in the session, from 0.
     pub misfelt: Vec<usize>,
+    /// Where on the face the balls were struck, and what that cost.
+    pub face: FaceRead,
     /// Labels that name no effort and were left out.
     pub left_out: Vec<String>,
 }
@@ -159,6 +164,11 @@ pub fn effort(question: &EffortQuestion<'_>) -> Result<EffortReport, Vec<Invalid
         safe: chosen.safe.map(|(place, _)| place),
         safe_chance: chosen.safe.map(|(_, chance)| chance),
         misfelt,
+        face: question
+            .balls
+            .first()
+            .map(|(first, _)| face(question.balls.iter().map(|(b, _)| b), first.club, rules))
+            .unwrap_or_default(),
         left_out,
     };
     report.verdict = words::verdict(question, &report, &chosen);
@@ -411,8 +421,18 @@ fn level(
         fairway: None,
         strokes: None,
         strikes: Strikes::of(of().filter(|b| b.kept()), rules),
+        struck: place([kept(Quantity::ImpactToe), kept(Quantity::ImpactHigh)]),
         best: None,
     }
+}
+
+/// Mean of places toward the toe and up.
+fn place([toe, high]: [Vec<f64>; 2]) -> Option<[f64; 2]> {
+    let mean = |places: Vec<f64>| {
+        let n = places.len() as f64;
+        (!places.is_empty()).then(|| places.iter().sum::<f64>() / n)
+    };
+    Some([mean(toe).unwrap_or_default(), mean(high)?])
 }
 
 /// The feel at which the rising curve, straight between feels, gives stock's speed.

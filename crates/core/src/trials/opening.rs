@@ -9,6 +9,7 @@ use crate::reach::launch_spin::{TargetWindow, launch_spin};
 use crate::session::purpose::{Analysis, Purpose};
 use crate::session::read::{Question, verdict_of};
 use crate::shots::ball::Ball;
+use crate::shots::face::{FaceRead, face};
 use crate::shots::mark::Decision;
 use crate::shots::standing::{Shot, Standing};
 use crate::shots::swung::Swung;
@@ -49,6 +50,8 @@ pub struct OpeningQuestion<'a> {
     pub player: &'a str,
     /// Why the session was held.
     pub purpose: Purpose,
+    /// The numbers shown in it, the greatest first.
+    pub shown: &'a [Quantity],
     /// The club that is looked at.
     pub club: Club,
     /// Its air.
@@ -86,6 +89,8 @@ pub struct Opening {
     pub swings: Vec<SwingRow>,
     /// The blocks one by one, where they differ on purpose: no mean is taken over them.
     pub blocks: Vec<BlockRow>,
+    /// Where on the face the balls were struck, and what that cost.
+    pub face: FaceRead,
 }
 
 /// The kept balls of all blocks with a label.
@@ -127,7 +132,7 @@ fn blocks(question: &OpeningQuestion<'_>) -> Vec<BlockRow> {
     if labels.len() < 2 || !differ(question.purpose) {
         return vec![];
     }
-    let mut shown = question.purpose.shown().to_vec();
+    let mut shown = question.shown.to_vec();
     if !shown.contains(&Quantity::Carry) {
         shown.push(Quantity::Carry);
     }
@@ -161,12 +166,19 @@ pub fn opening(question: &OpeningQuestion<'_>) -> Opening {
         match (purpose, purpose.decides_by()) {
             (Purpose::Force, _) => force::verdict(question),
             (_, Analysis::Effort) => by_effort(question),
-            (_, Analysis::SpeedLadder) => speed_ladder(question.balls, &question.rules).verdict,
+            (_, Analysis::SpeedLadder) => {
+                speed_ladder(question.balls, &looked_at(question)).verdict
+            }
             (Purpose::BagGapping, _) => numbers::bag(question),
             (Purpose::ExpectedCarry, _) => expected(question),
             (Purpose::LaunchAndSpin, _) if sets_of(question).len() < 2 => by_launch(question),
             (_, Analysis::Comparison) => {
-                compared(question, purpose.shown()[0]).unwrap_or_else(|| numbers::verdict(question))
+                let told = question.shown.first();
+                let told = told.and_then(|greatest| compared(question, *greatest));
+                told.unwrap_or_else(|| match purpose {
+                    Purpose::Technique => numbers::technique(question),
+                    _ => numbers::verdict(question),
+                })
             }
             (_, Analysis::WarmUp) => numbers::verdict(question),
         }
@@ -176,6 +188,11 @@ pub fn opening(question: &OpeningQuestion<'_>) -> Opening {
         verdict,
         swings: swings::rows(question.swings),
         blocks: blocks(question),
+        face: face(
+            question.balls.iter().map(|ladder| &ladder.ball),
+            question.club,
+            &question.rules,
+        ),
     }
 }
 
@@ -240,6 +257,13 @@ fn expected(question: &OpeningQuestion<'_>) -> Verdict {
     })
 }
 
+/// The house's thresholds with the level that looking while balls are hit asks for.
+fn looked_at(question: &OpeningQuestion<'_>) -> HouseRules {
+    question
+        .rules
+        .looked_at(question.looks, question.balls.len())
+}
+
 fn by_effort(question: &OpeningQuestion<'_>) -> Verdict {
     let balls: Vec<(Ball, String)> = question
         .balls
@@ -252,7 +276,7 @@ fn by_effort(question: &OpeningQuestion<'_>) -> Verdict {
         reference: question.reference,
         criterion: Criterion::default(),
         hole: Hole::usual(&question.rules),
-        rules: question.rules,
+        rules: looked_at(question),
     };
     match effort(&asked) {
         Ok(report) => report.verdict,

@@ -6,6 +6,7 @@
 
 use crate::physics::club::Club;
 use crate::physics::impact::LEGAL_SMASH;
+use crate::statistics::looks::Looks;
 use crate::vocabulary::invalid::{Invalid, within};
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::quantity::Quantity;
@@ -306,6 +307,21 @@ impl HouseRules {
     pub fn get(&self, key: &str) -> Option<f64> {
         let mut copy = *self;
         copy.field(key).copied()
+    }
+
+    /// The same with the interval that whoever looks while balls are hit must use.
+    ///
+    /// ```
+    /// use tally_core::statistics::looks::Looks;
+    /// use tally_core::verdicts::house_rules::HouseRules;
+    /// let rules = HouseRules::default();
+    /// assert_eq!(rules.looked_at(Looks::Once, 8), rules);
+    /// let early = rules.looked_at(Looks::throughout(24, 2), 8);
+    /// assert!(early.interval_level > rules.interval_level);
+    /// ```
+    pub fn looked_at(mut self, looks: Looks, hit: usize) -> HouseRules {
+        self.interval_level = looks.level(self.interval_level, hit);
+        self
     }
 
     /// These rules with a house factor of the coach's own.

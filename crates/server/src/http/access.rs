@@ -87,6 +87,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("PUT", "/sessions/{session}/readings/{reading}/shot", Run),
     ("GET", "/sessions/{session}/read", Run),
     ("GET", "/sessions/{session}/launch-spin", Run),
+    ("GET", "/sessions/{session}/over", Run),
     ("GET", "/sessions/{session}/opening", Run),
     ("GET", "/sessions/{session}/decide", Run),
     ("POST", "/sessions/{session}/effort", Run),

@@ -1,6 +1,6 @@
 //! Devices: who they are, whether they are there, and how far they agree.
 
-use crate::stage::{CAMERA, PLAYER, RADAR, SESSION, Stage, hello, id, session, shot};
+use crate::stage::{CAMERA, CAMERA_TOKEN, PLAYER, RADAR, SESSION, Stage, hello, id, session, shot};
 use serde_json::{Value, json};
 use tally_server::server::{Config, Server};
 
@@ -153,23 +153,32 @@ async fn a_thousand_shots_at_once_are_each_acknowledged_and_stored_once() {
 #[tokio::test(flavor = "multi_thread")]
 async fn two_devices_that_disagree_are_told_apart_until_an_offset_is_adopted() {
     let stage = Stage::with_session().await;
-    let mut radar = stage.device_with_shots(0).await;
-    let mut camera = stage.camera().await;
-    for sequence in 1..=6 {
-        let speed = 90.0 + sequence as f64;
-        radar.say(&shot(sequence * 5, speed)).await;
-        // The camera reads two miles an hour more, give or take a tenth.
-        camera
-            .say(&shot(
-                sequence * 5,
-                speed + 2.0 + 0.1 * (sequence % 2) as f64,
-            ))
-            .await;
-    }
+    let hit_six = async |from: i64, session: &str| {
+        let mut devices = Vec::new();
+        for kind in ["radar", "camera"] {
+            let mut greeting = hello();
+            greeting["run"] = json!(format!("{kind} {session}"));
+            greeting["session"] = json!(session);
+            if kind == "camera" {
+                greeting["token"] = json!(CAMERA_TOKEN);
+                greeting["kind"] = json!("camera");
+            }
+            let mut device = stage.device().await;
+            assert_eq!(device.say(&greeting).await["type"], "welcome");
+            devices.push(device);
+        }
+        for sequence in from..from + 6 {
+            let speed = 90.0 + sequence as f64;
+            devices[0].say(&shot(sequence * 5, speed)).await;
+            // The camera reads two miles an hour more, give or take a tenth.
+            let other = speed + 2.0 + 0.1 * (sequence % 2) as f64;
+            devices[1].say(&shot(sequence * 5, other)).await;
+        }
+    };
+    hit_six(1, SESSION).await;
     let path = format!("/agreement?first={RADAR}&second={CAMERA}");
     let speed = async || {
         let (_, told) = stage.get(&path).await;
-        assert_eq!(told["pairs"], 6);
         told["agreements"][0].clone()
     };
     let told = speed().await;
@@ -179,10 +188,22 @@ async fn two_devices_that_disagree_are_told_apart_until_an_offset_is_adopted() {
     let (_, pairs) = stage.get("/device-pairs").await;
     assert_eq!(pairs[0]["shots"], 6);
     let adopt = json!({"against": RADAR, "quantity": "club_speed"});
-    let adopted = stage
-        .post(&format!("/devices/{CAMERA}/adopted-offsets"), &adopt)
-        .await;
-    assert_eq!(adopted.0, 204);
+    let adopt = async || {
+        stage
+            .post(&format!("/devices/{CAMERA}/adopted-offsets"), &adopt)
+            .await
+    };
+    // One session alone does not tell what another day's set-up would show.
+    let (status, refused) = adopt().await;
+    assert_eq!(status, 409);
+    assert!(refused["detail"].as_str().unwrap().contains("another day"));
+    let mut second = session();
+    second["id"] = json!(id(2));
+    second["blocks"][0]["id"] = json!(id(3));
+    assert_eq!(stage.post("/sessions", &second).await.0, 201);
+    hit_six(7, &id(2)).await;
+    assert_eq!(speed().await["sessions"], 2);
+    assert_eq!(adopt().await.0, 204);
     assert!(speed().await["bias"]["value"].as_f64().unwrap().abs() < 1e-9);
     let none = json!({"against": RADAR, "quantity": "hand_speed"});
     let (status, refused) = stage

@@ -17,6 +17,7 @@ mod devices;
 mod durability;
 mod files;
 mod house_rules;
+mod numbers;
 mod privacy;
 mod program;
 mod run_a_session;

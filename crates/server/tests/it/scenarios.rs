@@ -266,6 +266,8 @@ async fn a_ladder_of_feels_says_what_they_came_to_before_what_is_open() {
             "50 % by feel is 85 % of full speed",
             "stock feels like",
             "Ball 4 belongs to another feel",
+            "comes low on the face: 13 yd less carry",
+            "more spin",
         ],
         &["no pattern yet", "Play 50 %"],
     );

@@ -32,7 +32,7 @@ pub const SESSION: &str = "01890000-0000-7000-8000-000000000002";
 pub const RADAR: &str = "01890000-0000-7000-8000-000000000004";
 pub const CAMERA: &str = "01890000-0000-7000-8000-000000000005";
 const RADAR_TOKEN: &str = "dev-test-radar";
-const CAMERA_TOKEN: &str = "dev-test-camera";
+pub const CAMERA_TOKEN: &str = "dev-test-camera";
 pub const BLOCK: &str = "01890000-0000-7000-8000-000000000003";
 /// What the owner of a stage's school signs in with.
 pub const OWNER: &str = "owner";

@@ -8,7 +8,7 @@ use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
-use tally_core::session::acts::SessionAct;
+use tally_core::session::acts::{Progress, SessionAct, progress};
 use uuid::Uuid;
 
 impl Store {
@@ -22,6 +22,16 @@ impl Store {
         session: Uuid,
     ) -> Result<Vec<(DateTime<Utc>, SessionAct)>, StoreError> {
         load(&mut *self.connection().await?, school, session).await
+    }
+
+    /// What a session's acts add up to.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn progress(&self, school: Uuid, session: Uuid) -> Result<Progress, StoreError> {
+        let acts = self.session_acts(school, session).await?;
+        let acts: Vec<SessionAct> = acts.into_iter().map(|(_, act)| act).collect();
+        Ok(progress(&acts))
     }
 
     /// Records an act; recording the same again changes nothing.

@@ -4,7 +4,7 @@ use crate::base::counts::count_shots;
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::live::announce;
-use crate::base::schema::{session, shot};
+use crate::base::schema::{block, session, shot};
 use crate::base::store::Store;
 use crate::session::blocks::{Block, insert_blocks, load_blocks};
 use chrono::{DateTime, Utc};
@@ -16,6 +16,7 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::turf::{Ground, Surface};
 use tally_core::physics::wind::Wind;
+use tally_core::session::plan::Swings;
 use tally_core::session::purpose::Purpose;
 use uuid::Uuid;
 
@@ -341,6 +342,44 @@ impl Store {
             wanted = wanted.filter(session::purpose.eq(Key(purpose)));
         }
         Ok(wanted.load(&mut self.connection().await?).await?)
+    }
+
+    /// What a player swung since a moment, whatever became of the shots.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn swings_since(
+        &self,
+        school: Uuid,
+        player: Uuid,
+        since: DateTime<Utc>,
+    ) -> Result<Swings, StoreError> {
+        let mut connection = self.connection().await?;
+        let recent: Vec<Uuid> = shot::table
+            .inner_join(
+                session::table.on(session::school_id
+                    .eq(shot::school_id)
+                    .and(session::id.eq(shot::session_id))),
+            )
+            .filter(
+                session::school_id
+                    .eq(school)
+                    .and(session::player_id.eq(player))
+                    .and(shot::hit_at.ge(since)),
+            )
+            .select(shot::block_id)
+            .load(&mut connection)
+            .await?;
+        let blocks: Vec<Block> = block::table
+            .filter(block::school_id.eq(school).and(block::id.eq_any(&recent)))
+            .select(Block::as_select())
+            .load(&mut connection)
+            .await?;
+        let full = |id: &&Uuid| blocks.iter().any(|b| b.id == **id && b.plan().full_effort);
+        Ok(Swings {
+            full: recent.iter().filter(full).count() as u32,
+            all: recent.len() as u32,
+        })
     }
 
     /// The school's latest sessions, latest first.

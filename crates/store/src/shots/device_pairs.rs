@@ -5,6 +5,7 @@ use crate::base::schema::{reading, session, shot};
 use crate::base::store::Store;
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
+use std::collections::HashMap;
 use tally_core::shots::reading::{self as core_reading, Reading};
 use uuid::Uuid;
 
@@ -44,7 +45,8 @@ impl Store {
         .await?)
     }
 
-    /// What two devices reported of the same shots, with their offsets, latest last.
+    /// What two devices reported of the same shots, with their offsets and the session it
+    /// was in, latest last.
     ///
     /// # Errors
     /// [`StoreError::Database`].
@@ -53,7 +55,7 @@ impl Store {
         school: Uuid,
         [first, second]: [Uuid; 2],
         most: i64,
-    ) -> Result<Vec<[Reading; 2]>, StoreError> {
+    ) -> Result<Vec<(Uuid, [Reading; 2])>, StoreError> {
         let other = diesel::alias!(reading as other);
         // Of players that may be seen.
         let seen = shot::table
@@ -64,7 +66,7 @@ impl Store {
             )
             .filter(shot::school_id.eq(school))
             .select(shot::id);
-        let mut rows: Vec<(serde_json::Value, serde_json::Value)> = reading::table
+        let mut rows: Vec<(Uuid, serde_json::Value, serde_json::Value)> = reading::table
             .inner_join(
                 other.on(other
                     .field(reading::school_id)
@@ -80,24 +82,37 @@ impl Store {
             .filter(reading::shot_id.eq_any(seen))
             .order((reading::received_at.desc(), reading::id))
             .limit(most)
-            .select((reading::values, other.field(reading::values)))
+            .select((
+                reading::shot_id,
+                reading::values,
+                other.field(reading::values),
+            ))
             .load(&mut self.connection().await?)
             .await?;
         rows.reverse();
+        let shots: Vec<Uuid> = rows.iter().map(|(shot, ..)| *shot).collect();
+        let sessions: HashMap<Uuid, Uuid> = shot::table
+            .filter(shot::school_id.eq(school).and(shot::id.eq_any(&shots)))
+            .select((shot::id, shot::session_id))
+            .load(&mut self.connection().await?)
+            .await?
+            .into_iter()
+            .collect();
         let offsets = [
             self.device(school, first).await?.offsets,
             self.device(school, second).await?.offsets,
         ];
         rows.into_iter()
-            .map(|(one, two)| {
+            .map(|(shot, one, two)| {
                 let (one, two) = (
                     crate::base::json::from_json(one)?,
                     crate::base::json::from_json(two)?,
                 );
-                Ok([
+                let pair = [
                     core_reading::with_offsets(&one, &offsets[0]),
                     core_reading::with_offsets(&two, &offsets[1]),
-                ])
+                ];
+                Ok((sessions.get(&shot).copied().unwrap_or(shot), pair))
             })
             .collect()
     }

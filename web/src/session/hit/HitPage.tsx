@@ -15,6 +15,7 @@ import { said } from "../../ui/Said";
 import { TallyStrip } from "../../ui/TallyStrip";
 import { STANDINGS } from "../../ui/words";
 import { Cautions } from "../Cautions";
+import { NumbersChoice } from "../NumbersChoice";
 import { useLive } from "../queries";
 import { SetAside } from "../read/SetAside";
 import { HoldNotice, SessionHead } from "../SessionHead";
@@ -161,7 +162,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
         </section>
         <section className={css.hitNext} aria-label="What comes next">
           <p className="quiet">{placeWords(view)}</p>
-          <p className={css.nextLabel}>{session.blocks[place.block]?.label}</p>
+          <p className={css.nextLabel}>{session.blocks[place.block]?.known_as}</p>
           {report.target && <p>{targetWords(report.target, words)}</p>}
           {session.blocks[place.block]?.plan.full_effort && (
             <Cautions said={view.effort_cautions} />
@@ -356,6 +357,7 @@ function Hidden(props: {
 }) {
   const { view, words, act } = props;
   const { hidden } = view.session.progress;
+  const [choosing, setChoosing] = useState(false);
   const all = [...view.report.shown, ...hidden];
   return (
     <p className={css.hiddenValues}>
@@ -378,6 +380,16 @@ function Hidden(props: {
           </button>
         );
       })}
+      <button type="button" className="link" onClick={() => setChoosing(!choosing)}>
+        {choosing ? "Done" : "Other numbers"}
+      </button>
+      {choosing && (
+        <NumbersChoice
+          numbers={view.report.shown}
+          choose={(quantities) => act({ kind: "numbers", quantities }, "other numbers shown")}
+          words={words}
+        />
+      )}
     </p>
   );
 }

@@ -4,6 +4,7 @@ import { Button, Checkbox, Input, InputNumber, Select } from "antd";
 import { v7 as uuid } from "uuid";
 import type { Quantity, Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
+import { GearOf } from "./GearOf";
 import css from "./PlanTable.module.css";
 import type { PlannedBlock } from "./queries";
 
@@ -74,6 +75,7 @@ export function PlanTable({ rows, change, shown, words, held }: Props) {
                     {words.vocabulary.clubs.find((club) => club.key === plan.club)?.label}
                   </small>
                 )}
+                <GearOf index={i} gear={plan.gear} change={(gear) => put(i, { gear })} />
               </td>
               <td>
                 <Aim

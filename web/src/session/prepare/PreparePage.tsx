@@ -14,6 +14,7 @@ import { FormTrouble } from "../../ui/FormTrouble";
 import { Loading, Trouble } from "../../ui/Notice";
 import { said } from "../../ui/Said";
 import { Cautions } from "../Cautions";
+import { NumbersChoice } from "../NumbersChoice";
 import { type SessionView, useLive, useSession } from "../queries";
 import { HoldNotice, SessionHead } from "../SessionHead";
 import { BagForm } from "./BagForm";
@@ -85,7 +86,8 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
   const [rows, setRows] = useState<PlannedRow[]>(() => asRows(told.proposed));
   const [bagClub, setBagClub] = useState<string>();
   const [devices, setDevices] = useState<string[]>([]);
-  const [hidden, setHidden] = useState<Quantity[]>([]);
+  // As the purpose proposes until the coach chooses.
+  const [numbers, setNumbers] = useState<Quantity[]>();
   const [adding, setAdding] = useState(false);
   const begin = useBegin();
   const navigate = useNavigate();
@@ -95,7 +97,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
   useEffect(() => {
     if (!current || proposedFor === proposal) return;
     setRows(asRows(told.proposed));
-    setHidden([]);
+    setNumbers(undefined);
     setProposedFor(proposal);
   }, [current, proposal, proposedFor, told]);
   const purposeWord = words.vocabulary.purposes.find((p) => p.key === purpose);
@@ -111,7 +113,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
         blocks: rows.map((row) => ({ id: row.id, ...row.plan })),
         devices,
-        hidden,
+        numbers: numbers ?? [],
       },
       { onSuccess: () => navigate(`/sessions/${id}/warm-up`) },
     );
@@ -205,22 +207,15 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
               </Checkbox>
             ))}
         </fieldset>
-        <fieldset className={css.choices}>
-          <legend>Not shown while hitting</legend>
-          {told.shown.map((quantity) => (
-            <Checkbox
-              key={quantity}
-              checked={hidden.includes(quantity)}
-              onChange={(e) =>
-                setHidden((was) =>
-                  e.target.checked ? [...was, quantity] : was.filter((q) => q !== quantity),
-                )
-              }
-            >
-              {words.quantity(quantity).label}
-            </Checkbox>
-          ))}
-        </fieldset>
+        <div>
+          <label htmlFor="numbers">Numbers shown while hitting, the greatest first</label>
+          <NumbersChoice
+            id="numbers"
+            numbers={numbers ?? told.shown}
+            choose={setNumbers}
+            words={words}
+          />
+        </div>
       </form>
       <div className={css.preparePlan}>
         <ToBeat told={told} words={words} />
@@ -239,7 +234,12 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         {rows.some((row) => row.plan.full_effort) && <Cautions said={told.effort_cautions} />}
         <PlanTable rows={rows} change={setRows} shown={told.shown} words={words} held={false} />
         {told.held_to_bounds && (
-          <p className="quiet">Held to the swings that the house allows at this age.</p>
+          <p className="quiet">
+            Held to the swings that the house allows at this age
+            {told.today.all > 0 &&
+              `, less the ${told.today.all} already swung today (${told.today.full} at full effort)`}
+            .
+          </p>
         )}
         <FormTrouble error={begin.error} />
         <div className={css.planGo}>

@@ -3,6 +3,7 @@
 import { memo } from "react";
 import type { Quantity, Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
+import { CountOver } from "./CountOver";
 import css from "./Figures.module.css";
 import type { SessionRead } from "./queries";
 
@@ -10,19 +11,24 @@ const SHOWN: Quantity[] = [
   "club_speed",
   "ball_speed",
   "smash_factor",
+  "angle_of_attack",
+  "dynamic_loft",
   "launch_angle",
   "spin_rate",
   "apex",
   "landing_angle",
   "carry",
+  "total",
   "side",
 ];
 
 export const Figures = memo(function Figures({ read, words }: { read: SessionRead; words: Words }) {
   const { report } = read;
-  const summaries = SHOWN.map((q) => report.summaries.find((s) => s.quantity === q)).filter(
-    (s) => s !== undefined,
-  );
+  // The session's own numbers stand first.
+  const order = [...new Set([...read.session.shown, ...SHOWN])];
+  const summaries = order
+    .map((q) => report.summaries.find((s) => s.quantity === q))
+    .filter((s) => s !== undefined);
   const aside = report.counts.set_aside > 0;
   return (
     <section aria-labelledby="figures">
@@ -47,6 +53,7 @@ export const Figures = memo(function Figures({ read, words }: { read: SessionRea
           ))}
         </tbody>
       </table>
+      <CountOver read={read} quantities={summaries.map((s) => s.quantity)} words={words} />
       <h2 className="minor">Carry against expectation</h2>
       <table className="figures">
         <thead>

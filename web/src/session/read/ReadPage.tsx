@@ -10,6 +10,7 @@ import { useWords, type Words } from "../../app/vocabulary";
 import { type Act, atTheMat } from "../../mat/acts";
 import { clock, day } from "../../ui/day";
 import { Loading, Trouble } from "../../ui/Notice";
+import { StrikeCosts } from "../../ui/StrikeCosts";
 import { useSettled } from "../../ui/settled";
 import { type Strokes, strokes } from "../../ui/strip";
 import { TallyStrip } from "../../ui/TallyStrip";
@@ -219,12 +220,15 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
       {shots.length > 0 && (
         <div className="read-columns">
           <LaunchSpinMap read={read} words={words} selected={settled} onSelect={setSelected} />
-          <UnclaimedBars
-            unclaimed={report.unclaimed}
-            sentence={report.unclaimed_said}
-            working={report.unclaimed_working}
-            words={words}
-          />
+          <div>
+            <UnclaimedBars
+              unclaimed={report.unclaimed}
+              sentence={report.unclaimed_said}
+              working={report.unclaimed_working}
+              words={words}
+            />
+            {opening && <StrikeCosts face={opening.face} words={words} />}
+          </div>
         </div>
       )}
 

@@ -37,16 +37,25 @@ export const ShotTable = memo(function ShotTable({
   onSelect,
   onOpen,
 }: Props) {
-  const columns = COLUMNS.filter((q) => read.report.summaries.some((s) => s.quantity === q));
+  // The session's own numbers stand first.
+  const order = [...new Set([...read.session.shown, ...COLUMNS])];
+  const columns = order.filter((q) => read.report.summaries.some((s) => s.quantity === q));
+  const best = read.report.best_struck;
   return (
     <section className={`shots ${css.shots}`} aria-labelledby="shots">
       <div className={css.shotsHead}>
         <h2 id="shots" className="minor">
           Shots
         </h2>
+        {best && (
+          <p>
+            <b>Best struck: shot {read.shots[best.index]?.number}</b>, {said(best.sentence, words)}
+          </p>
+        )}
         <p className="quiet">
-          own line: from this session’s kept shots, with its band · plain: measured · ≈ calculated
-          by the device · ✎ entered · – not reported
+          at equal speed: as if hit at the mean club speed, with its place · of possible: carry over
+          what its club speed could have carried · own line: from this session’s kept shots, with
+          its band · plain: measured · ≈ calculated by the device · ✎ entered · – not reported
         </p>
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table must scroll by keyboard */}
@@ -61,6 +70,12 @@ export const ShotTable = memo(function ShotTable({
                   <small>{words.symbol(words.quantity(q).dimension)}</small>
                 </th>
               ))}
+              <th scope="col">
+                At equal speed<small>{words.symbol("distance")}</small>
+              </th>
+              <th scope="col">
+                Of possible<small>%</small>
+              </th>
               <th scope="col">
                 Expected by speed<small>{words.symbol("distance")}</small>
               </th>
@@ -134,6 +149,19 @@ function ShotRow({ read, index, columns, words, chosen, onSelect, onOpen }: RowP
           <Reported quantity={q} value={shot.reading[q]} words={words} />
         </td>
       ))}
+      <td>
+        {says.at_equal_speed ? (
+          <>
+            {words.bare("distance", says.at_equal_speed.distance)}
+            <small> {place(says.at_equal_speed.rank)}</small>
+          </>
+        ) : (
+          <span className="absent">–</span>
+        )}
+      </td>
+      <td>
+        {says.share == null ? <span className="absent">–</span> : Math.round(says.share * 100)}
+      </td>
       <td>{expected(says.by_club_speed)}</td>
       <td>{expected(says.by_launch)}</td>
       <td>
@@ -156,4 +184,11 @@ function ShotRow({ read, index, columns, words, chosen, onSelect, onOpen }: RowP
       <td className={`stands ${css.stands}`}>{STANDINGS[says.standing]}</td>
     </tr>
   );
+}
+
+/** "1st", "22nd". */
+function place(rank: number): string {
+  const tens = rank % 100;
+  const ending = tens > 10 && tens < 14 ? "th" : (["th", "st", "nd", "rd"][rank % 10] ?? "th");
+  return `${rank}${ending}`;
 }

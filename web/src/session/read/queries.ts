@@ -1,8 +1,9 @@
 // The session as read.
 
 import { useQuery } from "@tanstack/react-query";
-import { answered, api, type Schemas } from "../../app/api";
+import { answered, api, type Quantity, type Schemas } from "../../app/api";
 import { keys } from "../../app/keys";
+import { typed } from "../../ui/Measured";
 
 export type SessionRead = Schemas["SessionRead"];
 
@@ -14,6 +15,32 @@ export function useRead(session: string, club: string | undefined, rulesAt: stri
       answered(
         api.GET("/api/v1/sessions/{session}/read", {
           params: { path: { session }, query: { club, rules_at: rulesAt } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+}
+
+/** How many kept balls of the club read were at or over a typed value. */
+export function useOver(
+  read: SessionRead,
+  quantity: Quantity | undefined,
+  value: string,
+  unit: string,
+) {
+  const { session, club } = read;
+  return useQuery({
+    queryKey: keys.session.over(session.id, club, { quantity, value, unit }),
+    enabled: quantity !== undefined && value.trim() !== "",
+    retry: false,
+    queryFn: ({ signal }) =>
+      answered(
+        api.GET("/api/v1/sessions/{session}/over", {
+          params: {
+            path: { session: session.id },
+            query: { club, quantity: quantity ?? "carry", value: typed(value) ?? undefined, unit },
+          },
+          signal,
         }),
       ),
     placeholderData: (before) => before,

@@ -54,6 +54,7 @@ pub(super) fn claim(question: &Question<'_>, judged: &[Judged], reads: &mut [Sho
         .unzip();
     if let Ok(split) = split(&claims, &question.conditions) {
         for (row, unclaimed) in rows.into_iter().zip(split) {
+            reads[row].share = Some(unclaimed.actual / unclaimed.attainable);
             reads[row].unclaimed = Some(unclaimed);
         }
     }

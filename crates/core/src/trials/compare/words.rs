@@ -2,6 +2,7 @@
 
 use super::{BallSet, Basis, CompareQuestion, DifferenceRead, SetRead};
 use crate::physics::club::Club;
+use crate::shots::face::{FaceRead, Side};
 use crate::statistics::summary::Estimate;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
 use crate::verdicts::working::{Working, WorkingRow, figure_row, row};
@@ -22,8 +23,8 @@ pub(super) fn verdict(
     question: &CompareQuestion,
     sets: &[SetRead],
     differences: &[DifferenceRead],
-    margin: f64,
-    level: f64,
+    [margin, level]: [f64; 2],
+    face: &FaceRead,
 ) -> Verdict {
     let working = working(question, sets, differences, margin, level);
     // Of several sets the one that differs most for sure, or else one that is open: "the
@@ -51,7 +52,7 @@ pub(super) fn verdict(
     Verdict {
         kind: told.kind,
         sentence: sentence(question, sets, told, margin),
-        detail: detail(question, sets, told, level),
+        detail: detail(question, sets, told, level, face),
         more_balls: told.more_balls,
         working,
     }
@@ -300,6 +301,7 @@ fn detail(
     sets: &[SetRead],
     told: &DifferenceRead,
     level: f64,
+    face: &FaceRead,
 ) -> Sentence {
     let dimension = question.quantity.dimension();
     let mut said = counts(sets)
@@ -331,7 +333,7 @@ fn detail(
     {
         said = said.words(format!(" · {left} more of each are planned"));
     }
-    said = beside(said, question, sets, told);
+    said = beside(said, question, sets, told, face);
     if let Some(with) = told.with_set_aside {
         said = said
             .words(" · with those set aside ")
@@ -340,12 +342,22 @@ fn detail(
     said
 }
 
+/// Where a set was struck, and what that cost.
+fn struck(said: Sentence, label: &str, side: Side, face: &FaceRead) -> Sentence {
+    let said = said.words(format!(" · {label} {}", side.in_words()));
+    match face.cost_of(side) {
+        Some(toll) => said.words(": ").join(toll),
+        None => said,
+    }
+}
+
 /// Spread to the sides and strikes of both, where they are known.
 fn beside(
     said: Sentence,
     question: &CompareQuestion,
     sets: &[SetRead],
     told: &DifferenceRead,
+    face: &FaceRead,
 ) -> Sentence {
     let spread = |set: &SetRead| set.told_beside(Quantity::Side).and_then(|kept| kept.spread);
     let said = match (spread(&sets[0]), spread(&sets[told.set])) {
@@ -357,18 +369,25 @@ fn beside(
         _ => said,
     };
     let rules = &question.rules;
+    let said = [told.set, 0]
+        .into_iter()
+        .filter_map(|set| Some((set, sets[set].strikes.mostly()?)))
+        .filter(|(_, side)| matches!(side, Side::Low | Side::High))
+        .fold(said, |said, (set, side)| {
+            struck(said, &sets[set].label, side, face)
+        });
     [told.set, 0]
         .into_iter()
         .filter_map(|set| Some((set, sets[set].told_beside(Quantity::ImpactToe)?.mean)))
         .fold(said, |said, (set, off)| {
-            let place = if off < -rules.centre_toe {
-                "heel"
+            let side = if off < -rules.centre_toe {
+                Side::Heel
             } else if off > rules.centre_toe {
-                "toe"
+                Side::Toe
             } else {
                 return said;
             };
-            said.words(format!(" · {} off the {place}", sets[set].label))
+            struck(said, &sets[set].label, side, face)
         })
 }
 

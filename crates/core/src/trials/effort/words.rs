@@ -2,7 +2,9 @@
 
 use super::choose::Chosen;
 use super::{EffortLevel, EffortQuestion, EffortReport};
+use crate::shots::face::Side;
 use crate::trials::hole::Criterion;
+use crate::verdicts::house_rules::HouseRules;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
 use crate::verdicts::working::{Working, figure_row, level_row, row};
 use crate::vocabulary::sentence::Sentence;
@@ -44,7 +46,7 @@ pub(super) fn verdict(
     };
     let (kind, chosen_said) = told_best(question, report, chosen, best);
     // What is sure is said; what is open stands under it.
-    let (sentence, detail) = match what_it_came_to(report) {
+    let (sentence, detail) = match what_it_came_to(report, &question.rules) {
         Some(felt) if kind == VerdictKind::CannotTellYet => {
             (felt, chosen_said.words(" ").join(detail))
         }
@@ -127,7 +129,7 @@ fn told_best(
 }
 
 /// What the feels came to: the gentlest, stock, the fullest, and what is out of place.
-fn what_it_came_to(report: &EffortReport) -> Option<Sentence> {
+fn what_it_came_to(report: &EffortReport, rules: &HouseRules) -> Option<Sentence> {
     let feels: Vec<&EffortLevel> = report.levels.iter().filter(|l| l.felt.is_some()).collect();
     let (gentlest, fullest) = (feels.first()?, feels.last()?);
     let mut said = Sentence::of(format!(
@@ -157,8 +159,11 @@ fn what_it_came_to(report: &EffortReport) -> Option<Sentence> {
                     " more carry"
                 });
         }
-        if let Some(place) = off_centre(fullest) {
-            said = said.words(format!(" and comes {place}"));
+        if let Some(side) = off_centre(fullest, report, rules) {
+            said = said.words(format!(" and comes {}", side.in_words()));
+            if let Some(toll) = report.face.cost_of(side) {
+                said = said.words(": ").join(toll);
+            }
         }
     }
     said = said.words(".");
@@ -175,21 +180,37 @@ fn what_it_came_to(report: &EffortReport) -> Option<Sentence> {
     })
 }
 
-/// Where most strikes of an effort are, when it is not the middle.
-fn off_centre(level: &EffortLevel) -> Option<&'static str> {
-    let ninths = &level.strikes.ninths;
-    let row = |i: usize| ninths[i].iter().sum::<usize>();
-    let column = |i: usize| ninths.iter().map(|r| r[i]).sum::<usize>();
-    let most = |n: usize| 2 * n > level.strikes.of;
-    [
-        (row(0), "high on the face"),
-        (row(2), "low on the face"),
-        (column(0), "off the toe"),
-        (column(2), "off the heel"),
-    ]
-    .into_iter()
-    .find(|(n, _)| most(*n))
-    .map(|(_, place)| place)
+/// Where most strikes of an effort are, or where they lie to those of the other efforts,
+/// when it is not the middle.
+fn off_centre(level: &EffortLevel, report: &EffortReport, rules: &HouseRules) -> Option<Side> {
+    let counted = level.strikes.mostly();
+    counted.or_else(|| moved(level, report, rules))
+}
+
+/// The side on which strikes lie half of the house's middle or more from where the other
+/// efforts are struck, and from the middle itself.
+fn moved(level: &EffortLevel, report: &EffortReport, rules: &HouseRules) -> Option<Side> {
+    let here = level.struck?;
+    let others = report.levels.iter().filter(|l| l.label != level.label);
+    let others: Vec<(f64, [f64; 2])> = others
+        .filter_map(|l| Some((l.n as f64, l.struck?)))
+        .collect();
+    let balls: f64 = others.iter().map(|(n, _)| n).sum();
+    let axis = |i: usize, limit: f64, [less, more]: [Side; 2]| {
+        let usual = others.iter().map(|(n, at)| n * at[i]).sum::<f64>() / balls;
+        let beyond = |by: f64| by.abs() >= 0.5 * limit;
+        let away = here[i] - usual;
+        (beyond(away) && beyond(here[i]) && away * here[i] > 0.0).then_some(if away < 0.0 {
+            less
+        } else {
+            more
+        })
+    };
+    if others.is_empty() {
+        return None;
+    }
+    axis(1, rules.centre_high, [Side::Low, Side::High])
+        .or_else(|| axis(0, rules.centre_toe, [Side::Heel, Side::Toe]))
 }
 
 /// The merit without its unit, which the one that follows carries.

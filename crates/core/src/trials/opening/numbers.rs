@@ -3,11 +3,10 @@
 use super::{OpeningQuestion, kept, told};
 use crate::physics::club::Club;
 use crate::session::last_time::is_off_day;
-use crate::session::read::at_several_speeds;
+use crate::session::read::{at_equal_speed, at_several_speeds, distance_of};
 use crate::shots::ball::Ball;
 use crate::shots::useful_flight::failed;
 use crate::statistics::summary::Summary;
-use crate::trials::speed_ladder::LadderBall;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::quantity::Quantity;
@@ -21,7 +20,14 @@ pub(super) fn verdict(question: &OpeningQuestion<'_>) -> Verdict {
     let rules = &question.rules;
     let of = |quantity| kept(question.balls.iter().map(|l| &l.ball), quantity, rules);
     let speed = of(Quantity::ClubSpeed);
-    let distance = distance_of(question);
+    let distance = distance_of(
+        question
+            .balls
+            .iter()
+            .map(|l| &l.ball)
+            .filter(|b| b.kept())
+            .map(|b| &b.reading),
+    );
     let far = distance.and_then(|quantity| Some((quantity, of(quantity)?)));
     let opening = question.purpose == crate::session::purpose::Purpose::SpeedDay;
     let far = far.filter(|_| !opening || speed.is_none());
@@ -87,6 +93,41 @@ pub(super) fn verdict(question: &OpeningQuestion<'_>) -> Verdict {
     told(kind, sentence, detail, FORMULA)
 }
 
+/// A technique session: what was delivered, without speed unless that is shown.
+pub(super) fn technique(question: &OpeningQuestion<'_>) -> Verdict {
+    let balls = || question.balls.iter().map(|l| &l.ball);
+    let told: Vec<(Quantity, Summary)> = question
+        .shown
+        .iter()
+        .filter_map(|q| Some((*q, kept(balls(), *q, &question.rules)?)))
+        .collect();
+    if told.is_empty() {
+        return verdict(question);
+    }
+    let figures = told.iter().enumerate().fold(
+        Sentence::of(format!("{}: ", question.player)),
+        |said, (i, (quantity, summary))| {
+            let name = quantity.label().to_lowercase();
+            let said = if i > 0 { said.words(", ") } else { said };
+            let said = said
+                .words(format!("{name} "))
+                .figure(summary.mean, quantity.dimension());
+            match summary.spread {
+                Some(spread) => said.words(" ± ").bare(spread, quantity.dimension()),
+                None => said,
+            }
+        },
+    );
+    let n = balls().filter(|ball| ball.kept()).count();
+    let detail = Sentence::of(format!("{n} balls · mean ± spread of the numbers shown"));
+    super::told(
+        VerdictKind::Same,
+        figures.words("."),
+        detail,
+        "Mean and sample standard deviation of the kept balls.",
+    )
+}
+
 fn averaged(
     question: &OpeningQuestion<'_>,
     summary: &Summary,
@@ -106,18 +147,6 @@ fn best_of(said: Sentence, summary: &Summary, dimension: Dimension, what: &str) 
     said.words(" (best ")
         .bare(summary.best, dimension)
         .words(")")
-}
-
-/// What balls are told apart by in distance: a total that was recorded, or else the carry.
-fn distance_of(question: &OpeningQuestion<'_>) -> Option<Quantity> {
-    [Quantity::Total, Quantity::Carry].into_iter().find(|q| {
-        let with = |l: &&LadderBall| l.ball.kept() && l.ball.reading.get(*q).is_some();
-        let (all, some) = (
-            question.balls.iter().filter(|l| l.ball.kept()).count(),
-            question.balls.iter().filter(with).count(),
-        );
-        some > 0 && 2 * some >= all
-    })
 }
 
 /// The ball that made most of its speed, among few.
@@ -140,18 +169,16 @@ fn best_struck(question: &OpeningQuestion<'_>, distance: Option<Quantity>) -> Op
     if !(3..=MOST_RANKED).contains(&rows.len()) {
         return None;
     }
-    let mean = rows.iter().map(|r| r.1).sum::<f64>() / rows.len() as f64;
-    let (number, speed, far) = rows
-        .iter()
-        .copied()
-        .max_by(|a, b| (a.2 / a.1).total_cmp(&(b.2 / b.1)))?;
+    let ranked = at_equal_speed(&rows.iter().map(|r| [r.1, r.2]).collect::<Vec<_>>());
+    let best = ranked.iter().position(|equal| equal.rank == 1)?;
+    let (number, speed, far) = rows[best];
     Some(
         Sentence::of(format!("Ball {number} is the best struck: "))
             .figure(far, Dimension::Distance)
             .words(" from ")
             .figure(speed, Dimension::Speed)
             .words(", at the mean speed ")
-            .bare(far / speed * mean, Dimension::Distance)
+            .bare(ranked[best].distance, Dimension::Distance)
             .words("."),
     )
 }

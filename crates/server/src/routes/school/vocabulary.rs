@@ -7,6 +7,7 @@ use serde::Serialize;
 use tally_core::physics::club::Club;
 use tally_core::physics::impact::Delivery;
 use tally_core::physics::launch::Launch;
+use tally_core::session::acts::MOST_NUMBERS;
 use tally_core::session::purpose::Purpose;
 use tally_core::vocabulary::inputs::{INPUTS, Input};
 use tally_core::vocabulary::keyed::Keyed;
@@ -25,6 +26,8 @@ struct Vocabulary {
     accepted: Vec<AcceptedUnit>,
     clubs: Vec<ClubWord>,
     purposes: Vec<PurposeWord>,
+    /// Numbers shown while balls are hit, at most.
+    most_numbers: usize,
     /// What can be typed or dragged at the bench.
     inputs: Vec<Input>,
 }
@@ -138,6 +141,7 @@ async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
                 launch: key.reference_launch(key.sound_delivery().club_speed),
             })
             .collect(),
+        most_numbers: MOST_NUMBERS,
         purposes: Purpose::all()
             .map(|key| PurposeWord {
                 key,

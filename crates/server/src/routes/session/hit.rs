@@ -69,7 +69,8 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
     let school = coach.school();
     let (viewed, stored) = view_hit(&coach, id).await?;
     let rules = coach.store().house_rules(school).await?;
-    let last = last_before(coach.store(), school, &stored.session, &rules).await?;
+    let shown = viewed.view.shown.clone();
+    let last = last_before(coach.store(), school, &stored.session, &shown, &rules).await?;
     let (last_at, last) = last.unzip();
     let to_beat = last
         .as_ref()
@@ -96,7 +97,7 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
             })
             .collect();
         let report = hit(&Question {
-            purpose: stored.purpose,
+            shown: &shown,
             club: stored.club,
             conditions: stored.conditions(),
             rules: &rules,

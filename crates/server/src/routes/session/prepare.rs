@@ -14,7 +14,7 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::session::last_time::{LastTime, PastShot, last_time, to_beat_of, usual_and_best};
-use tally_core::session::plan::{self, Known, PlannedBlock};
+use tally_core::session::plan::{self, Known, PlannedBlock, Swings};
 use tally_core::session::purpose::{Analysis, Purpose};
 use tally_core::session::warm_up::effort_cautions;
 use tally_core::statistics::summary::summarise;
@@ -30,6 +30,8 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
+/// What counts as the same day for a body.
+pub const DAY: chrono::Duration = chrono::Duration::hours(16);
 /// Sessions among which the one to beat is found: an off day may be the latest.
 const LOOKED_BACK: usize = 4;
 /// Sessions looked at for a usual and a best speed.
@@ -61,8 +63,10 @@ struct Preparation {
     last: Option<LastSession>,
     /// What the purpose proposes.
     proposed: Vec<PlannedBlock>,
-    /// Whether that was held to the bounds of the player's age.
+    /// Whether that was held to what the bounds of the player's age leave of the day.
     held_to_bounds: bool,
+    /// What the player swung today already.
+    today: Swings,
     /// What stands where full effort is asked for.
     effort_cautions: Vec<&'static str>,
     /// The coach's own plans for the purpose.
@@ -161,10 +165,15 @@ async fn prepare(
         Some(id) => Some(coach.store().session(school, id).await?.0),
         None => None,
     };
+    let shown = match wanted.session {
+        Some(id) => coach.store().progress(school, id).await?.shown(purpose),
+        None => purpose.shown().to_vec(),
+    };
     let kind = Kind {
         player: player.id,
         purpose,
         club,
+        shown: &shown,
         before: under_way.as_ref(),
     };
     let last = last_of(coach.store(), school, &kind, &rules).await?;
@@ -183,17 +192,20 @@ async fn prepare(
         },
     );
     let age = age_of(&player);
-    let (proposed, held_to_bounds) = plan::within_bounds(proposed, age, &rules);
+    let since = Utc::now() - DAY;
+    let today = coach.store().swings_since(school, player.id, since).await?;
+    let (proposed, held_to_bounds) = plan::within_bounds(proposed, age, today, &rules);
     let templates = coach.store().plan_templates(school, purpose).await?;
     let places = coach.store().places(school).await?;
     Ok(Json(Preparation {
         player_name: player.name,
-        shown: purpose.shown().to_vec(),
+        shown,
         decides_by: purpose.decides_by(),
         usual_speed,
         last,
         proposed,
         held_to_bounds,
+        today,
         effort_cautions: effort_cautions(age),
         templates: templates.into_iter().map(TemplateView::from).collect(),
         places: places.into_iter().map(PlaceView::from).collect(),
@@ -263,6 +275,8 @@ fn kept_speeds(balls: &[StoredBall], club: Club) -> Vec<f64> {
 
 /// Which sessions are of a kind: what was done then can be beaten now.
 struct Kind<'a> {
+    /// The numbers shown, the greatest first.
+    shown: &'a [Quantity],
     player: Uuid,
     purpose: Purpose,
     club: Club,
@@ -290,7 +304,7 @@ async fn last_of(
         .take(LOOKED_BACK)
         .collect();
     let mut read = sessions_balls(store, school, earlier, rules).await?;
-    let greatest = purpose.shown().iter().find(|q| q.has_best());
+    let greatest = kind.shown.iter().find(|q| q.has_best());
     let means: Vec<Option<f64>> = read
         .iter()
         .map(|(_, balls)| {
@@ -319,7 +333,7 @@ async fn last_of(
         })
         .collect();
     Ok(Some(LastSession {
-        told: last_time(purpose, &past, rules.interval_level),
+        told: last_time(kind.shown, &past, rules.interval_level),
         after_off_day: chosen > 0 && means[..chosen].iter().any(Option::is_some),
         session: session.id,
         started_at: session.started_at,
@@ -329,7 +343,7 @@ async fn last_of(
 }
 
 /// When the last session before this one, of its purpose and club, was, and what it
-/// told.
+/// told in these numbers, the greatest first.
 ///
 /// # Errors
 /// The store's.
@@ -337,12 +351,14 @@ pub async fn last_before(
     store: &Store,
     school: Uuid,
     session: &Session,
+    shown: &[Quantity],
     rules: &HouseRules,
 ) -> Result<Option<(DateTime<Utc>, LastTime)>, Problem> {
     let kind = Kind {
         player: session.player_id,
         purpose: session.purpose,
         club: session.club,
+        shown,
         before: Some(session),
     };
     let last = last_of(store, school, &kind, rules).await?;

@@ -3,15 +3,17 @@
 use crate::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
+use crate::http::given::Given;
 use crate::http::problem::Problem;
 use crate::routes::session::sessions::{SessionView, view_hit};
+use crate::routes::shots::balls::session_balls;
 use crate::routes::shots::marks::MarkView;
 use crate::state::App;
 use axum::Json;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
-use tally_core::session::read::{self, Question, Report};
+use tally_core::session::read::{self, Over, Question, Report, count_over};
 use tally_core::shots::ball::opening_club;
 use tally_core::shots::reading::Reading;
 use tally_core::shots::standing;
@@ -93,7 +95,53 @@ struct ShotView {
 }
 
 pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(read_session))
+    OpenApiRouter::new()
+        .routes(routes!(read_session))
+        .routes(routes!(over))
+}
+
+/// A value that balls are counted over.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct OverAsked {
+    /// Key of the club; the one most hit when absent.
+    club: Option<String>,
+    /// What is counted by.
+    quantity: Quantity,
+    /// The value to reach; absent when what was typed is not a number.
+    value: Option<f64>,
+    /// Its unit.
+    unit: String,
+}
+
+/// How many kept balls of a session were at or over a value.
+#[utoipa::path(get, path = "/sessions/{session}/over", params(("session" = Uuid, Path), OverAsked), responses((status = OK, body = Over), Problem))]
+async fn over(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Query(asked): Query<OverAsked>,
+) -> Result<Json<Over>, Problem> {
+    let school = coach.school();
+    let dimension = asked.quantity.dimension();
+    let unit = dimension.unit_of_suffix("unit", &asked.unit)?;
+    let given = Given {
+        value: asked.value,
+        unit: asked.unit,
+    };
+    let value = asked.quantity.accept(given.number("value")?, unit)?;
+    let rules = coach.store().house_rules(school).await?;
+    let hit = coach.store().hit_session(school, id).await?;
+    let session = hit.session.clone();
+    let balls = session_balls(hit, &rules).await;
+    let clubs: Vec<Club> = balls.iter().map(|stored| stored.ball.club).collect();
+    let club = asked_club(asked.club, session.club, &clubs)?;
+    let counted: Vec<Option<f64>> = balls
+        .iter()
+        .map(|stored| &stored.ball)
+        .filter(|ball| ball.kept() && ball.club == club)
+        .map(|ball| ball.counted(asked.quantity, &rules))
+        .collect();
+    Ok(Json(count_over(&counted, value, asked.quantity)))
 }
 
 /// Reads a session.
@@ -112,10 +160,7 @@ async fn read_session(
     let mut hit = hit;
     hit.leave_out_swings();
     let clubs: Vec<Club> = hit.shots.iter().map(|shot| hit.club_of(shot)).collect();
-    let club = match how.club {
-        Some(key) => Club::from_key("club", &key)?,
-        None => opening_club(hit.session.club, &clubs),
-    };
+    let club = asked_club(how.club, hit.session.club, &clubs)?;
     let conditions = hit.session.conditions();
     let numbered: Vec<(Shot, usize)> = hit
         .shots
@@ -144,6 +189,17 @@ async fn read_session(
         shots: numbered.into_iter().map(ShotView::from).collect(),
         report,
     }))
+}
+
+/// The club that is read: the one asked for, or the one the session opens with.
+///
+/// # Errors
+/// A key that names no club.
+pub fn asked_club(key: Option<String>, own: Club, hit: &[Club]) -> Result<Club, Problem> {
+    Ok(match key {
+        Some(key) => Club::from_key("club", &key)?,
+        None => opening_club(own, hit),
+    })
 }
 
 /// The clubs that shots were hit with, in the order of the bag.

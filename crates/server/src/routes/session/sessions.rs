@@ -16,7 +16,7 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::turf::Ground;
 use tally_core::physics::wind::Wind;
-use tally_core::session::acts::{Progress, SessionAct, progress};
+use tally_core::session::acts::{Progress, SessionAct};
 use tally_core::session::plan::{self, PlannedBlock};
 use tally_core::session::purpose::Purpose;
 use tally_core::vocabulary::invalid::{Invalid, text_within};
@@ -94,6 +94,8 @@ pub struct SessionView {
     pub current: usize,
     /// What was done in it beside hitting.
     pub progress: Progress,
+    /// The numbers shown while balls are hit, the greatest first.
+    pub shown: Vec<Quantity>,
 }
 
 /// A block of a session.
@@ -101,6 +103,8 @@ pub struct SessionView {
 pub struct BlockView {
     pub id: Uuid,
     pub label: String,
+    /// The label with what it is hit with, where that differs from the session's.
+    pub known_as: String,
     /// What is planned for it.
     pub plan: PlannedBlock,
     /// Whether it was begun.
@@ -139,8 +143,7 @@ async fn viewed(coach: &Coach, session: Session, blocks: &[Block]) -> Result<Vie
         .store()
         .player(coach.school(), session.player_id)
         .await?;
-    let acts = coach.store().session_acts(coach.school(), id).await?;
-    let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
+    let progress = coach.store().progress(coach.school(), id).await?;
     let bag_club = match session.bag_club_id {
         Some(club) => coach
             .store()
@@ -171,11 +174,13 @@ async fn viewed(coach: &Coach, session: Session, blocks: &[Block]) -> Result<Vie
             .map(|b| BlockView {
                 id: b.id,
                 label: b.label.clone(),
+                known_as: b.plan().known_as(),
                 plan: b.plan(),
                 begun: b.begun_at.is_some(),
             })
             .collect(),
-        progress: progress(&acts),
+        shown: progress.shown(session.purpose),
+        progress,
     };
     Ok(Viewed {
         session,
@@ -244,6 +249,9 @@ struct NewSession {
     /// Values that are not shown in it.
     #[serde(default)]
     hidden: Vec<Quantity>,
+    /// The numbers to show, the greatest first; the purpose's when empty.
+    #[serde(default)]
+    numbers: Vec<Quantity>,
 }
 
 /// A block to begin.
@@ -275,15 +283,18 @@ pub fn routes() -> OpenApiRouter<App> {
 /// Begins a session.
 #[utoipa::path(post, path = "/sessions", request_body = NewSession, responses((status = CREATED), Problem))]
 async fn begin_session(coach: Coach, Body(new): Body<NewSession>) -> Result<StatusCode, Problem> {
-    let (devices, hidden) = (new.devices.clone(), new.hidden.clone());
+    let devices = new.devices.clone();
+    let acts = new.acts();
+    for act in &acts {
+        act.check()?;
+    }
     let (session, blocks) = new.check(Utc::now())?;
     let school = coach.school();
     with_consent(coach.store(), school, session.player_id).await?;
     coach.store().add_session(school, &session, &blocks).await?;
-    for (i, quantity) in hidden.into_iter().enumerate() {
+    for (i, act) in acts.into_iter().enumerate() {
         // The same identifier each time, so that a repeated request is harmless.
         let id = Uuid::from_u128(session.id.as_u128() ^ (i as u128 + 1));
-        let act = SessionAct::Hide { quantity };
         coach
             .store()
             .record_act(school, session.id, coach.id(), id, &act)
@@ -394,6 +405,20 @@ async fn set_progress(
 }
 
 impl NewSession {
+    /// What is to be done in it beside hitting, as it begins.
+    fn acts(&self) -> Vec<SessionAct> {
+        let numbers = (!self.numbers.is_empty()).then(|| SessionAct::Numbers {
+            quantities: self.numbers.clone(),
+        });
+        let hide = |quantity: &Quantity| SessionAct::Hide {
+            quantity: *quantity,
+        };
+        numbers
+            .into_iter()
+            .chain(self.hidden.iter().map(hide))
+            .collect()
+    }
+
     fn check(self, now: DateTime<Utc>) -> Result<(Session, Vec<Block>), Vec<Invalid>> {
         let mut errors = Vec::new();
         let purpose = Purpose::from_key("purpose", &self.purpose).map_err(|e| errors.push(e));

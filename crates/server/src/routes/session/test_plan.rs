@@ -5,9 +5,11 @@ use crate::http::extract::{Body, Path};
 use crate::http::given::Given;
 use crate::http::problem::Problem;
 use crate::routes::session::acts::age_of;
+use crate::routes::session::prepare::DAY;
 use crate::routes::shots::balls::sessions_balls;
 use crate::state::App;
 use axum::Json;
+use chrono::Utc;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use tally_core::physics::club::Club;
@@ -82,6 +84,8 @@ async fn plan_test(
         }
     }
     let values: Vec<Vec<f64>> = values.into_values().collect();
+    let since = Utc::now() - DAY;
+    let today = coach.store().swings_since(school, player, since).await?;
     let (spread, from_balls) = spread_within(&values, dimension.grain()).unzip();
     let needed = spread
         .map(|spread| balls_needed(difference, spread, &rules))
@@ -91,7 +95,7 @@ async fn plan_test(
         needed,
         planned: needed
             .and_then(|needed| needed.each)
-            .map(|each| within_bounds(with_balls(&asked.blocks, each), age, &rules).0)
+            .map(|each| within_bounds(with_balls(&asked.blocks, each), age, today, &rules).0)
             .unwrap_or_default(),
         from_balls: from_balls.unwrap_or(0),
         most: rules.most_more_balls(),

@@ -122,10 +122,16 @@ async fn adopt_offset(
         return Err(Problem::new(StatusCode::CONFLICT, "Too few pairs", detail));
     };
     if !found.known_well {
-        let detail = format!(
-            "how far {} lies off is not known well enough to take it out: its interval is wider than what makes no difference in the house; hit more shots with both devices, then compare again",
-            adoption.quantity.label().to_lowercase()
-        );
+        let what = adoption.quantity.label().to_lowercase();
+        let detail = if found.sessions < 2 {
+            format!(
+                "how far {what} lies off was seen in one session only; hit some shots with both devices on another day, then compare again"
+            )
+        } else {
+            format!(
+                "how far {what} lies off is not known well enough to take it out: its interval is wider than what makes no difference in the house, or it grows with the value; hit more shots with both devices on other days, then compare again"
+            )
+        };
         return Err(Problem::new(
             StatusCode::CONFLICT,
             "Not known well enough",
@@ -145,7 +151,7 @@ async fn paired(
     store: &Store,
     school: Uuid,
     [first, second]: [Uuid; 2],
-) -> Result<([Device; 2], Vec<[Reading; 2]>), Problem> {
+) -> Result<([Device; 2], Vec<(Uuid, [Reading; 2])>), Problem> {
     let devices = [
         store.device(school, first).await?,
         store.device(school, second).await?,
@@ -158,11 +164,17 @@ async fn paired(
 
 fn agree_on(
     quantity: Quantity,
-    pairs: &[[Reading; 2]],
+    pairs: &[(Uuid, [Reading; 2])],
     [first, second]: &[String; 2],
     rules: &HouseRules,
 ) -> Option<Agreement> {
-    let shots = pairs.iter().map(|[one, two]| [one, two]);
+    let mut sessions: Vec<Uuid> = pairs.iter().map(|(session, _)| *session).collect();
+    sessions.sort_unstable();
+    sessions.dedup();
+    let place = |session| sessions.binary_search(session).unwrap_or_default();
+    let shots = pairs
+        .iter()
+        .map(|(session, [one, two])| (place(session), [one, two]));
     let (both, left_out) = pairs_of(quantity, shots, rules);
     agree(quantity, (&both, left_out), [first, second], rules)
 }

@@ -9,6 +9,7 @@ use tally_core::session::plan::PlannedBlock;
 use tally_core::shots::ball::{Ball, Strike};
 use tally_core::shots::mark::Decision;
 use tally_core::shots::standing::standing;
+use tally_core::statistics::looks::Looks;
 use tally_core::trials::opening::Swing;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::quantity::Quantity;
@@ -125,12 +126,22 @@ fn ball(
     }
 }
 
+/// How a session's balls were looked at: throughout, where it was held with this system,
+/// by as many balls as were planned.
+pub fn looks_of(hit: &HitSession) -> Looks {
+    let planned = hit.blocks.iter().map(|b| b.plan().balls as usize).sum();
+    match hit.session.import_id {
+        Some(_) => Looks::Once,
+        None => Looks::throughout(planned, 2),
+    }
+}
+
 /// Balls with the labels of their blocks, those of one club.
 pub fn labelled(balls: Vec<StoredBall>, club: Club) -> Vec<(Ball, String)> {
     balls
         .into_iter()
         .filter(|stored| stored.ball.club == club)
-        .map(|stored| (stored.ball, stored.plan.label.clone()))
+        .map(|stored| (stored.ball, stored.plan.known_as()))
         .collect()
 }
 

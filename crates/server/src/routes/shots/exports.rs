@@ -143,7 +143,9 @@ impl Export {
                 hit_at: shot.hit_at,
                 club: swung.as_ref().map_or(club.key(), |_| "").to_owned(),
                 swung,
-                block: block.map(|block| block.label.clone()).unwrap_or_default(),
+                block: block
+                    .map(|block| block.plan().known_as())
+                    .unwrap_or_default(),
                 standing: match stands {
                     Standing::Kept => "kept",
                     Standing::SetAside => "set_aside",

@@ -200,9 +200,6 @@ pub async fn sets(
     Ok((sets.collect(), looks))
 }
 
-/// Balls of each set that are taken as planned where no plan tells.
-const UNPLANNED: usize = 12;
-
 /// Whether the sets' balls were looked at while they were hit: those of one session that
 /// was held with this system, by as many balls as it planned for them.
 async fn looks_at(
@@ -224,13 +221,11 @@ async fn looks_at(
         .map(Block::plan)
         .filter(|plan| {
             let club = plan.club.unwrap_or(session.club);
-            asked.iter().any(|set| set.names(&plan.label, club))
+            asked.iter().any(|set| set.names(&plan.known_as(), club))
         })
         .map(|plan| plan.balls as usize)
         .sum();
-    Ok(Looks::Throughout {
-        planned: planned.max(UNPLANNED * asked.len()),
-    })
+    Ok(Looks::throughout(planned, asked.len()))
 }
 
 /// Carry between neighbouring clubs in the player's latest bag gapping, m.
@@ -260,10 +255,11 @@ impl BallSource {
         let mut labels: Vec<String> = Vec::new();
         let mut clubs: Vec<Club> = Vec::new();
         for block in blocks.iter().filter(|block| block.begun_at.is_some()) {
-            if !labels.contains(&block.label) {
-                labels.push(block.label.clone());
+            let plan = block.plan();
+            if !labels.contains(&plan.known_as()) {
+                labels.push(plan.known_as());
             }
-            let club = block.plan().club.unwrap_or(session.club);
+            let club = plan.club.unwrap_or(session.club);
             if !clubs.contains(&club) {
                 clubs.push(club);
             }
@@ -328,7 +324,7 @@ impl SetAsked {
     }
 
     fn holds(&self, stored: &StoredBall) -> bool {
-        self.names(&stored.plan.label, stored.ball.club)
+        self.names(&stored.plan.known_as(), stored.ball.club)
     }
 
     /// Whether balls of a block with this label, hit with this club, are of the set.

@@ -4,8 +4,11 @@ use crate::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;
+use crate::routes::session::read::asked_club;
 use crate::routes::session::sessions::{SessionView, view_hit};
-use crate::routes::shots::balls::{StoredBall, clubs_of, labelled, session_balls, sessions_balls};
+use crate::routes::shots::balls::{
+    StoredBall, clubs_of, labelled, looks_of, session_balls, sessions_balls,
+};
 use crate::routes::trials::decisions::DecisionView;
 use crate::state::App;
 use axum::Json;
@@ -103,12 +106,13 @@ async fn decide_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<Decid
     let balls = session_balls(hit, &rules).await;
     let (session, stored) = (viewed.view, viewed.session);
     let purpose = stored.purpose;
+    let greatest = *session.shown.first().unwrap_or(&purpose.shown()[0]);
     let standing = |wanted| balls.iter().filter(|b| b.ball.standing == wanted).count();
     let hit: Vec<(String, bool)> = session
         .blocks
         .iter()
         .filter(|block| balls.iter().any(|ball| ball.block == block.id))
-        .map(|block| (block.label.clone(), block.plan.full_effort))
+        .map(|block| (block.plan.known_as(), block.plan.full_effort))
         .collect();
     let decisions = coach.store().decisions(school, stored.player_id).await?;
     let clubs: Vec<Club> = Club::all()
@@ -123,7 +127,7 @@ async fn decide_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<Decid
         club: opening_club(stored.club, &clubs_of(&balls)),
         clubs,
         opens_with: purpose.decides_by(),
-        quantity: purpose.shown()[0],
+        quantity: greatest,
         sets: propose_sets(purpose, &hit),
         shots: balls
             .into_iter()
@@ -166,10 +170,12 @@ async fn session_effort(
     let hit = coach.store().hit_session(school, id).await?;
     let session = hit.session.clone();
     let player = coach.store().player(school, session.player_id).await?;
+    let looks = looks_of(&hit);
     let balls = session_balls(hit, &rules).await;
     let club = chosen(of, &balls, &session)?;
     let reference = fastest_before(coach.store(), school, &session, club, &rules).await?;
     let balls = labelled(balls, club);
+    let rules = rules.looked_at(looks, balls.len());
     let report = compute(move || {
         effort(&EffortQuestion {
             player: first_name(&player.name),
@@ -195,9 +201,11 @@ async fn session_speed_ladder(
     let rules = coach.store().house_rules(school).await?;
     let hit = coach.store().hit_session(school, id).await?;
     let session = hit.session.clone();
+    let looks = looks_of(&hit);
     let balls = session_balls(hit, &rules).await;
     let club = chosen(of, &balls, &session)?;
     let balls = ladder_balls(balls, club);
+    let rules = rules.looked_at(looks, balls.len());
     Ok(Json(compute(move || speed_ladder(&balls, &rules)).await))
 }
 
@@ -224,7 +232,7 @@ pub fn ladder_balls(balls: Vec<StoredBall>, club: Club) -> Vec<LadderBall> {
         .into_iter()
         .filter(|stored| stored.ball.club == club)
         .map(|stored| LadderBall {
-            label: stored.plan.label.clone(),
+            label: stored.plan.known_as(),
             target: stored
                 .plan
                 .target
@@ -240,10 +248,7 @@ pub fn ladder_balls(balls: Vec<StoredBall>, club: Club) -> Vec<LadderBall> {
 /// # Errors
 /// A key that names no club.
 pub fn chosen(of: OfClub, balls: &[StoredBall], session: &Session) -> Result<Club, Problem> {
-    Ok(match of.club {
-        Some(key) => Club::from_key("club", &key)?,
-        None => opening_club(session.club, &clubs_of(balls)),
-    })
+    asked_club(of.club, session.club, &clubs_of(balls))
 }
 
 /// The player's fastest kept swing with a club in other sessions on record, m/s.

@@ -78,9 +78,10 @@ async fn weigh_on_hole(
     let on = asked.hole.check()?;
     let rules = coach.store().house_rules(school).await?;
     coach.store().player(school, player).await?;
-    let choices: Vec<Choice> = sets(coach.store(), school, player, &asked.choices, &rules)
-        .await?
-        .0
+    let (sets, looks) = sets(coach.store(), school, player, &asked.choices, &rules).await?;
+    let hit = sets.iter().map(|set| set.balls.len()).sum();
+    let rules = rules.looked_at(looks, hit);
+    let choices: Vec<Choice> = sets
         .into_iter()
         .map(|set| Choice {
             label: set.label,

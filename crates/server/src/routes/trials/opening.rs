@@ -4,14 +4,13 @@ use crate::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
 use crate::http::problem::Problem;
-use crate::routes::shots::balls::{StoredBall, session_balls, sessions_balls, swings_in};
+use crate::routes::shots::balls::{StoredBall, looks_of, session_balls, sessions_balls, swings_in};
 use crate::routes::trials::comparisons::latest_gap;
 use crate::routes::trials::decide::{OfClub, chosen, fastest_before, ladder_balls};
 use crate::state::App;
 use axum::Json;
 use tally_core::physics::club::Club;
 use tally_core::shots::ball::Ball;
-use tally_core::statistics::looks::Looks;
 use tally_core::statistics::summary::{Summary, summarise};
 use tally_core::trials::opening::{Opening, OpeningQuestion, opening};
 use tally_core::verdicts::house_rules::HouseRules;
@@ -45,15 +44,10 @@ async fn session_opening(
         .blocks
         .iter()
         .filter(|block| hit.shots.iter().any(|shot| shot.block_id == block.id))
-        .map(|block| (block.label.clone(), block.plan().full_effort))
+        .map(|block| (block.plan().known_as(), block.plan().full_effort))
         .collect();
-    let planned: usize = hit.blocks.iter().map(|b| b.plan().balls as usize).sum();
-    let looks = match session.import_id {
-        Some(_) => Looks::Once,
-        None => Looks::Throughout {
-            planned: planned.max(UNPLANNED),
-        },
-    };
+    let looks = looks_of(&hit);
+    let shown = store.progress(school, id).await?.shown(session.purpose);
     let swings = swings_in(&hit);
     let balls = session_balls(hit, &rules).await;
     let club = chosen(of, &balls, &session)?;
@@ -70,6 +64,7 @@ async fn session_opening(
         opening(&OpeningQuestion {
             player: first_name(&player.name),
             purpose: session.purpose,
+            shown: &shown,
             club,
             conditions,
             balls: &balls,
@@ -87,9 +82,6 @@ async fn session_opening(
     .await;
     Ok(Json(told))
 }
-
-/// Balls that are taken as planned where no plan tells.
-const UNPLANNED: usize = 24;
 
 /// The mean of the session before with the same purpose and club: club speed, or carry
 /// where there is none.
