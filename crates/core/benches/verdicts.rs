@@ -64,6 +64,8 @@ fn verdicts(bench: &mut Criterion) {
             club_gap: None,
             order_in: true,
             looks: Looks::Once,
+            prepared: None,
+            others: vec![],
             rules,
         };
         bench.bench_function(&format!("comparison of {n} balls"), |b| {

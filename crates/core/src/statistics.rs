@@ -4,6 +4,7 @@
 
 pub(crate) mod least_squares;
 pub mod looks;
+pub mod many;
 pub(crate) mod noncentral;
 pub(crate) mod ordered;
 pub mod own_line;

@@ -1,3 +1,4 @@
-//! What was decided on the strength of a test.
+//! What tests showed, and what was decided on the strength of one.
 
+pub mod comparisons;
 pub mod decisions;

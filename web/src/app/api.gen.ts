@@ -616,6 +616,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The comparisons of the last six weeks, latest first. */
+        get: operations["comparisons"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/consent": {
         parameters: {
             query?: never;
@@ -1544,6 +1561,13 @@ export interface components {
             /** @description Whether it is last time's range rather than a target. */
             from_last_time: boolean;
         };
+        /** @description A claim among the other comparisons that were made lately. */
+        Among: {
+            /** @description The others. */
+            others: number;
+            /** @description Whether it stands when all are counted ([`standing`]). */
+            stands: boolean;
+        };
         /**
          * @description A way to look at a session in Decide.
          * @enum {string}
@@ -1947,8 +1971,23 @@ export interface components {
             sets: components["schemas"]["SetRead"][];
             /** @description Each further set against the first, where both have enough. */
             differences: components["schemas"]["DifferenceRead"][];
+            among?: components["schemas"]["Among"] | null;
             /** @description Where on the face all of their balls were struck, and what that cost. */
             face: components["schemas"]["FaceRead"];
+        };
+        /** @description A comparison that was made for a player. */
+        ComparisonView: {
+            /** Format: date-time */
+            made_at: string;
+            /** @description What it said. */
+            told: components["schemas"]["Sentence"];
+            /**
+             * Format: double
+             * @description How often chance alone would show as much.
+             */
+            chance: number;
+            /** @description Whether it stands when all of these weeks are counted together. */
+            stands: boolean;
         };
         /** @description The weather and the turf that matter to a ball, as a coach types them. */
         Conditions: {
@@ -2266,6 +2305,18 @@ export interface components {
             spread?: components["schemas"]["SpreadRatio"] | null;
             side_spread?: components["schemas"]["SpreadRatio"] | null;
             bests?: components["schemas"]["Bests"] | null;
+            /**
+             * Format: double
+             * @description How often chance alone would show as much, looks and sets reckoned with; no less
+             *     than it is.
+             */
+            chance: number;
+            /**
+             * Format: double
+             * @description The difference as it is likely to be seen again: drawn toward none by as much as it
+             *     is unsure (Efron & Morris 1973), because the largest of many is told first.
+             */
+            likely: number;
             /** @description About how many more balls of each would tell. */
             more_balls?: number | null;
             worth?: components["schemas"]["Estimate"] | null;
@@ -2875,6 +2926,12 @@ export interface components {
             /** @description The hops and the roll, from the first touch to rest. */
             ground_path: components["schemas"]["PathPoint"][];
         };
+        /** @description What a test is to be judged by. */
+        JudgedBy: {
+            /** @description The value that decides. */
+            quantity: components["schemas"]["Quantity"];
+            margin?: components["schemas"]["Given"] | null;
+        };
         /** @description One shot, judged. */
         JudgedShot: {
             /** @description How it stands. */
@@ -3383,6 +3440,7 @@ export interface components {
             hidden?: components["schemas"]["Quantity"][];
             /** @description The numbers to show, the greatest first; the purpose's when empty. */
             numbers?: components["schemas"]["Quantity"][];
+            test?: components["schemas"]["JudgedBy"] | null;
         };
         /** @description A plan to keep. */
         NewTemplate: {
@@ -3799,6 +3857,16 @@ export interface components {
             /** @description The school's devices. */
             devices: components["schemas"]["DeviceView"][];
         };
+        /** @description What a test is to be judged by. */
+        Prepared: {
+            /** @description The value that decides. */
+            quantity: components["schemas"]["Quantity"];
+            /**
+             * Format: double
+             * @description The difference that makes none, internal units; the house's when absent.
+             */
+            margin?: number | null;
+        };
         /** @description The head of a file, as it will be stored. */
         Preview: {
             guess: components["schemas"]["Guess"];
@@ -3849,6 +3917,7 @@ export interface components {
             hidden: components["schemas"]["Quantity"][];
             /** @description The coach's choice of numbers, the greatest first; empty: the purpose's. */
             numbers: components["schemas"]["Quantity"][];
+            prepared?: components["schemas"]["Prepared"] | null;
             /** @description Whether a practice device plays. */
             practising: boolean;
         };
@@ -4228,7 +4297,10 @@ export interface components {
             quantities: components["schemas"]["Quantity"][];
             /** @enum {string} */
             kind: "numbers";
-        } | {
+        } | (components["schemas"]["Prepared"] & {
+            /** @enum {string} */
+            kind: "prepared";
+        }) | {
             /** @enum {string} */
             kind: "practice_begins";
         } | {
@@ -6355,6 +6427,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompareReport"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    comparisons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonView"][];
                 };
             };
             /** @description What went wrong and what to do about it */

@@ -20,6 +20,7 @@ export const keys = {
     links: (player: string) => ["player", player, "links"],
     sharing: (player: string) => ["player", player, "sharing"],
     decisions: (player: string) => ["player", player, "decisions"],
+    comparisons: (player: string) => ["player", player, "comparisons"],
     ballSources: (player: string) => ["player", player, "ball-sources"],
   },
   prepare: {

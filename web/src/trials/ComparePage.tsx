@@ -16,6 +16,7 @@ import { said } from "../ui/Said";
 import { asked, askingFrom, CompareAsking } from "./CompareAsking";
 import css from "./ComparePage.module.css";
 import { CompareView } from "./CompareView";
+import { ComparisonLog } from "./ComparisonLog";
 import { DecisionBox } from "./DecisionBox";
 import { holeFromAddress, holeToAddress } from "./HoleForm";
 import { HoleView } from "./HoleView";
@@ -162,6 +163,7 @@ function AgainstSets(
         words={words}
       />
       <DecisionBox player={player} verdict={report.verdict} decisions={decisions} words={words} />
+      <ComparisonLog player={player} words={words} />
     </CompareView>
   );
 }

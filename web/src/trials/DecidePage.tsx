@@ -14,6 +14,7 @@ import { strokes } from "../ui/strip";
 import { type StripShot, TallyStrip } from "../ui/TallyStrip";
 import { asked, askingFrom, CompareAsking } from "./CompareAsking";
 import { CompareView } from "./CompareView";
+import { ComparisonLog } from "./ComparisonLog";
 import { DecisionBox } from "./DecisionBox";
 import { EffortView } from "./EffortView";
 import { type HoleTyped, holeFromAddress, holeToAddress } from "./HoleForm";
@@ -176,6 +177,7 @@ function Comparison(props: {
             words={words}
           />
           {beneath(report.verdict)}
+          <ComparisonLog player={session.player} words={words} />
         </CompareView>
       )}
       {!report && found.isError && <Trouble error={found.error} retry={found.refetch} />}

@@ -12,7 +12,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// Something done in a session.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
 pub enum SessionAct {
     /// The player answered how ready they are.
@@ -60,6 +60,8 @@ pub enum SessionAct {
         /// Which.
         quantities: Vec<Quantity>,
     },
+    /// What a test is to be judged by, fixed before its balls are seen.
+    Prepared(Prepared),
     /// A practice device plays in this session.
     PracticeBegins,
     /// It stops.
@@ -80,6 +82,15 @@ impl SessionAct {
             SessionAct::Tick { movement } | SessionAct::Untick { movement } => {
                 text_within("movement", movement, 60).map(|_| ())
             }
+            SessionAct::Prepared(Prepared {
+                margin: Some(margin),
+                ..
+            }) if *margin <= 0.0 => Err(Invalid::new(
+                "margin",
+                margin,
+                "is no margin",
+                "give more than 0",
+            )),
             SessionAct::Numbers { quantities } if quantities.len() > MOST_NUMBERS => {
                 Err(Invalid::new(
                     "quantities",
@@ -93,11 +104,20 @@ impl SessionAct {
     }
 }
 
+/// What a test is to be judged by.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Prepared {
+    /// The value that decides.
+    pub quantity: Quantity,
+    /// The difference that makes none, internal units; the house's when absent.
+    pub margin: Option<f64>,
+}
+
 /// Numbers beside a mat, at most.
 pub const MOST_NUMBERS: usize = 6;
 
 /// What a session's acts add up to.
-#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, ToSchema)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, ToSchema)]
 pub struct Progress {
     /// The latest answers.
     pub readiness: Option<Readiness>,
@@ -115,6 +135,8 @@ pub struct Progress {
     pub hidden: Vec<Quantity>,
     /// The coach's choice of numbers, the greatest first; empty: the purpose's.
     pub numbers: Vec<Quantity>,
+    /// What its test was first prepared for.
+    pub prepared: Option<Prepared>,
     /// Whether a practice device plays.
     pub practising: bool,
 }
@@ -190,6 +212,10 @@ impl Progress {
                         self.numbers.push(*quantity);
                     }
                 }
+            }
+            // The first stands: what was meant before a ball was seen.
+            SessionAct::Prepared(prepared) => {
+                self.prepared.get_or_insert(*prepared);
             }
             SessionAct::PracticeBegins => self.practising = true,
             SessionAct::PracticeEnds => self.practising = false,
@@ -282,6 +308,18 @@ mod tests {
             choose(&[Quantity::Side; 7]).check().unwrap_err().field,
             "quantities"
         );
+    }
+
+    #[test]
+    fn what_a_test_was_prepared_for_first_stands() {
+        let prepared = |quantity| {
+            SessionAct::Prepared(Prepared {
+                quantity,
+                margin: None,
+            })
+        };
+        let acts = [prepared(Quantity::Carry), prepared(Quantity::Side)];
+        assert_eq!(progress(&acts).prepared.unwrap().quantity, Quantity::Carry);
     }
 
     #[test]

@@ -13,6 +13,7 @@ mod difference;
 mod words;
 
 use crate::physics::club::Club;
+use crate::session::acts::Prepared;
 use crate::session::label::{Felt, asks_full_effort, felt, without_turn};
 use crate::session::purpose::Purpose;
 use crate::session::read::Counts;
@@ -21,6 +22,7 @@ use crate::shots::ball::{Ball, Strikes};
 use crate::shots::face::{FaceRead, face};
 use crate::shots::landing::{Pattern, landed, pattern};
 use crate::statistics::looks::Looks;
+use crate::statistics::many::standing;
 use crate::statistics::summary::{Estimate, Summary, summarise};
 use crate::verdicts::house_rules::HouseRules;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
@@ -32,6 +34,7 @@ use basis::decided;
 pub use difference::{Bests, Shuffled, SpreadRatio};
 use difference::{Pair, bests, drift_seen, shuffled, spread_ratio, welch};
 use serde::Serialize;
+use statrs::distribution::{ContinuousCDF, Normal};
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
@@ -64,6 +67,11 @@ pub struct CompareQuestion {
     pub order_in: bool,
     /// Whether somebody looked while the balls were hit.
     pub looks: Looks,
+    /// What the test was prepared for, when it was.
+    pub prepared: Option<Prepared>,
+    /// How often chance alone would show as much, of the other comparisons that were made
+    /// for this player lately.
+    pub others: Vec<f64>,
     /// The house's thresholds.
     pub rules: HouseRules,
 }
@@ -136,6 +144,12 @@ pub struct DifferenceRead {
     pub side_spread: Option<SpreadRatio>,
     /// Bests at equal numbers of tries.
     pub bests: Option<Bests>,
+    /// How often chance alone would show as much, looks and sets reckoned with; no less
+    /// than it is.
+    pub chance: f64,
+    /// The difference as it is likely to be seen again: drawn toward none by as much as it
+    /// is unsure (Efron & Morris 1973), because the largest of many is told first.
+    pub likely: f64,
     /// About how many more balls of each would tell.
     pub more_balls: Option<usize>,
     /// What the difference is worth in carry, m: for club speed, by the house factor.
@@ -162,8 +176,19 @@ pub struct CompareReport {
     pub sets: Vec<SetRead>,
     /// Each further set against the first, where both have enough.
     pub differences: Vec<DifferenceRead>,
+    /// How the sure difference stands among the other comparisons of these weeks.
+    pub among: Option<Among>,
     /// Where on the face all of their balls were struck, and what that cost.
     pub face: FaceRead,
+}
+
+/// A claim among the other comparisons that were made lately.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Among {
+    /// The others.
+    pub others: usize,
+    /// Whether it stands when all are counted ([`standing`]).
+    pub stands: bool,
 }
 
 /// How much wider than Welch's an interval of balls hit in turns is, at most: what advised
@@ -228,7 +253,8 @@ pub fn compare(question: &CompareQuestion) -> Result<CompareReport, Invalid> {
         .next()
         .map(|first| face(balls(), first.club, rules))
         .unwrap_or_default();
-    let verdict = words::verdict(question, &read, &differences, [margin, level], &face);
+    let among = among(question, &differences);
+    let verdict = words::verdict(question, &read, &differences, [margin, level], &face, among);
     Ok(CompareReport {
         quantity: question.quantity,
         interval_level: level,
@@ -237,6 +263,7 @@ pub fn compare(question: &CompareQuestion) -> Result<CompareReport, Invalid> {
         verdict,
         sets: read,
         differences,
+        among,
         face,
     })
 }
@@ -349,6 +376,35 @@ fn margin(question: &CompareQuestion) -> Result<f64, Invalid> {
     }
 }
 
+/// The surest claim among the other comparisons.
+fn among(question: &CompareQuestion, differences: &[DifferenceRead]) -> Option<Among> {
+    let claims = differences
+        .iter()
+        .filter(|d| matches!(d.kind, VerdictKind::Yes | VerdictKind::No));
+    let surest = claims.map(|d| d.chance).reduce(f64::min)?;
+    let mut all = vec![surest];
+    all.extend(&question.others);
+    Some(Among {
+        others: question.others.len(),
+        stands: standing(&all, question.rules.interval_level)[0],
+    })
+}
+
+/// From an interval at `level` told as one at `once`: how often chance alone would show as
+/// much as its value, and that value drawn toward none by as much as it is unsure.
+fn by_chance(difference: &Estimate, [level, once]: [f64; 2]) -> (f64, f64) {
+    let normal = Normal::standard();
+    let error = difference.half_width() / normal.inverse_cdf(0.5 + level / 2.0);
+    if error <= 0.0 || difference.value == 0.0 {
+        return (f64::from(difference.value == 0.0), difference.value);
+    }
+    let beyond = 2.0 * normal.cdf(-difference.value.abs() / error);
+    let looked = (1.0 - once) / (1.0 - level);
+    let kept = 1.0 - (error / difference.value).powi(2);
+    let likely = difference.value * kept.max(0.0);
+    ((beyond * looked).min(1.0), likely)
+}
+
 fn values(balls: &[Ball], question: &CompareQuestion, wanted: fn(&Ball) -> bool) -> Vec<f64> {
     balls
         .iter()
@@ -445,6 +501,7 @@ fn against_first(
     let with = |balls: &[Ball]| values(balls, question, Ball::hit);
     let (all_first, all_other) = (with(first), with(other));
     let (worth, clubs) = worth(question, &difference, first);
+    let (chance, likely) = by_chance(&difference, levels);
     Some(DifferenceRead {
         set,
         kind,
@@ -461,6 +518,8 @@ fn against_first(
             .quantity
             .has_best()
             .then(|| bests(&pair.first_values(), &pair.other_values(), grain)),
+        chance,
+        likely,
         more_balls,
         worth,
         clubs,

@@ -6,6 +6,7 @@
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
 use crate::reach::launch_spin::{TargetWindow, launch_spin};
+use crate::session::acts::Prepared;
 use crate::session::purpose::{Analysis, Purpose};
 use crate::session::read::{Question, verdict_of};
 use crate::shots::ball::Ball;
@@ -74,6 +75,8 @@ pub struct OpeningQuestion<'a> {
     pub club_gap: Option<f64>,
     /// How the balls were looked at.
     pub looks: Looks,
+    /// What the session's test was prepared for.
+    pub prepared: Option<Prepared>,
     /// The house's thresholds.
     pub rules: HouseRules,
 }
@@ -173,8 +176,9 @@ pub fn opening(question: &OpeningQuestion<'_>) -> Opening {
             (Purpose::ExpectedCarry, _) => expected(question),
             (Purpose::LaunchAndSpin, _) if sets_of(question).len() < 2 => by_launch(question),
             (_, Analysis::Comparison) => {
-                let told = question.shown.first();
-                let told = told.and_then(|greatest| compared(question, *greatest));
+                let meant = question.prepared.map(|prepared| prepared.quantity);
+                let meant = meant.or(question.shown.first().copied());
+                let told = meant.and_then(|quantity| compared(question, quantity));
                 told.unwrap_or_else(|| match purpose {
                     Purpose::Technique => numbers::technique(question),
                     _ => numbers::verdict(question),
@@ -299,11 +303,16 @@ fn compared(question: &OpeningQuestion<'_>, quantity: Quantity) -> Option<Verdic
     let report = compare(&CompareQuestion {
         quantity,
         sets,
-        margin: None,
+        margin: question
+            .prepared
+            .filter(|prepared| prepared.quantity == quantity)
+            .and_then(|prepared| prepared.margin),
         fairway_width: None,
         club_gap: question.club_gap,
         order_in: true,
         looks: question.looks,
+        prepared: question.prepared,
+        others: vec![],
         rules: question.rules,
     })
     .ok()?;

@@ -76,6 +76,8 @@ fn asked([first, other]: [Vec<Ball>; 2], order_in: bool) -> CompareReport {
         club_gap: None,
         order_in,
         looks: Looks::Once,
+        prepared: None,
+        others: vec![],
         rules: HouseRules::default(),
     })
     .unwrap()

@@ -55,6 +55,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("GET", "/players/{player}/prepare", Run),
     ("POST", "/players/{player}/test-plan", Run),
     ("POST", "/players/{player}/compare", Run),
+    ("GET", "/players/{player}/comparisons", Run),
     ("GET", "/players/{player}/ball-sources", Run),
     ("POST", "/players/{player}/hole", Run),
     ("GET", "/players/{player}/decisions", Run),

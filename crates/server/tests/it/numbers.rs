@@ -149,3 +149,48 @@ async fn what_was_swung_earlier_today_is_taken_from_what_is_proposed() {
     assert_eq!(stage.get(&path).await.1["today"]["all"], 0);
     stage.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_test_keeps_what_it_was_prepared_for_and_its_comparisons_are_counted_together() {
+    let blocks =
+        json!([{"id": BLOCK, "label": "A", "balls": 3}, {"id": id(1), "label": "B", "balls": 3}]);
+    let test = json!({"quantity": "carry", "margin": {"value": 3, "unit": "yd"}});
+    let stage = begun(json!({"purpose": "comparison", "blocks": blocks, "test": test})).await;
+    let mut radar = stage.device_with_shots(3).await;
+    let begin = format!("/sessions/{SESSION}/blocks/{}/begin", id(1));
+    assert_eq!(stage.post(&begin, &json!({})).await.0, 204);
+    for n in 4..=6 {
+        assert_eq!(radar.say(&shot(n, 95.0 + n as f64)).await["type"], "ack");
+    }
+    let ask = async |quantity: &str| {
+        let set = |label: &str| json!({"label": label, "session": SESSION, "blocks": [label]});
+        let asked = json!({"quantity": quantity, "sets": [set("A"), set("B")]});
+        let (status, told) = stage
+            .post(&format!("/players/{PLAYER}/compare"), &asked)
+            .await;
+        assert_eq!(status, 200, "{told}");
+        told
+    };
+    let carry = ask("carry").await;
+    // The margin is the one that was fixed at Prepare.
+    assert!((carry["margin"].as_f64().unwrap() - 3.0 * 0.9144).abs() < 1e-9);
+    let speed = ask("club_speed").await;
+    let detail = speed["verdict"]["detail"][0]["text"].as_str().unwrap();
+    assert!(
+        detail.starts_with("The test was prepared for carry"),
+        "{detail}"
+    );
+    ask("club_speed").await;
+    let (_, log) = stage.get(&format!("/players/{PLAYER}/comparisons")).await;
+    let log = log.as_array().unwrap();
+    assert_eq!(
+        log.len(),
+        2,
+        "the same question asked again is one: {log:?}"
+    );
+    assert!(
+        log.iter()
+            .all(|made| made["chance"].as_f64().unwrap() <= 1.0)
+    );
+    stage.clear().await;
+}

@@ -110,6 +110,8 @@ fn a_tighter_pattern_is_seen_and_an_equal_one_is_not_called_tighter() {
             club_gap: None,
             order_in: true,
             looks: Looks::Once,
+            prepared: None,
+            others: vec![],
             rules: HouseRules::default(),
         })
         .unwrap();

@@ -154,6 +154,12 @@ diesel::table! {
         recheck_on -> Nullable<Date>, decided_at -> Timestamptz, done_at -> Nullable<Timestamptz>,
     }
 }
+diesel::table! {
+    comparison (school_id, player_id, key) {
+        school_id -> Uuid, player_id -> Uuid, key -> Text, made_at -> Timestamptz, told -> Jsonb,
+        p -> Float8,
+    }
+}
 diesel::allow_tables_to_appear_in_same_query!(
     school,
     coach,
@@ -178,5 +184,6 @@ diesel::allow_tables_to_appear_in_same_query!(
     house_rule,
     import,
     import_bad_row,
-    decision
+    decision,
+    comparison
 );

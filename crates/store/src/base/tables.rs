@@ -115,7 +115,7 @@ const fn table(
 }
 
 /// Every table but the migrations' own.
-pub static TABLES: [Table; 24] = {
+pub static TABLES: [Table; 25] = {
     use Archive::{Nothing, Without};
     use OfAPlayer as Of;
     const ALL: Archive = Without(&[]);
@@ -182,6 +182,13 @@ pub static TABLES: [Table; 24] = {
         ),
         table("shot", ID, ALL, Of::OfSessions, Seen::School),
         table("decision", ID, ALL, Of::Own, Seen::OfSeenPlayers),
+        table(
+            "comparison",
+            &["player_id", "key"],
+            ALL,
+            Of::Own,
+            Seen::OfSeenPlayers,
+        ),
         table("shot_entry", ID, ALL, Of::OfShots, Seen::School),
         table("shot_mark", ID, ALL, Of::OfShots, Seen::School),
         table("reading", ID, ALL, Of::OfShots, Seen::School),

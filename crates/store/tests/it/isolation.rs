@@ -237,6 +237,7 @@ async fn what_belongs_to_a_player_is_seen_by_those_who_see_the_player() {
             "id, coach_id, words, verdict, address",
             "gen_random_uuid(), '{coach}', 'Keep it', '', ''",
         ),
+        ("comparison", "key, told, p", "repeat('a', 64), '[]', 0.5"),
         (
             "player_link",
             "id, coach_id, token_sha256, decisions, sessions, until",

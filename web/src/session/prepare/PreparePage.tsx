@@ -11,6 +11,7 @@ import { keys } from "../../app/keys";
 import { useTemperature } from "../../app/temperature";
 import { useWords, type Words } from "../../app/vocabulary";
 import { FormTrouble } from "../../ui/FormTrouble";
+import { typed } from "../../ui/Measured";
 import { Loading, Trouble } from "../../ui/Notice";
 import { said } from "../../ui/Said";
 import { Cautions } from "../Cautions";
@@ -88,6 +89,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
   const [devices, setDevices] = useState<string[]>([]);
   // As the purpose proposes until the coach chooses.
   const [numbers, setNumbers] = useState<Quantity[]>();
+  const [difference, setDifference] = useState("");
   const [adding, setAdding] = useState(false);
   const begin = useBegin();
   const navigate = useNavigate();
@@ -98,9 +100,12 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
     if (!current || proposedFor === proposal) return;
     setRows(asRows(told.proposed));
     setNumbers(undefined);
+    setDifference("");
     setProposedFor(proposal);
   }, [current, proposal, proposedFor, told]);
   const purposeWord = words.vocabulary.purposes.find((p) => p.key === purpose);
+  // What the test is judged by is fixed here, before a ball is seen.
+  const tested = told.decides_by === "comparison" ? (numbers ?? told.shown)[0] : undefined;
   const submit = () =>
     begin.mutate(
       {
@@ -114,6 +119,17 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         blocks: rows.map((row) => ({ id: row.id, ...row.plan })),
         devices,
         numbers: numbers ?? [],
+        test: tested
+          ? {
+              quantity: tested,
+              margin: difference.trim()
+                ? {
+                    value: typed(difference),
+                    unit: words.suffix(words.quantity(tested).dimension),
+                  }
+                : null,
+            }
+          : null,
       },
       { onSuccess: () => navigate(`/sessions/${id}/warm-up`) },
     );
@@ -220,12 +236,14 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
       <div className={css.preparePlan}>
         <ToBeat told={told} words={words} />
         <Templates purpose={purpose} told={told} rows={rows} take={setRows} />
-        {told.decides_by === "comparison" && told.shown[0] && (
+        {tested && (
           <TestPlan
-            key={proposal}
+            key={`${proposal} ${tested}`}
             player={player}
             club={club}
-            quantity={told.shown[0]}
+            quantity={tested}
+            difference={difference}
+            onDifference={setDifference}
             rows={rows}
             take={setRows}
             words={words}

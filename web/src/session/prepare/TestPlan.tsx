@@ -1,7 +1,6 @@
 // How many balls it takes to see the difference that matters.
 
 import { Input } from "antd";
-import { useState } from "react";
 import { ApiError, type Quantity } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
 import { FormTrouble } from "../../ui/FormTrouble";
@@ -17,11 +16,14 @@ interface Props {
   quantity: Quantity;
   rows: PlannedRow[];
   take: (rows: PlannedRow[]) => void;
+  /** The difference that matters, as typed. */
+  difference: string;
+  onDifference: (difference: string) => void;
   words: Words;
 }
 
-export function TestPlan({ player, club, quantity, rows, take, words }: Props) {
-  const [difference, setDifference] = useState("");
+export function TestPlan(props: Props) {
+  const { player, club, quantity, rows, take, difference, onDifference, words } = props;
   const { dimension, label } = words.quantity(quantity);
   const named = `Difference in ${label.toLowerCase()} that matters`;
   const unit = words.suffix(dimension);
@@ -41,7 +43,7 @@ export function TestPlan({ player, club, quantity, rows, take, words }: Props) {
           aria-label={named}
           value={difference}
           placeholder={needed ? words.field(dimension, needed.difference) : undefined}
-          onChange={(e) => setDifference(e.target.value)}
+          onChange={(e) => onDifference(e.target.value)}
           inputMode="decimal"
           suffix={words.symbol(dimension)}
         />

@@ -22,6 +22,8 @@ fn ask(sets: Vec<BallSet>) -> CompareQuestion {
         club_gap: None,
         order_in: false,
         looks: Looks::Once,
+        prepared: None,
+        others: vec![],
         rules: HouseRules::default(),
     }
 }
@@ -389,4 +391,64 @@ fn the_gap_between_clubs_is_the_median_of_neighbours() {
     assert_eq!(club_gap(&[150.0, 120.0, 138.0, 200.0]), Some(18.0));
     assert_eq!(club_gap(&[150.0]), None);
     assert_eq!(club_gap(&[150.0, 150.0]), None);
+}
+
+#[test]
+fn a_claim_is_held_beside_the_others_and_told_as_it_will_likely_be_seen_again() {
+    let sets = || {
+        vec![
+            set("A", &[230.0, 233.0, 231.0, 234.0], |i| i),
+            set("B", &[238.0, 241.0, 237.0, 242.0], |i| 4 + i),
+        ]
+    };
+    let alone = ask(sets());
+    let told = compare(&alone).unwrap();
+    let surest = &told.differences[0];
+    assert_eq!(
+        told.among,
+        Some(Among {
+            others: 0,
+            stands: true
+        })
+    );
+    assert!(surest.chance < 0.05, "{}", surest.chance);
+    assert!(surest.likely > 0.0 && surest.likely < surest.difference.value);
+    let many = CompareQuestion {
+        others: vec![0.6; 30],
+        ..alone.clone()
+    };
+    let told = compare(&many).unwrap();
+    let among = told.among.unwrap();
+    assert_eq!(
+        (among.others, among.stands),
+        (30, surest.chance <= 0.1 / 31.0)
+    );
+    let said = told.verdict.detail.show(Units::MphYd);
+    assert!(said.contains("one of 31 comparisons"), "{said}");
+}
+
+#[test]
+fn judged_by_another_value_than_prepared_for_is_a_lead() {
+    let sets = vec![
+        set("A", &[230.0, 233.0, 231.0], |i| i),
+        set("B", &[248.0, 251.0, 247.0], |i| 3 + i),
+    ];
+    let prepared = |quantity, margin| CompareQuestion {
+        prepared: Some(Prepared { quantity, margin }),
+        ..ask(sets.clone())
+    };
+    let said =
+        |question: &CompareQuestion| compare(question).unwrap().verdict.detail.show(Units::MphYd);
+    let own = prepared(Quantity::Carry, None);
+    assert!(!said(&own).contains("prepared for"), "{}", said(&own));
+    let other = said(&prepared(Quantity::Side, None));
+    assert!(
+        other.starts_with("The test was prepared for side within "),
+        "{other}"
+    );
+    let narrower = said(&prepared(Quantity::Carry, Some(2.0 * YARD)));
+    assert!(
+        narrower.starts_with("The test was prepared for carry within 2 yd"),
+        "{narrower}"
+    );
 }

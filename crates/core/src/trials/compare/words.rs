@@ -1,6 +1,6 @@
 //! A comparison in words: the sentence, what stands beside it, and the working.
 
-use super::{BallSet, Basis, CompareQuestion, DifferenceRead, SetRead};
+use super::{Among, BallSet, Basis, CompareQuestion, DifferenceRead, SetRead};
 use crate::physics::club::Club;
 use crate::shots::face::{FaceRead, Side};
 use crate::statistics::summary::Estimate;
@@ -25,6 +25,7 @@ pub(super) fn verdict(
     differences: &[DifferenceRead],
     [margin, level]: [f64; 2],
     face: &FaceRead,
+    among: Option<Among>,
 ) -> Verdict {
     let working = working(question, sets, differences, margin, level);
     // Of several sets the one that differs most for sure, or else one that is open: "the
@@ -52,7 +53,9 @@ pub(super) fn verdict(
     Verdict {
         kind: told.kind,
         sentence: sentence(question, sets, told, margin),
-        detail: detail(question, sets, told, level, face),
+        detail: as_prepared(question, margin)
+            .join(detail(question, sets, told, level, face))
+            .join(beside_others(told, among, question.quantity.dimension())),
         more_balls: told.more_balls,
         working,
     }
@@ -340,6 +343,53 @@ fn detail(
             .bare(with.value, dimension);
     }
     said
+}
+
+/// What is said where a test is judged by another value or margin than it was prepared for.
+fn as_prepared(question: &CompareQuestion, margin: f64) -> Sentence {
+    let Some(prepared) = question.prepared else {
+        return Sentence::default();
+    };
+    let (meant, dimension) = (prepared.quantity, prepared.quantity.dimension());
+    let fixed = prepared
+        .margin
+        .unwrap_or_else(|| question.rules.margin(meant));
+    let same = meant == question.quantity && (fixed - margin).abs() < dimension.grain() / 2.0;
+    if same {
+        return Sentence::default();
+    }
+    Sentence::of(format!(
+        "The test was prepared for {} within ",
+        meant.label().to_lowercase()
+    ))
+    .figure(fixed, dimension)
+    .words(": this is a lead, not its answer. ")
+}
+
+/// How a sure difference is likely to be seen again, and how it stands among others.
+fn beside_others(told: &DifferenceRead, among: Option<Among>, dimension: Dimension) -> Sentence {
+    let claimed = matches!(told.kind, VerdictKind::Yes | VerdictKind::No);
+    if !claimed {
+        return Sentence::default();
+    }
+    let shown = |v: f64| dimension.as_shown(v, Units::MphYd);
+    let said = if shown(told.likely) == shown(told.difference.value) {
+        Sentence::default()
+    } else {
+        Sentence::of(" · next time likely nearer ").figure(told.likely.abs(), dimension)
+    };
+    match among {
+        Some(Among { others, stands }) if others > 0 => said.words(format!(
+            " · one of {} comparisons of the last weeks: counted together it {}",
+            others + 1,
+            if stands {
+                "stands"
+            } else {
+                "does not stand yet, see it again"
+            }
+        )),
+        _ => said,
+    }
 }
 
 /// Where a set was struck, and what that cost.

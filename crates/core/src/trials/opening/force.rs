@@ -30,6 +30,8 @@ pub(super) fn verdict(question: &OpeningQuestion<'_>) -> Verdict {
                 club_gap: None,
                 order_in: true,
                 looks: question.looks,
+                prepared: None,
+                others: vec![],
                 rules: question.rules,
             });
             let report = report.ok().filter(|r| !r.differences.is_empty())?;

@@ -16,7 +16,7 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::turf::Ground;
 use tally_core::physics::wind::Wind;
-use tally_core::session::acts::{Progress, SessionAct};
+use tally_core::session::acts::{Prepared, Progress, SessionAct};
 use tally_core::session::plan::{self, PlannedBlock};
 use tally_core::session::purpose::Purpose;
 use tally_core::vocabulary::invalid::{Invalid, text_within};
@@ -252,6 +252,30 @@ struct NewSession {
     /// The numbers to show, the greatest first; the purpose's when empty.
     #[serde(default)]
     numbers: Vec<Quantity>,
+    /// What its test is to be judged by, fixed before a ball is seen.
+    #[serde(default)]
+    test: Option<JudgedBy>,
+}
+
+/// What a test is to be judged by.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct JudgedBy {
+    /// The value that decides.
+    quantity: Quantity,
+    /// The difference that makes none; the house's when absent.
+    margin: Option<Given>,
+}
+
+impl JudgedBy {
+    fn check(&self) -> Result<Prepared, Invalid> {
+        let dimension = self.quantity.dimension();
+        let margin = self.margin.as_ref().map(|m| m.of(dimension, "test.margin"));
+        Ok(Prepared {
+            quantity: self.quantity,
+            margin: margin.transpose()?,
+        })
+    }
 }
 
 /// A block to begin.
@@ -284,7 +308,7 @@ pub fn routes() -> OpenApiRouter<App> {
 #[utoipa::path(post, path = "/sessions", request_body = NewSession, responses((status = CREATED), Problem))]
 async fn begin_session(coach: Coach, Body(new): Body<NewSession>) -> Result<StatusCode, Problem> {
     let devices = new.devices.clone();
-    let acts = new.acts();
+    let acts = new.acts()?;
     for act in &acts {
         act.check()?;
     }
@@ -406,17 +430,19 @@ async fn set_progress(
 
 impl NewSession {
     /// What is to be done in it beside hitting, as it begins.
-    fn acts(&self) -> Vec<SessionAct> {
+    fn acts(&self) -> Result<Vec<SessionAct>, Invalid> {
+        let test = self.test.as_ref().map(JudgedBy::check).transpose()?;
         let numbers = (!self.numbers.is_empty()).then(|| SessionAct::Numbers {
             quantities: self.numbers.clone(),
         });
         let hide = |quantity: &Quantity| SessionAct::Hide {
             quantity: *quantity,
         };
-        numbers
+        Ok(numbers
             .into_iter()
             .chain(self.hidden.iter().map(hide))
-            .collect()
+            .chain(test.map(SessionAct::Prepared))
+            .collect())
     }
 
     fn check(self, now: DateTime<Utc>) -> Result<(Session, Vec<Block>), Vec<Invalid>> {

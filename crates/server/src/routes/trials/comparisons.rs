@@ -11,11 +11,14 @@ use crate::state::App;
 use axum::Json;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
+use sha2::{Digest, Sha256};
 use std::collections::BTreeMap;
 use tally_core::physics::ball_kind::BallKind;
 use tally_core::physics::club::Club;
+use tally_core::session::acts::Prepared;
 use tally_core::session::purpose::Purpose;
 use tally_core::statistics::looks::Looks;
+use tally_core::statistics::many::standing;
 use tally_core::trials::compare::{BallSet, CompareQuestion, CompareReport, compare, own_gap};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::{Invalid, text_within};
@@ -27,6 +30,7 @@ use tally_store::Store;
 use tally_store::session::bag::BagClub;
 use tally_store::session::blocks::Block;
 use tally_store::session::sessions::{Session, SessionFilter};
+use tally_store::trials::comparisons::Comparison;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -34,7 +38,7 @@ use uuid::Uuid;
 
 /// A set of a player's balls. What is left out does not matter; at least one thing is
 /// given.
-#[derive(Clone, Deserialize, ToSchema)]
+#[derive(Clone, Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct SetAsked {
     /// What it is called.
@@ -91,6 +95,7 @@ struct BallSource {
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(compare_sets))
+        .routes(routes!(comparisons))
         .routes(routes!(ball_sources))
 }
 
@@ -109,18 +114,101 @@ async fn compare_sets(
     let fairway = asked
         .fairway_width
         .map(|w| w.within(Dimension::Distance, "fairway_width", 1.0..=200.0));
+    let key = key_of(&asked.sets, asked.quantity);
+    let prepared = prepared_for(coach.store(), school, &asked.sets).await?;
+    let lately = lately(coach.store(), school, player).await?;
+    let others = lately.iter().filter(|other| other.key != key);
+    let others = others.map(|other| other.p).collect();
     let (sets, looks) = sets(coach.store(), school, player, &asked.sets, &rules).await?;
+    let meant = prepared.filter(|prepared| prepared.quantity == asked.quantity);
     let question = CompareQuestion {
         quantity: asked.quantity,
         sets,
-        margin: margin.transpose()?,
+        margin: margin.transpose()?.or(meant.and_then(|meant| meant.margin)),
+        prepared,
+        others,
         fairway_width: fairway.transpose()?,
         club_gap: latest_gap(coach.store(), school, player, &rules).await?,
         order_in: asked.order_in.unwrap_or(true),
         looks,
         rules,
     };
-    Ok(Json(compute(move || compare(&question)).await?))
+    let report = compute(move || compare(&question)).await?;
+    let surest = report.differences.iter().map(|d| d.chance);
+    if let Some(chance) = surest.reduce(f64::min) {
+        let told = &report.verdict.sentence;
+        let store = coach.store();
+        store
+            .log_comparison(school, player, &key, told, chance)
+            .await?;
+    }
+    Ok(Json(report))
+}
+
+/// How long a comparison is counted among the others.
+const LATELY: chrono::Duration = chrono::Duration::weeks(6);
+
+async fn lately(store: &Store, school: Uuid, player: Uuid) -> Result<Vec<Comparison>, Problem> {
+    let since = Utc::now() - LATELY;
+    Ok(store.comparisons_since(school, player, since).await?)
+}
+
+/// What names a question: the sets and the value, whatever the margin.
+fn key_of(sets: &[SetAsked], quantity: Quantity) -> String {
+    let asked = serde_json::to_vec(&(quantity, sets)).expect("sets are plain data");
+    let digest = Sha256::digest(asked);
+    digest.iter().map(|byte| format!("{byte:02x}")).collect()
+}
+
+/// What the test was prepared for, when all sets are of one session.
+async fn prepared_for(
+    store: &Store,
+    school: Uuid,
+    sets: &[SetAsked],
+) -> Result<Option<Prepared>, Problem> {
+    let first = sets.first().and_then(|set| set.session);
+    match first {
+        Some(session) if sets.iter().all(|set| set.session == first) => {
+            Ok(store.progress(school, session).await?.prepared)
+        }
+        _ => Ok(None),
+    }
+}
+
+/// A comparison that was made for a player.
+#[derive(Serialize, ToSchema)]
+struct ComparisonView {
+    made_at: DateTime<Utc>,
+    /// What it said.
+    told: Sentence,
+    /// How often chance alone would show as much.
+    chance: f64,
+    /// Whether it stands when all of these weeks are counted together.
+    stands: bool,
+}
+
+/// The comparisons of the last six weeks, latest first.
+#[utoipa::path(get, path = "/players/{player}/comparisons", params(("player" = Uuid, Path)), responses((status = OK, body = Vec<ComparisonView>), Problem))]
+async fn comparisons(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+) -> Result<Json<Vec<ComparisonView>>, Problem> {
+    let school = coach.school();
+    coach.store().player(school, player).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let lately = lately(coach.store(), school, player).await?;
+    let chances: Vec<f64> = lately.iter().map(|made| made.p).collect();
+    let stands = standing(&chances, rules.interval_level);
+    let views = lately.into_iter().zip(stands).map(|(made, stands)| {
+        let (made_at, told, chance) = (made.made_at, made.told, made.p);
+        ComparisonView {
+            made_at,
+            told,
+            chance,
+            stands,
+        }
+    });
+    Ok(Json(views.collect()))
 }
 
 /// What a player's balls can be told apart by, latest session first.

@@ -47,7 +47,8 @@ async fn session_opening(
         .map(|block| (block.plan().known_as(), block.plan().full_effort))
         .collect();
     let looks = looks_of(&hit);
-    let shown = store.progress(school, id).await?.shown(session.purpose);
+    let progress = store.progress(school, id).await?;
+    let shown = progress.shown(session.purpose);
     let swings = swings_in(&hit);
     let balls = session_balls(hit, &rules).await;
     let club = chosen(of, &balls, &session)?;
@@ -76,6 +77,7 @@ async fn session_opening(
             reference,
             club_gap,
             looks,
+            prepared: progress.prepared,
             rules,
         })
     })
