@@ -41,7 +41,10 @@ mod tests {
         for _ in 0..RUNS {
             // Fifteen tests of nothing beside five of something clear.
             let p: Vec<f64> = (0..20)
-                .map(|i| Distribution::<f64>::sample(&StandardUniform, &mut rng) * if i < 5 { 0.004 } else { 1.0 })
+                .map(|i| {
+                    Distribution::<f64>::sample(&StandardUniform, &mut rng)
+                        * if i < 5 { 0.004 } else { 1.0 }
+                })
                 .collect();
             let stands = standing(&p, 0.9);
             let told = stands.iter().filter(|s| **s).count();

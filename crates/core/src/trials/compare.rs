@@ -191,9 +191,10 @@ pub struct Among {
     pub stands: bool,
 }
 
-/// How much wider than Welch's an interval of balls hit in turns is, at most: what advised
-/// balls are reckoned with, as they are advised in turns.
-const WIDER: f64 = 1.15;
+/// How much wider than Welch's an interval of balls hit in turns is, at least and at most:
+/// what advised balls are reckoned with, as they are advised in turns. Few balls do not show
+/// yet how alike neighbours are, so something is reckoned with always.
+const WIDER: [f64; 2] = [1.08, 1.3];
 
 /// Values told beside the one that decides.
 const BESIDE: [Quantity; 8] = [
@@ -488,14 +489,9 @@ fn against_first(
     let more_balls = (kind == VerdictKind::CannotTellYet && within_a_session)
         .then(|| {
             let wider = difference.half_width() / welch(&a, &b, level, grain).half_width();
-            more_balls(
-                &a,
-                &b,
-                &difference,
-                margin,
-                [level, wider.min(WIDER)],
-                rules,
-            )
+            let least = if question.order_in { WIDER[0] } else { 1.0 };
+            let wider = wider.clamp(least, WIDER[1]);
+            more_balls(&a, &b, &difference, margin, [level, wider], rules)
         })
         .flatten();
     let with = |balls: &[Ball]| values(balls, question, Ball::hit);

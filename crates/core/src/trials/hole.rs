@@ -4,11 +4,13 @@
 //! the distance left, and those the strokes still to play ([`crate::trials::strokes`]). What few
 //! balls do not tell of a pattern goes into the interval.
 
+mod advice;
 mod shared;
 mod weigh;
 mod words;
 
-pub(crate) use weigh::{best_chances, dealt, merits_of, played_out, weigh_together};
+pub(crate) use advice::{apart, more_balls};
+pub(crate) use weigh::{best_chances, merits_of, played_out, weigh_together};
 
 use crate::shots::ball::Ball;
 use crate::statistics::summary::Estimate;

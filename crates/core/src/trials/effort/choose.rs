@@ -5,8 +5,9 @@ use crate::session::label::felt;
 use crate::shots::ball::Ball;
 use crate::shots::landing::interval;
 use crate::statistics::summary::Estimate;
-use crate::trials::hole::{Criterion, best_chances, dealt, merits_of, played_out, weigh_together};
-use statrs::distribution::{ContinuousCDF, Normal};
+use crate::trials::hole::{
+    Criterion, apart, best_chances, merits_of, more_balls, played_out, weigh_together,
+};
 
 /// What is to be played.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]
@@ -73,20 +74,13 @@ pub(super) fn choose(question: &EffortQuestion<'_>, levels: &mut [EffortLevel]) 
         let beats = apart.iter().filter(|d| **d > 0.0).count();
         chosen.beats_stock = Some(beats as f64 / apart.len() as f64);
         let balls = levels[play].n;
-        chosen.more_balls = more_balls(&apart, balls, rules.interval_level)
-            .filter(|more| *more <= rules.most_more_balls());
+        chosen.more_balls = more_balls(&apart, balls, rules);
     }
     chosen
 }
 
 fn mean(values: &[f64]) -> f64 {
     values.iter().sum::<f64>() / values.len() as f64
-}
-
-/// By how much the one is better in each draw. Draws of different levels are independent.
-fn apart(one: &[f64], other: &[f64]) -> Vec<f64> {
-    let (one, other) = (dealt(one, 0), dealt(other, 1));
-    one.into_iter().zip(other).map(|(a, b)| a - b).collect()
 }
 
 /// The place of the largest, the first of equals.
@@ -96,15 +90,4 @@ fn most(values: impl Iterator<Item = Option<f64>>) -> Option<usize> {
         .filter_map(|(i, value)| Some((i, value?)))
         .max_by(|a, b| a.1.total_cmp(&b.1).then(b.0.cmp(&a.0)))
         .map(|(i, _)| i)
-}
-
-/// Balls until a difference of this size stands out, as its error falls with their root.
-fn more_balls(apart: &[f64], balls: usize, level: f64) -> Option<usize> {
-    let n = apart.len() as f64;
-    let mean = apart.iter().sum::<f64>() / n;
-    let spread = (apart.iter().map(|d| (d - mean).powi(2)).sum::<f64>() / n).sqrt();
-    let z = Normal::standard().inverse_cdf(level);
-    let needed = balls as f64 * (z * spread / mean).powi(2);
-    let more = (needed - balls as f64).ceil();
-    (more.is_finite() && (1.0..1e6).contains(&more)).then_some(more as usize)
 }

@@ -221,3 +221,53 @@ fn the_same_ladder_gives_the_same_answer_and_a_bad_hole_is_refused() {
     });
     assert_eq!(refused.unwrap_err()[0].field, "hole.fairway_width");
 }
+
+#[test]
+fn advised_balls_of_each_effort_end_in_a_choice_as_often_as_promised() {
+    // Players whom effort serves more or less: how much wider it makes them, and what it
+    // gains, differ.
+    let power = HouseRules::default().verdict_power;
+    let criterion = Criterion::Strokes;
+    let outcomes: Vec<bool> = (0..120u64)
+        .into_par_iter()
+        .filter_map(|seed| {
+            let mut rng = Pcg64::seed_from_u64(31_000 + seed);
+            let wider = 90.0 * rng.random::<f64>();
+            let gain = 1.0 + 2.0 * rng.random::<f64>();
+            let mut hit = Vec::new();
+            let mut add = |hit: &mut Vec<(Ball, String)>, balls: usize| {
+                for label in WITH_STOCK {
+                    let effort = match felt(label) {
+                        Some(Felt::Share(share)) => share,
+                        _ => 0.9,
+                    };
+                    for _ in 0..balls {
+                        let mut normal = || (0..12).map(|_| rng.random::<f64>()).sum::<f64>() - 6.0;
+                        let speed = 60.0 + 50.0 * effort + 0.8 * normal();
+                        let wide = 8.0 + wider * (effort - 0.6).max(0.0);
+                        let values = [
+                            (Quantity::ClubSpeed, speed * MPH),
+                            (
+                                Quantity::Carry,
+                                (100.0 + gain * speed + 6.0 * normal()) * YARD,
+                            ),
+                            (Quantity::Side, wide * normal() * YARD),
+                        ];
+                        hit.push((ball(hit.len(), &values), label.to_owned()));
+                    }
+                }
+            };
+            add(&mut hit, 3);
+            let more = read(&hit, criterion).verdict.more_balls?;
+            add(&mut hit, more.div_ceil(2));
+            Some(read(&hit, criterion).verdict.kind != VerdictKind::CannotTellYet)
+        })
+        .collect();
+    let reached = outcomes.iter().filter(|o| **o).count() as f64 / outcomes.len() as f64;
+    println!(
+        "{criterion:?}: {reached:.3} of {} end in a choice; {power} promised",
+        outcomes.len()
+    );
+    // Two standard errors of so few cases are 0.09.
+    assert!((reached - power).abs() <= 0.09, "{reached}");
+}

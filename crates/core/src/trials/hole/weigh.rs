@@ -1,5 +1,6 @@
 //! Each choice's pattern laid on the hole.
 
+use super::advice::{apart, more_balls};
 use super::shared::shared_moments;
 use super::words::verdict;
 use super::{Choice, ChoiceRead, Criterion, Hole, HoleReport, LEAST_BALLS};
@@ -257,7 +258,16 @@ pub(super) fn report(
             }
         })
         .collect();
-    let verdict = verdict(hole, &read, best, criterion, rules);
+    // Against the one that comes next.
+    let next = best.and_then(|best| {
+        let others = merits.iter().enumerate().filter(|(i, _)| *i != best);
+        let others = others.filter_map(|(i, merit)| Some((i, mean(merit.as_ref()?))));
+        let next = others.max_by(|a, b| a.1.total_cmp(&b.1))?.0;
+        let balls = read[best].n.min(read[next].n);
+        let both = apart(merits[best].as_ref()?, merits[next].as_ref()?);
+        more_balls(&both, balls, rules)
+    });
+    let verdict = verdict(hole, &read, best, criterion, next, rules);
     HoleReport {
         interval_level: level,
         criterion,
@@ -302,7 +312,7 @@ pub(crate) fn merits_of(draws: &Draws, criterion: Criterion) -> Vec<Option<Vec<f
 
 /// The draws of a choice in an order of its own, so that those of different choices are
 /// independent.
-pub(crate) fn dealt(draws: &[f64], choice: usize) -> Vec<f64> {
+pub(super) fn dealt(draws: &[f64], choice: usize) -> Vec<f64> {
     let mut dealt = draws.to_vec();
     dealt.shuffle(&mut Pcg64::seed_from_u64(SEED + 1_000 + choice as u64));
     dealt

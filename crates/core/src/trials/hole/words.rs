@@ -12,6 +12,7 @@ pub(super) fn verdict(
     choices: &[ChoiceRead],
     best: Option<usize>,
     criterion: Criterion,
+    more_balls: Option<usize>,
     rules: &HouseRules,
 ) -> Verdict {
     let working = working(hole, choices, rules);
@@ -44,9 +45,12 @@ pub(super) fn verdict(
         sentence.words(". Choose another to weigh it against.")
     } else {
         let percent = chance * 100.0;
-        sentence.words(format!(
-            "; the best of these with a chance of {percent:.0} %."
-        ))
+        let said = format!("; the best of these with a chance of {percent:.0} %.");
+        match more_balls.filter(|_| !sure) {
+            Some(1) => sentence.words(said + " About 1 more ball of each would tell."),
+            Some(n) => sentence.words(format!("{said} About {n} more balls of each would tell.")),
+            None => sentence.words(said),
+        }
     };
     let kind = if sure {
         VerdictKind::Yes
@@ -57,7 +61,7 @@ pub(super) fn verdict(
         kind,
         sentence,
         detail,
-        more_balls: None,
+        more_balls: more_balls.filter(|_| !alone && !sure),
         working,
     }
 }
