@@ -2661,6 +2661,13 @@ export interface components {
             /** @description Deliveries that explain the launch: struck low, centred and high. */
             explanations: components["schemas"]["Explanation"][];
         };
+        /** @description The deliveries among which the best is sought. */
+        Freedom: {
+            /** @description Least and most angle of attack, deg. */
+            angle_of_attack_deg: number[];
+            /** @description Least and most dynamic loft, deg. */
+            dynamic_loft_deg: number[];
+        };
         /** @description What is changed for a block; what is empty is as the session has it. */
         Gear: {
             /**
@@ -4006,6 +4013,7 @@ export interface components {
             deliverable: number[][];
             /** @description The sessions of `reach.sessions`, in the same order. */
             sessions: components["schemas"]["ReachSession"][];
+            own?: components["schemas"]["Freedom"] | null;
         };
         /** @description A question of reach: a target distance, or a club speed. */
         ReachAsked: {

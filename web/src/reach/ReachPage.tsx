@@ -133,6 +133,13 @@ function ReachBench({ words }: { words: Words }) {
         {player && answer && !asked.isPlaceholderData && answer.sessions.length === 0 && (
           <p className="quiet">No session with this club has club speed, carry and launch.</p>
         )}
+        {player && answer?.own && !asked.isPlaceholderData && (
+          <p className="quiet">
+            Attack {words.bare("angle", answer.own.angle_of_attack_deg[0] ?? 0)}° to{" "}
+            {words.bare("angle", answer.own.angle_of_attack_deg[1] ?? 0)}°, as this player delivers
+            it.
+          </p>
+        )}
         <ConditionsForm conditions={conditions} onChange={setConditions} words={words} />
       </aside>
       <div className={reachCss.benchAnswer}>

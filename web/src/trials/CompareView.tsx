@@ -172,12 +172,15 @@ function SetTable({ report, words }: { report: Schemas["CompareReport"]; words: 
         "smallest circle that holds most",
         (set) =>
           set.pattern?.circle
-            ? `${words.show("distance", 2 * set.pattern.circle.radius)} across, ${set.pattern.circle.holds} of ${set.pattern.n}${
-                set.pattern.circle.next == null
-                  ? ""
-                  : `; of the next balls about ${Math.round(100 * set.pattern.circle.next)} %`
-              }`
+            ? `${words.show("distance", 2 * set.pattern.circle.radius)} across, ${set.pattern.circle.holds} of ${set.pattern.n}`
             : "–",
+      ],
+      [
+        "of the next balls it holds",
+        (set) =>
+          set.pattern?.circle?.next == null
+            ? "–"
+            : `about ${Math.round(100 * set.pattern.circle.next)} %`,
       ],
     );
   }

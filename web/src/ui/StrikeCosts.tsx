@@ -48,16 +48,13 @@ function Tolls({ costs, words }: { costs: Schemas["StrikeCost"][]; words: Words 
       <table className="figures">
         <thead>
           <tr>
-            <th scope="col">Beyond the middle’s</th>
-            {known.map((quantity) => {
-              const { label, dimension } = words.quantity(quantity);
-              return (
-                <th key={quantity} scope="col">
-                  {label.toLowerCase()}
-                  {words.symbol(dimension) && `, ${words.symbol(dimension)}`}
-                </th>
-              );
-            })}
+            <th scope="col">against the middle</th>
+            {known.map((quantity) => (
+              <th key={quantity} scope="col">
+                {words.quantity(quantity).label.toLowerCase()}
+                <small> {words.symbol(words.quantity(quantity).dimension)}</small>
+              </th>
+            ))}
             <th scope="col">n</th>
           </tr>
         </thead>

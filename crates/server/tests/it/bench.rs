@@ -1,6 +1,6 @@
 //! The bench, the map of a session and the target windows, over HTTP.
 
-use crate::stage::{PLAYER, SESSION, Stage};
+use crate::stage::{PLAYER, SESSION, Stage, hello, shot};
 use serde_json::{Value, json};
 
 const CALM: &str = r#"{"altitude_m": 0, "temperature_c": 25, "humidity_pct": 50}"#;
@@ -156,5 +156,44 @@ async fn the_sliders_have_the_ranges_that_the_model_accepts() {
         let (_, told) = stage.post("/bench/flight", &body).await;
         assert_eq!(told["shots"][0]["flown"].is_object(), good, "{told}");
     }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn reach_goes_by_the_attack_that_the_player_was_seen_to_deliver() {
+    let stage = Stage::with_session().await;
+    let mut radar = stage.device().await;
+    let mut greeting = hello();
+    greeting["measures"]
+        .as_array_mut()
+        .unwrap()
+        .push(json!("angle_of_attack"));
+    assert_eq!(radar.say(&greeting).await["type"], "welcome");
+    for n in 1..=4 {
+        let mut hit = shot(n, 91.0);
+        hit["values"]["angle_of_attack_deg"] = json!({"value": -7.0, "from": "measured"});
+        assert_eq!(radar.say(&hit).await["type"], "ack");
+    }
+    let ask = async |player: Value, attack: Value| {
+        let body = json!({"target": 160.0, "club": "iron6", "aim": "carry", "conditions": calm(),
+            "player": player, "attack_deg": attack, "units": "mph_yd"});
+        stage.post("/bench/reach", &body).await.1
+    };
+    let own = ask(json!(PLAYER), Value::Null).await;
+    let limits = &own["own"]["angle_of_attack_deg"];
+    assert_eq!(
+        (limits[0].as_f64(), limits[1].as_f64()),
+        (Some(-9.0), Some(-5.0)),
+        "{own}"
+    );
+    let any = ask(Value::Null, Value::Null).await;
+    assert_eq!(any["own"], Value::Null);
+    let speed = |told: &Value| told["reach"]["levels"][0]["club_speed"].as_f64().unwrap();
+    assert_ne!(speed(&own), speed(&any));
+    // What is asked for stands before it.
+    assert_eq!(
+        ask(json!(PLAYER), json!([-4.0, -2.0])).await["own"],
+        Value::Null
+    );
     stage.clear().await;
 }

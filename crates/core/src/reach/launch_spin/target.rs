@@ -171,8 +171,11 @@ impl Target {
         conditions: &Conditions,
         [inside, kept]: [usize; 2],
     ) -> Sentence {
-        let balls = if kept == 1 { "ball is" } else { "balls are" };
-        let said = Sentence::of(format!("{inside} of {kept} {balls} inside the window. "));
+        let balls = if kept == 1 { "ball" } else { "balls" };
+        let verb = if inside == 1 { "is" } else { "are" };
+        let said = Sentence::of(format!(
+            "{inside} of {kept} {balls} {verb} inside the window. "
+        ));
         if self.place(middle, ball_speed, conditions) == Place::Inside {
             return said.words("Their middle lies inside it.");
         }

@@ -6,12 +6,14 @@ use crate::shots::told::is_calculated;
 use crate::statistics::summary::summarise;
 use crate::vocabulary::invalid::{Invalid, within};
 use crate::vocabulary::quantity::Quantity;
+use serde::Serialize;
+use utoipa::ToSchema;
 
 /// How far beyond what a player was seen to deliver the window goes, deg.
 const BEYOND_DEG: f64 = 2.0;
 
 /// The deliveries among which the best is sought.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
 pub struct Freedom {
     /// Least and most angle of attack, deg.
     pub angle_of_attack_deg: [f64; 2],

@@ -20,6 +20,7 @@ use tally_core::reach::window::{Aim, Freedom, Map, Question, Range, Speed, deliv
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::Units;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -135,6 +136,8 @@ struct ReachAnswered {
     deliverable: Vec<[f64; 2]>,
     /// The sessions of `reach.sessions`, in the same order.
     sessions: Vec<ReachSession>,
+    /// What the player delivered with the club, where that was measured and used.
+    own: Option<Freedom>,
 }
 
 /// A session on the curve.
@@ -229,16 +232,19 @@ async fn bench_reach(
 ) -> Result<Json<ReachAnswered>, Problem> {
     let rules = coach.store().house_rules(coach.school()).await?;
     let question = asked.question(rules)?;
-    let (sessions, days) = match asked.player {
+    let (sessions, days, own) = match asked.player {
         Some(player) => player_days(&coach, player, &question).await?,
-        None => (vec![], vec![]),
+        None => (vec![], vec![], None),
     };
+    // What was asked for stands before what the player delivered.
+    let own = own.filter(|_| asked.attack_deg.is_none());
     let question = ReachQuestion {
         sessions: days,
+        freedom: own.unwrap_or(question.freedom),
         ..question
     };
     let units = asked.units;
-    let answered = compute(move || answer(question, units, sessions)).await?;
+    let answered = compute(move || answer(question, units, sessions, own)).await?;
     Ok(Json(answered))
 }
 
@@ -274,12 +280,12 @@ impl ReachAsked {
 }
 
 /// The player's sessions with the club, as they would come out in the question's
-/// conditions, oldest first.
+/// conditions, oldest first, and what the player delivered in them.
 async fn player_days(
     coach: &Coach,
     player: Uuid,
     question: &ReachQuestion,
-) -> Result<(Vec<ReachSession>, Vec<Today>), Problem> {
+) -> Result<(Vec<ReachSession>, Vec<Today>, Option<Freedom>), Problem> {
     coach.store().player(coach.school(), player).await?;
     let sessions = coach
         .store()
@@ -315,13 +321,22 @@ async fn player_days(
             });
         }
     }
-    Ok((placed, days))
+    let kept = with_club.iter().flat_map(|(_, balls)| balls);
+    let kept = kept.map(|stored| &stored.ball);
+    let of_club = kept.filter(|ball| ball.kept() && ball.club == question.club);
+    let readings: Vec<_> = of_club.map(|ball| &ball.reading).collect();
+    let told = readings
+        .iter()
+        .any(|reading| reading.get(Quantity::AngleOfAttack).is_some());
+    let own = told.then(|| Freedom::of_player(question.club, readings));
+    Ok((placed, days, own))
 }
 
 fn answer(
     question: ReachQuestion,
     units: Units,
     sessions: Vec<ReachSession>,
+    own: Option<Freedom>,
 ) -> Result<ReachAnswered, Invalid> {
     let reach = reach(&question).map_err(|why| why.in_words("target", units))?;
     let right = &reach.levels[0];
@@ -357,5 +372,6 @@ fn answer(
         ball_speed,
         deliverable: outline,
         sessions,
+        own,
     })
 }
