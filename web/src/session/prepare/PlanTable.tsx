@@ -48,104 +48,110 @@ export function PlanTable({ rows, change, shown, words, held }: Props) {
   };
   return (
     <section aria-label="Blocks">
-      <table className="plan">
-        <thead>
-          <tr>
-            <th scope="col">Block</th>
-            <th scope="col">Aim</th>
-            <th scope="col">Balls</th>
-            <th scope="col">Rest, s</th>
-            <th scope="col">Full effort</th>
-            <th scope="col">
-              <span className="sr-only">Order</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(({ id, plan }, i) => (
-            <tr key={id} className={held && plan.full_effort ? "held" : undefined}>
-              <td>
-                <Input
-                  aria-label={`Label of block ${i + 1}`}
-                  value={plan.label}
-                  onChange={(e) => put(i, { label: e.target.value })}
-                />
-                {plan.club && (
-                  <small>
-                    {words.vocabulary.clubs.find((club) => club.key === plan.club)?.label}
-                  </small>
-                )}
-                <GearOf index={i} gear={plan.gear} change={(gear) => put(i, { gear })} />
-              </td>
-              <td>
-                <Aim
-                  index={i}
-                  target={plan.target ?? null}
-                  change={(target) => put(i, { target })}
-                  shown={shown}
-                  words={words}
-                />
-              </td>
-              <td>
-                <InputNumber
-                  aria-label={`Balls of block ${i + 1}`}
-                  min={1}
-                  max={200}
-                  precision={0}
-                  controls={false}
-                  value={plan.balls}
-                  onChange={(value) => put(i, { balls: value ?? 1 })}
-                />
-              </td>
-              <td>
-                <InputNumber
-                  aria-label={`Rest of block ${i + 1}`}
-                  min={0}
-                  max={1800}
-                  precision={0}
-                  controls={false}
-                  value={plan.rest_s ?? 0}
-                  onChange={(value) => put(i, { rest_s: value ?? 0 })}
-                />
-              </td>
-              <td className="middle">
-                <Checkbox
-                  aria-label={`Full effort in block ${i + 1}`}
-                  checked={plan.full_effort ?? false}
-                  onChange={(e) => put(i, { full_effort: e.target.checked })}
-                />
-                {held && plan.full_effort && <small>held</small>}
-              </td>
-              <td className="order">
-                <OrderAct label={`Move ${plan.label} up`} off={i === 0} act={() => move(i, i - 1)}>
-                  ↑
-                </OrderAct>
-                <OrderAct
-                  label={`Move ${plan.label} down`}
-                  off={i === rows.length - 1}
-                  act={() => move(i, i + 1)}
-                >
-                  ↓
-                </OrderAct>
-                <OrderAct
-                  label={`Repeat ${plan.label}`}
-                  act={() =>
-                    change([...rows.slice(0, i + 1), { id: uuid(), plan }, ...rows.slice(i + 1)])
-                  }
-                >
-                  +
-                </OrderAct>
-                <OrderAct
-                  label={`Remove ${plan.label}`}
-                  act={() => change(rows.filter((row) => row.id !== id))}
-                >
-                  ✕
-                </OrderAct>
-              </td>
+      <div className="table-room">
+        <table className="plan">
+          <thead>
+            <tr>
+              <th scope="col">Block</th>
+              <th scope="col">Aim</th>
+              <th scope="col">Balls</th>
+              <th scope="col">Rest, s</th>
+              <th scope="col">Full effort</th>
+              <th scope="col">
+                <span className="sr-only">Order</span>
+              </th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {rows.map(({ id, plan }, i) => (
+              <tr key={id} className={held && plan.full_effort ? "held" : undefined}>
+                <td>
+                  <Input
+                    aria-label={`Label of block ${i + 1}`}
+                    value={plan.label}
+                    onChange={(e) => put(i, { label: e.target.value })}
+                  />
+                  {plan.club && (
+                    <small>
+                      {words.vocabulary.clubs.find((club) => club.key === plan.club)?.label}
+                    </small>
+                  )}
+                  <GearOf index={i} gear={plan.gear} change={(gear) => put(i, { gear })} />
+                </td>
+                <td>
+                  <Aim
+                    index={i}
+                    target={plan.target ?? null}
+                    change={(target) => put(i, { target })}
+                    shown={shown}
+                    words={words}
+                  />
+                </td>
+                <td>
+                  <InputNumber
+                    aria-label={`Balls of block ${i + 1}`}
+                    min={1}
+                    max={200}
+                    precision={0}
+                    controls={false}
+                    value={plan.balls}
+                    onChange={(value) => put(i, { balls: value ?? 1 })}
+                  />
+                </td>
+                <td>
+                  <InputNumber
+                    aria-label={`Rest of block ${i + 1}`}
+                    min={0}
+                    max={1800}
+                    precision={0}
+                    controls={false}
+                    value={plan.rest_s ?? 0}
+                    onChange={(value) => put(i, { rest_s: value ?? 0 })}
+                  />
+                </td>
+                <td className="middle">
+                  <Checkbox
+                    aria-label={`Full effort in block ${i + 1}`}
+                    checked={plan.full_effort ?? false}
+                    onChange={(e) => put(i, { full_effort: e.target.checked })}
+                  />
+                  {held && plan.full_effort && <small>held</small>}
+                </td>
+                <td className="order">
+                  <OrderAct
+                    label={`Move ${plan.label} up`}
+                    off={i === 0}
+                    act={() => move(i, i - 1)}
+                  >
+                    ↑
+                  </OrderAct>
+                  <OrderAct
+                    label={`Move ${plan.label} down`}
+                    off={i === rows.length - 1}
+                    act={() => move(i, i + 1)}
+                  >
+                    ↓
+                  </OrderAct>
+                  <OrderAct
+                    label={`Repeat ${plan.label}`}
+                    act={() =>
+                      change([...rows.slice(0, i + 1), { id: uuid(), plan }, ...rows.slice(i + 1)])
+                    }
+                  >
+                    +
+                  </OrderAct>
+                  <OrderAct
+                    label={`Remove ${plan.label}`}
+                    act={() => change(rows.filter((row) => row.id !== id))}
+                  >
+                    ✕
+                  </OrderAct>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       <div className="plan-foot">
         <Button
           onClick={() =>

@@ -33,11 +33,14 @@ pub fn at_equal_speed(balls: &[[f64; 2]]) -> Vec<AtEqualSpeed> {
         .iter()
         .map(|[speed, distance]| distance / speed * mean)
         .collect();
+    let mut sorted = equal.clone();
+    sorted.sort_by(|a, b| b.total_cmp(a));
     equal
         .iter()
         .map(|distance| AtEqualSpeed {
             distance: *distance,
-            rank: 1 + equal.iter().filter(|other| *other > distance).count(),
+            // Equals share the place of the first of them.
+            rank: 1 + sorted.partition_point(|other| other > distance),
         })
         .collect()
 }

@@ -50,9 +50,11 @@ pub fn smallest_circle(points: &[[f64; 2]], share: f64) -> Circle {
 
 /// Balls from which the next are reckoned, and up to which every ball is left out once.
 const NEXT_FROM: usize = 5;
-const LEFT_OUT: usize = 60;
+const LEFT_OUT: usize = 40;
+/// Balls from which each of those searches sets out.
+const FEW_STARTS: usize = 8;
 /// Balls beyond which the next fare as those it was drawn about.
-const ALIKE_FROM: usize = 300;
+const ALIKE_FROM: usize = 150;
 
 /// The share of the next balls that such a circle holds: each ball in turn is left out and
 /// looked for in the circle of the others (Stone 1974), with Jeffreys' half a ball to
@@ -77,7 +79,7 @@ fn next_held(points: &[[f64; 2]], holds: usize) -> Option<f64> {
                 let holds = (holds as usize).clamp(1, n - 1);
                 let circle = others
                     .iter()
-                    .step_by(others.len().div_ceil(STARTS))
+                    .step_by(others.len().div_ceil(FEW_STARTS))
                     .map(|start| settle(&others, *start, holds))
                     .min_by(|a, b| a.radius.total_cmp(&b.radius));
                 f64::from(circle.is_some_and(|c| apart(c.middle, ball) <= c.radius))
