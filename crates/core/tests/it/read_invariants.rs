@@ -131,6 +131,57 @@ proptest! {
     }
 }
 
+/// A shot at any speed, its carry about what that should give.
+fn shot_at_any_speed() -> impl Strategy<Value = Shot> {
+    (28.0..46.0f64, -14.0..14.0f64).prop_map(|(club, off)| {
+        let carry = HouseRules::default().house_factor(Club::Iron6) * club + off;
+        let mut reading = Reading::default();
+        reading.set(Quantity::ClubSpeed, club, Provenance::Measured);
+        reading.set(Quantity::Carry, carry, Provenance::Measured);
+        Shot {
+            reading,
+            decision: None,
+        }
+    })
+}
+
+proptest! {
+    #[test]
+    fn at_several_speeds_the_same_is_said_only_where_every_ball_is_within_the_margin(
+        mut shots in prop::collection::vec(shot_at_any_speed(), 3..12),
+    ) {
+        // Far apart, so that each is judged against its own speed.
+        shots[0].reading.set(Quantity::ClubSpeed, 28.0, Provenance::Measured);
+        shots[1].reading.set(Quantity::ClubSpeed, 46.0, Provenance::Measured);
+        let report = ask(&shots);
+        if report.verdict.kind == VerdictKind::Same {
+            let margin = HouseRules::default().carry_margin;
+            let off = report.shots.iter().filter_map(|shot| shot.gap);
+            // A long flight of no use stands apart and is no distance.
+            prop_assert!(off.filter(|gap| *gap <= margin).all(|gap| gap >= -margin));
+        }
+    }
+
+    #[test]
+    fn the_best_struck_made_most_of_its_speed_among_the_kept(
+        shots in prop::collection::vec(shot_at_any_speed(), 1..20),
+    ) {
+        let report = ask(&shots);
+        let made = |i: usize| {
+            let value = |q| shots[i].reading.get(q).unwrap();
+            value(Quantity::Carry) / value(Quantity::ClubSpeed)
+        };
+        let ranked: Vec<usize> = (0..shots.len())
+            .filter(|i| report.shots[*i].at_equal_speed.is_some())
+            .collect();
+        prop_assert_eq!(report.best_struck.is_some(), !ranked.is_empty());
+        if let Some(best) = report.best_struck {
+            prop_assert!(ranked.iter().all(|i| made(*i) <= made(best.index)));
+            prop_assert_eq!(report.shots[best.index].at_equal_speed.unwrap().rank, 1);
+        }
+    }
+}
+
 /// With a known truth well inside the margin, "short" or "further" must be rare.
 #[test]
 fn a_player_who_carries_what_is_expected_is_seldom_told_otherwise() {
