@@ -21,7 +21,17 @@ const SEED: u64 = 19_880_101;
 /// Exact for normal balls of equal spread: given the spread that is seen, the mean
 /// difference is normal; the spread seen is averaged over its chi-squared distribution.
 pub fn power(n: usize, difference: f64, spread: f64, margin: f64, level: f64) -> f64 {
-    const STEPS: usize = 200;
+    power_in(200, n, difference, spread, [margin, level])
+}
+
+/// The same with the spread seen averaged over so many places.
+fn power_in(
+    steps: usize,
+    n: usize,
+    difference: f64,
+    spread: f64,
+    [margin, level]: [f64; 2],
+) -> f64 {
     let freedom = 2 * (n - 1);
     let t = student_t(level, freedom);
     let error = spread * (2.0 / n as f64).sqrt();
@@ -31,9 +41,9 @@ pub fn power(n: usize, difference: f64, spread: f64, margin: f64, level: f64) ->
     let between = |low: f64, high: f64| {
         normal.cdf((high - difference) / error) - normal.cdf((low - difference) / error)
     };
-    let sum: f64 = (0..STEPS)
+    let sum: f64 = (0..steps)
         .map(|i| {
-            let share = (i as f64 + 0.5) / STEPS as f64;
+            let share = (i as f64 + 0.5) / steps as f64;
             let half = t * error * (seen.inverse_cdf(share) / freedom as f64).sqrt();
             let same = margin - half;
             let same = if same > 0.0 {
@@ -46,13 +56,24 @@ pub fn power(n: usize, difference: f64, spread: f64, margin: f64, level: f64) ->
             same + 1.0 - between(-edge, edge)
         })
         .sum();
-    sum / STEPS as f64
+    sum / steps as f64
 }
 
-/// Spread of a ball within its block and the balls behind it, so that planned changes
+/// The spread of a ball, and how well it is known.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct BallSpread {
+    /// Standard deviation, internal units.
+    pub spread: f64,
+    /// Degrees of freedom it was taken from.
+    pub freedom: usize,
+    /// Balls behind it.
+    pub balls: usize,
+}
+
+/// Spread of a ball within its block, so that planned changes
 /// from block to block are not taken for spread; nothing without two balls in a block.
 /// `grain` is the step of the device.
-pub fn spread_within(blocks: &[Vec<f64>], grain: f64) -> Option<(f64, usize)> {
+pub fn spread_within(blocks: &[Vec<f64>], grain: f64) -> Option<BallSpread> {
     let (mut squares, mut freedom, mut balls) = (0.0, 0, 0);
     for values in blocks.iter().filter(|values| values.len() > 1) {
         let mean = values.iter().sum::<f64>() / values.len() as f64;
@@ -62,7 +83,11 @@ pub fn spread_within(blocks: &[Vec<f64>], grain: f64) -> Option<(f64, usize)> {
         balls += values.len();
     }
     let spread = (squares / freedom as f64).sqrt();
-    (freedom > 0).then(|| (spread.max(grain / 12f64.sqrt()), balls))
+    (freedom > 0).then(|| BallSpread {
+        spread: spread.max(grain / 12f64.sqrt()),
+        freedom,
+        balls,
+    })
 }
 
 /// Balls of each set that a test needs.
@@ -78,21 +103,41 @@ pub struct BallsNeeded {
     pub power: f64,
 }
 
-/// Balls of each set that show a true `difference` with the house's chance.
+/// Places of what a spread may truly be that are averaged over.
+const MAY_BE: usize = 10;
+/// And of what will be seen of it.
+const STEPS: usize = 24;
+
+/// Balls of each set that show a true `difference` with the house's chance, over what the
+/// spread may be: few balls do not tell it, and planned from what they show a test would
+/// often be too short (Browne 1995).
 ///
 /// # Errors
 /// [`Invalid`] for a difference or spread that is not more than nothing.
 pub fn balls_needed(
     difference: f64,
-    spread: f64,
+    known: &BallSpread,
     rules: &HouseRules,
 ) -> Result<BallsNeeded, Invalid> {
     let least = 1e-3;
+    let spread = known.spread;
     within("difference", difference, least..=1e5, "")?;
     within("spread", spread, least..=1e5, "")?;
     let most = rules.most_more_balls();
+    let freedom = known.freedom.max(1) as f64;
+    let seen = Gamma::new(freedom / 2.0, 0.5).expect("freedom is positive");
+    let may_be: Vec<f64> = (0..MAY_BE)
+        .map(|i| {
+            let share = (i as f64 + 0.5) / MAY_BE as f64;
+            spread * (freedom / seen.inverse_cdf(share)).sqrt()
+        })
+        .collect();
     // Against nothing alone: sameness is not what is looked for here.
-    let shows = |n: usize| power(n, difference, spread, 0.0, rules.interval_level);
+    let shows = |n: usize| {
+        let told = [0.0, rules.interval_level];
+        let one = |spread: &f64| power_in(STEPS, n, difference, *spread, told);
+        may_be.iter().map(one).sum::<f64>() / MAY_BE as f64
+    };
     let each = least_of(2, most, |n| shows(n) >= rules.verdict_power);
     Ok(BallsNeeded {
         each,
@@ -205,13 +250,33 @@ pub fn balanced_order(ways: usize, rounds: usize) -> Vec<usize> {
 mod tests {
     use super::*;
 
+    fn of(spread: f64, freedom: usize) -> BallSpread {
+        BallSpread {
+            spread,
+            freedom,
+            balls: freedom + 1,
+        }
+    }
+
+    #[test]
+    fn a_spread_known_from_few_balls_asks_for_more() {
+        let rules = HouseRules::default();
+        let each = |freedom| balls_needed(1.0, &of(1.0, freedom), &rules).unwrap().each;
+        assert!(
+            each(4) > each(12) && each(12) > each(1000),
+            "{:?}",
+            [each(4), each(12)]
+        );
+    }
+
     #[test]
     fn the_number_of_balls_is_that_of_cohen_s_table() {
         // Cohen (1988), two-sided 10 %, power 0.80: d = 0.5 needs 50 each, d = 0.8 needs
         // 20, d = 1.0 needs 14 (his table gives 13.6 rounded up).
         let rules = HouseRules::default();
         for (d, expected) in [(0.5, 50), (0.8, 20), (1.0, 14)] {
-            let each = balls_needed(d, 1.0, &rules).unwrap().each.unwrap();
+            let each = balls_needed(d, &of(1.0, 100_000), &rules);
+            let each = each.unwrap().each.unwrap();
             assert!(each.abs_diff(expected) <= 1, "{d}: {each}");
         }
     }
@@ -219,24 +284,25 @@ mod tests {
     #[test]
     fn what_cannot_be_seen_with_the_most_balls_is_said() {
         let rules = HouseRules::default();
-        let needed = balls_needed(0.01, 1.0, &rules).unwrap();
+        let needed = balls_needed(0.01, &of(1.0, 20), &rules).unwrap();
         assert_eq!(needed.each, None);
         assert!(needed.power < 0.2);
         assert_eq!(
-            balls_needed(0.0, 1.0, &rules).unwrap_err().field,
+            balls_needed(0.0, &of(1.0, 20), &rules).unwrap_err().field,
             "difference"
         );
-        assert!(balls_needed(1.0, f64::NAN, &rules).is_err());
+        assert!(balls_needed(1.0, &of(f64::NAN, 20), &rules).is_err());
     }
 
     #[test]
     fn the_spread_is_that_within_blocks() {
         // By hand: squares 2 + 2 over two degrees of freedom.
         let blocks = [vec![1.0, 3.0], vec![101.0, 103.0], vec![500.0]];
-        let (spread, balls) = spread_within(&blocks, 0.1).unwrap();
-        assert!((spread - 2f64.sqrt()).abs() < 1e-12 && balls == 4);
+        let known = spread_within(&blocks, 0.1).unwrap();
+        assert!((known.spread - 2f64.sqrt()).abs() < 1e-12);
+        assert_eq!((known.balls, known.freedom), (4, 2));
         assert_eq!(spread_within(&[vec![1.0]], 0.1), None);
-        assert!(spread_within(&[vec![1.0, 1.0]], 0.1).unwrap().0 > 0.0);
+        assert!(spread_within(&[vec![1.0, 1.0]], 0.1).unwrap().spread > 0.0);
     }
 
     #[test]

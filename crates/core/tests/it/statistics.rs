@@ -7,7 +7,7 @@ use rand_distr::{Distribution, StandardNormal, StudentT};
 use rand_pcg::Pcg64;
 use rayon::prelude::*;
 use tally_core::physics::club::Club;
-use tally_core::session::test_plan::{balls_needed, power};
+use tally_core::session::test_plan::{BallSpread, balls_needed, power, spread_within};
 use tally_core::shots::ball::Ball;
 use tally_core::shots::reading::{Provenance, Reading};
 use tally_core::statistics::looks::Looks;
@@ -319,7 +319,12 @@ fn advised_balls_give_a_verdict_as_often_as_promised() {
 #[test]
 fn planned_balls_show_the_difference_as_often_as_planned() {
     let rules = HouseRules::default();
-    let needed = balls_needed(6.0, 8.0, &rules).unwrap();
+    let known = |spread, freedom| BallSpread {
+        spread,
+        freedom,
+        balls: freedom + 1,
+    };
+    let needed = balls_needed(6.0, &known(8.0, 100_000), &rules).unwrap();
     let truth = Truth {
         n: needed.each.unwrap(),
         difference: 6.0,
@@ -340,6 +345,33 @@ fn planned_balls_show_the_difference_as_often_as_planned() {
     });
     let reckoned = power(truth.n, 6.0, 8.0, 5.0, rules.interval_level);
     assert!((any - reckoned).abs() <= 0.03, "{any} {reckoned}");
+}
+
+#[test]
+fn planned_from_the_spread_of_few_balls_the_difference_is_shown_as_often() {
+    let rules = HouseRules::default();
+    for balls in [5, 6, 8] {
+        let shown = share(250, |seed| {
+            let mut rng = Pcg64::seed_from_u64(88_000 + seed);
+            let before: Vec<f64> = (0..balls)
+                .map(|_| 8.0 * Distribution::<f64>::sample(&StandardNormal, &mut rng))
+                .collect();
+            let known = spread_within(&[before], 0.1).unwrap();
+            let needed = balls_needed(9.0, &known, &rules).unwrap();
+            let truth = Truth {
+                n: needed.each.unwrap_or(rules.most_more_balls()),
+                difference: 9.0,
+                spreads: [8.0; 2],
+                drift: 0.0,
+            };
+            asked(truth.draw(seed), false).differences[0].difference.low > 0.0
+        });
+        println!("difference shown as planned from {balls} balls: {shown:.3}");
+        assert!(
+            (shown - rules.verdict_power).abs() <= 0.08,
+            "{balls}: {shown}"
+        );
+    }
 }
 
 #[test]

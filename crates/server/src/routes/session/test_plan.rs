@@ -86,9 +86,9 @@ async fn plan_test(
     let values: Vec<Vec<f64>> = values.into_values().collect();
     let since = Utc::now() - DAY;
     let today = coach.store().swings_since(school, player, since).await?;
-    let (spread, from_balls) = spread_within(&values, dimension.grain()).unzip();
-    let needed = spread
-        .map(|spread| balls_needed(difference, spread, &rules))
+    let known = spread_within(&values, dimension.grain());
+    let needed = known
+        .map(|known| balls_needed(difference, &known, &rules))
         .transpose()?;
     Ok(Json(TestPlanned {
         quantity: asked.quantity,
@@ -97,7 +97,7 @@ async fn plan_test(
             .and_then(|needed| needed.each)
             .map(|each| within_bounds(with_balls(&asked.blocks, each), age, today, &rules).0)
             .unwrap_or_default(),
-        from_balls: from_balls.unwrap_or(0),
+        from_balls: known.map_or(0, |known| known.balls),
         most: rules.most_more_balls(),
     }))
 }
