@@ -27,13 +27,9 @@ export function GearOf({ index, gear = AS_SET, change }: Props) {
   const of = `of block ${index + 1}`;
   if (!open)
     return (
-      <button
-        type="button"
-        className={`link ${css.told}`}
-        aria-label={`Head, shaft, ball and tee ${of}`}
-        onClick={() => setOpen(true)}
-      >
+      <button type="button" className={`link ${css.told}`} onClick={() => setOpen(true)}>
         {given.length > 0 ? given.join(", ") : "head, shaft, ball, tee"}
+        <span className="sr-only"> {of}</span>
       </button>
     );
   return (
