@@ -2,6 +2,7 @@
 
 pub mod acts;
 pub mod bag;
+pub mod bounds;
 pub mod gear;
 pub mod hit;
 pub mod label;

@@ -2,6 +2,7 @@
 //!
 //! Nothing here knows what the numbers are of.
 
+pub(crate) mod bisect;
 pub(crate) mod least_squares;
 pub mod looks;
 pub mod many;

@@ -1,6 +1,7 @@
 //! Student's t about something other than nought (Fisher 1931): what a limit
 //! `mean + z·s` over few values may be off by.
 
+use crate::statistics::bisect::bisect;
 use statrs::distribution::{ChiSquared, ContinuousCDF, Normal};
 
 /// Places of the chi-squared distribution that are averaged over.
@@ -41,15 +42,7 @@ impl NoncentralT {
         while under(high) < p {
             high += high - low;
         }
-        for _ in 0..40 {
-            let middle = 0.5 * (low + high);
-            if under(middle) < p {
-                low = middle;
-            } else {
-                high = middle;
-            }
-        }
-        0.5 * (low + high)
+        bisect(low, high, |t| under(t) < p)
     }
 }
 

@@ -6,6 +6,7 @@
 //! in gain. Without the latter a very long one, which is nearly a straight line, could
 //! pass for anything.
 
+use crate::statistics::bisect::bisect;
 use crate::statistics::least_squares::{LeastSquares, least_squares};
 use crate::statistics::summary::Estimate;
 use statrs::distribution::{ContinuousCDF, StudentsT};
@@ -194,15 +195,7 @@ fn quantile(below: &impl Fn(f64) -> f64, parts: &[(f64, f64, f64, StudentsT)], w
         low = low.min(value - FAR * error);
         high = high.max(value + FAR * error);
     }
-    for _ in 0..48 {
-        let middle = 0.5 * (low + high);
-        if below(middle) < wanted {
-            low = middle;
-        } else {
-            high = middle;
-        }
-    }
-    0.5 * (low + high)
+    bisect(low, high, |value| below(value) < wanted)
 }
 
 #[cfg(test)]

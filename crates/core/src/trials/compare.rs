@@ -9,6 +9,7 @@
 //! bests and landing patterns are compared beside it.
 
 mod basis;
+mod claim;
 mod difference;
 mod words;
 
@@ -22,7 +23,6 @@ use crate::shots::ball::{Ball, Strikes};
 use crate::shots::face::{FaceRead, face};
 use crate::shots::landing::{Pattern, landed, pattern};
 use crate::statistics::looks::Looks;
-use crate::statistics::many::standing;
 use crate::statistics::summary::{Estimate, Summary, summarise};
 use crate::verdicts::house_rules::HouseRules;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
@@ -31,10 +31,11 @@ use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::units::Dimension;
 pub use basis::Basis;
 use basis::decided;
+pub use claim::Among;
+use claim::{among, by_chance};
 pub use difference::{Bests, Shuffled, SpreadRatio};
 use difference::{Pair, bests, drift_seen, shuffled, spread_ratio, welch};
 use serde::Serialize;
-use statrs::distribution::{ContinuousCDF, Normal};
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
@@ -180,15 +181,6 @@ pub struct CompareReport {
     pub among: Option<Among>,
     /// Where on the face all of their balls were struck, and what that cost.
     pub face: FaceRead,
-}
-
-/// A claim among the other comparisons that were made lately.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
-pub struct Among {
-    /// The others.
-    pub others: usize,
-    /// Whether it stands when all are counted ([`standing`]).
-    pub stands: bool,
 }
 
 /// How much wider than Welch's an interval of balls hit in turns is, at least and at most:
@@ -377,35 +369,6 @@ fn margin(question: &CompareQuestion) -> Result<f64, Invalid> {
     }
 }
 
-/// The surest claim among the other comparisons.
-fn among(question: &CompareQuestion, differences: &[DifferenceRead]) -> Option<Among> {
-    let claims = differences
-        .iter()
-        .filter(|d| matches!(d.kind, VerdictKind::Yes | VerdictKind::No));
-    let surest = claims.map(|d| d.chance).reduce(f64::min)?;
-    let mut all = vec![surest];
-    all.extend(&question.others);
-    Some(Among {
-        others: question.others.len(),
-        stands: standing(&all, question.rules.interval_level)[0],
-    })
-}
-
-/// From an interval at `level` told as one at `once`: how often chance alone would show as
-/// much as its value, and that value drawn toward none by as much as it is unsure.
-fn by_chance(difference: &Estimate, [level, once]: [f64; 2]) -> (f64, f64) {
-    let normal = Normal::standard();
-    let error = difference.half_width() / normal.inverse_cdf(0.5 + level / 2.0);
-    if error <= 0.0 || difference.value == 0.0 {
-        return (f64::from(difference.value == 0.0), difference.value);
-    }
-    let beyond = 2.0 * normal.cdf(-difference.value.abs() / error);
-    let looked = (1.0 - once) / (1.0 - level);
-    let kept = 1.0 - (error / difference.value).powi(2);
-    let likely = difference.value * kept.max(0.0);
-    ((beyond * looked).min(1.0), likely)
-}
-
 fn values(balls: &[Ball], question: &CompareQuestion, wanted: fn(&Ball) -> bool) -> Vec<f64> {
     balls
         .iter()
@@ -497,7 +460,12 @@ fn against_first(
     let with = |balls: &[Ball]| values(balls, question, Ball::hit);
     let (all_first, all_other) = (with(first), with(other));
     let (worth, clubs) = worth(question, &difference, first);
-    let (chance, likely) = by_chance(&difference, levels);
+    let (chance, likely) = if basis.can_tell() {
+        by_chance(&difference, levels, a.len() + b.len() - 2)
+    } else {
+        // One day each tells no change from a good day: nothing of it is evidence.
+        (1.0, difference.value)
+    };
     Some(DifferenceRead {
         set,
         kind,

@@ -58,17 +58,20 @@ fn shot() -> impl Strategy<Value = Shot> {
         })
 }
 
+/// A shot of this speed (m/s) and carry (m).
+fn swung(club: f64, carry: f64) -> Shot {
+    let mut reading = Reading::default();
+    reading.set(Quantity::ClubSpeed, club, Provenance::Measured);
+    reading.set(Quantity::Carry, carry, Provenance::Measured);
+    Shot {
+        reading,
+        decision: None,
+    }
+}
+
 /// A shot that every school can judge.
 fn sound_shot() -> impl Strategy<Value = Shot> {
-    (40.5..42.5f64, 140.0..180.0f64).prop_map(|(club, carry)| {
-        let mut reading = Reading::default();
-        reading.set(Quantity::ClubSpeed, club, Provenance::Measured);
-        reading.set(Quantity::Carry, carry, Provenance::Measured);
-        Shot {
-            reading,
-            decision: None,
-        }
-    })
+    (40.5..42.5f64, 140.0..180.0f64).prop_map(|(club, carry)| swung(club, carry))
 }
 
 proptest! {
@@ -134,14 +137,8 @@ proptest! {
 /// A shot at any speed, its carry about what that should give.
 fn shot_at_any_speed() -> impl Strategy<Value = Shot> {
     (28.0..46.0f64, -14.0..14.0f64).prop_map(|(club, off)| {
-        let carry = HouseRules::default().house_factor(Club::Iron6) * club + off;
-        let mut reading = Reading::default();
-        reading.set(Quantity::ClubSpeed, club, Provenance::Measured);
-        reading.set(Quantity::Carry, carry, Provenance::Measured);
-        Shot {
-            reading,
-            decision: None,
-        }
+        let factor = HouseRules::default().house_factor(Club::Iron6);
+        swung(club, factor * club + off)
     })
 }
 

@@ -1,7 +1,7 @@
 //! The numbers of a session: which are shown, how many balls were over a value, and what
 //! blocks were hit with.
 
-use crate::stage::{BLOCK, PLAYER, SESSION, Stage, id, session, shot};
+use crate::stage::{BLOCK, PLAYER, SESSION, Stage, hello, id, session, shot};
 use serde_json::{Value, json};
 
 async fn begun(with: Value) -> Stage {
@@ -50,9 +50,20 @@ async fn a_technique_session_shows_no_speed_until_the_coach_asks_for_it() {
     let shown = stage.hit().await["report"]["shown"].clone();
     assert_eq!(shown[0], "angle_of_attack");
     assert!(!shown.as_array().unwrap().contains(&json!("club_speed")));
-    let _radar = stage.device_with_shots(2).await;
+    let mut radar = stage.device().await;
+    let mut greeting = hello();
+    let measures = greeting["measures"].as_array_mut().unwrap();
+    measures.push(json!("angle_of_attack"));
+    assert_eq!(radar.say(&greeting).await["type"], "welcome");
+    for n in 1..=3 {
+        let mut hit = shot(n, 91.0);
+        hit["values"]["angle_of_attack_deg"] = json!({"value": -4.0, "from": "measured"});
+        assert_eq!(radar.say(&hit).await["type"], "ack");
+    }
     let (_, opening) = stage.get(&format!("/sessions/{SESSION}/opening")).await;
-    assert!(opening["verdict"]["sentence"].is_array(), "{opening}");
+    let sentence = opening["verdict"]["sentence"].to_string();
+    assert!(sentence.contains("angle of attack"), "{sentence}");
+    assert!(!sentence.contains("speed"), "{sentence}");
     stage.clear().await;
 }
 

@@ -16,7 +16,7 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::turf::{Ground, Surface};
 use tally_core::physics::wind::Wind;
-use tally_core::session::plan::Swings;
+use tally_core::session::bounds::Swings;
 use tally_core::session::purpose::Purpose;
 use uuid::Uuid;
 

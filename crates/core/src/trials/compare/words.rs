@@ -1,5 +1,6 @@
 //! A comparison in words: the sentence, what stands beside it, and the working.
 
+use super::claim::{as_prepared, beside_others};
 use super::{Among, BallSet, Basis, CompareQuestion, DifferenceRead, SetRead};
 use crate::physics::club::Club;
 use crate::shots::face::{FaceRead, Side};
@@ -343,53 +344,6 @@ fn detail(
             .bare(with.value, dimension);
     }
     said
-}
-
-/// What is said where a test is judged by another value or margin than it was prepared for.
-fn as_prepared(question: &CompareQuestion, margin: f64) -> Sentence {
-    let Some(prepared) = question.prepared else {
-        return Sentence::default();
-    };
-    let (meant, dimension) = (prepared.quantity, prepared.quantity.dimension());
-    let fixed = prepared
-        .margin
-        .unwrap_or_else(|| question.rules.margin(meant));
-    let same = meant == question.quantity && (fixed - margin).abs() < dimension.grain() / 2.0;
-    if same {
-        return Sentence::default();
-    }
-    Sentence::of(format!(
-        "The test was prepared for {} within ",
-        meant.label().to_lowercase()
-    ))
-    .figure(fixed, dimension)
-    .words(": this is a lead, not its answer. ")
-}
-
-/// How a sure difference is likely to be seen again, and how it stands among others.
-fn beside_others(told: &DifferenceRead, among: Option<Among>, dimension: Dimension) -> Sentence {
-    let claimed = matches!(told.kind, VerdictKind::Yes | VerdictKind::No);
-    if !claimed {
-        return Sentence::default();
-    }
-    let shown = |v: f64| dimension.as_shown(v, Units::MphYd);
-    let said = if shown(told.likely) == shown(told.difference.value) {
-        Sentence::default()
-    } else {
-        Sentence::of(" · next time likely nearer ").figure(told.likely.abs(), dimension)
-    };
-    match among {
-        Some(Among { others, stands }) if others > 0 => said.words(format!(
-            " · one of {} comparisons of the last weeks: counted together it {}",
-            others + 1,
-            if stands {
-                "stands"
-            } else {
-                "does not stand yet, see it again"
-            }
-        )),
-        _ => said,
-    }
 }
 
 /// Where a set was struck, and what that cost.

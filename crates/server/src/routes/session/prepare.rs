@@ -13,8 +13,9 @@ use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
+use tally_core::session::bounds::{Swings, within_bounds};
 use tally_core::session::last_time::{LastTime, PastShot, last_time, to_beat_of, usual_and_best};
-use tally_core::session::plan::{self, Known, PlannedBlock, Swings};
+use tally_core::session::plan::{self, Known, PlannedBlock};
 use tally_core::session::purpose::{Analysis, Purpose};
 use tally_core::session::warm_up::effort_cautions;
 use tally_core::statistics::summary::summarise;
@@ -194,7 +195,7 @@ async fn prepare(
     let age = age_of(&player);
     let since = Utc::now() - DAY;
     let today = coach.store().swings_since(school, player.id, since).await?;
-    let (proposed, held_to_bounds) = plan::within_bounds(proposed, age, today, &rules);
+    let (proposed, held_to_bounds) = within_bounds(proposed, age, today, &rules);
     let templates = coach.store().plan_templates(school, purpose).await?;
     let places = coach.store().places(school).await?;
     Ok(Json(Preparation {
