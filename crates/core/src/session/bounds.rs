@@ -61,21 +61,10 @@ pub fn within_bounds(
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::physics::club::Club;
-    use crate::session::plan::{Known, propose, with_balls};
+    use crate::session::plan::tests::known;
+    use crate::session::plan::{propose, with_balls};
     use crate::session::purpose::Purpose;
     use crate::vocabulary::keyed::Keyed;
-
-    fn known(rules: &HouseRules) -> Known<'_> {
-        Known {
-            club: Club::Driver,
-            bag: &[],
-            usual_speed: Some(45.0),
-            best_speed: Some(47.0),
-            window: None,
-            rules,
-        }
-    }
 
     #[test]
     fn no_proposal_goes_beyond_the_bounds_of_an_age() {

@@ -373,11 +373,12 @@ impl Known<'_> {
 }
 
 #[cfg(test)]
-mod tests {
+pub(crate) mod tests {
     use super::*;
     use crate::vocabulary::keyed::Keyed;
 
-    fn known(rules: &HouseRules) -> Known<'_> {
+    /// A player of whom speeds are known.
+    pub(crate) fn known(rules: &HouseRules) -> Known<'_> {
         Known {
             club: Club::Driver,
             bag: &[],
