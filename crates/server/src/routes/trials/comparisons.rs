@@ -114,12 +114,12 @@ async fn compare_sets(
     let fairway = asked
         .fairway_width
         .map(|w| w.within(Dimension::Distance, "fairway_width", 1.0..=200.0));
-    let key = key_of(&asked.sets, asked.quantity);
     let prepared = prepared_for(coach.store(), school, &asked.sets).await?;
+    let (sets, looks) = sets(coach.store(), school, player, &asked.sets, &rules).await?;
+    let key = key_of(&asked.sets, &sets, asked.quantity);
     let lately = lately(coach.store(), school, player).await?;
     let others = lately.iter().filter(|other| other.key != key);
     let others = others.map(|other| other.p).collect();
-    let (sets, looks) = sets(coach.store(), school, player, &asked.sets, &rules).await?;
     let meant = prepared.filter(|prepared| prepared.quantity == asked.quantity);
     let question = CompareQuestion {
         quantity: asked.quantity,
@@ -153,9 +153,25 @@ async fn lately(store: &Store, school: Uuid, player: Uuid) -> Result<Vec<Compari
     Ok(store.comparisons_since(school, player, since).await?)
 }
 
-/// What names a question: the sets and the value, whatever the margin.
-fn key_of(sets: &[SetAsked], quantity: Quantity) -> String {
-    let asked = serde_json::to_vec(&(quantity, sets)).expect("sets are plain data");
+/// What names a question: which balls, by which value; whatever the margin, and however the
+/// sets are called.
+fn key_of(asked: &[SetAsked], sets: &[BallSet], quantity: Quantity) -> String {
+    let named = asked.iter().zip(sets).map(|(asked, set)| {
+        let mut blocks = asked.blocks.clone();
+        if let Some(blocks) = &mut blocks {
+            blocks.sort();
+            blocks.dedup();
+        }
+        SetAsked {
+            label: String::new(),
+            blocks,
+            // Told or not, it is the club that they were hit with.
+            club: set.balls.first().map(|ball| ball.club.key().to_owned()),
+            ..asked.clone()
+        }
+    });
+    let named: Vec<SetAsked> = named.collect();
+    let asked = serde_json::to_vec(&(quantity, named)).expect("sets are plain data");
     let digest = Sha256::digest(asked);
     digest.iter().map(|byte| format!("{byte:02x}")).collect()
 }
