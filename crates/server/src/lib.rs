@@ -2,10 +2,10 @@
 //! application it serves; and the commands of the `amber-tally` program.
 //!
 //! Routes are thin: extract, authorise, load, compute in core, answer. A file imports only
-//! from folders to its left: `state` ← `http` ← `intake` ← `routes` ← [`server`] ← [`cli`].
+//! from folders to its left: `guard` ← `state` ← `http` ← `intake` ← `routes` ← [`server`] ← [`cli`].
 
 pub mod cli;
-mod compute;
+pub mod guard;
 pub mod http;
 pub mod intake;
 mod routes;

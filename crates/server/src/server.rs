@@ -1,5 +1,7 @@
 //! The server put together: store, live events, routes, intake.
 
+use crate::guard::doors::{Doors, Limits};
+use crate::guard::held::ByTheDoor;
 use crate::http::problem::Problem;
 use crate::http::{access, assets, watch};
 use crate::intake::device_line;
@@ -8,7 +10,7 @@ use crate::state::App;
 use axum::Router;
 use axum::extract::{DefaultBodyLimit, Request};
 use axum::http::{HeaderName, HeaderValue, header};
-use axum_server::tls_rustls::RustlsConfig;
+use axum_server::tls_rustls::{RustlsAcceptor, RustlsConfig};
 use hyper_util::rt::{TokioExecutor, TokioTimer};
 use hyper_util::server::conn::auto::Builder;
 use std::net::SocketAddr;
@@ -54,6 +56,9 @@ pub struct Config {
     pub wait_for_database: Duration,
     /// How often an open stream is looked at again: whether its browser may hear it.
     pub look_again: Duration,
+    /// How many may be connected to the web port and to the device port; by the file
+    /// handles that this process may open, when they are not given.
+    pub doors: Option<[Limits; 2]>,
 }
 
 impl Config {
@@ -69,6 +74,7 @@ impl Config {
             figures: None,
             wait_for_database: Duration::ZERO,
             look_again: LOOK_AGAIN,
+            doors: None,
         }
     }
 }
@@ -111,6 +117,8 @@ pub struct Server {
     intake: TcpListener,
     figures: Option<TcpListener>,
     tls: Option<RustlsConfig>,
+    /// Of the web port and of the device port.
+    doors: [Doors; 2],
 }
 
 impl Server {
@@ -119,6 +127,7 @@ impl Server {
     /// # Errors
     /// [`StartError`].
     pub async fn start(config: &Config) -> Result<Server, StartError> {
+        let doors = config.doors.map_or_else(limits, Ok)?;
         let web = listen(config.web).await?;
         let intake = listen(config.intake).await?;
         let figures = match config.figures {
@@ -138,12 +147,18 @@ impl Server {
             behind_proxy: config.behind_tls_proxy,
             look_again: config.look_again,
         };
+        let [mut of_browsers, of_devices] = doors;
+        if config.behind_tls_proxy {
+            // They all come from the proxy.
+            of_browsers.strangers_from = None;
+        }
         Ok(Server {
             app,
             web,
             intake,
             figures,
             tls,
+            doors: [of_browsers, of_devices].map(Doors::new),
         })
     }
 
@@ -183,7 +198,8 @@ impl Server {
     pub async fn run(self) -> Result<(), StartError> {
         // Where commits are slow, on a busy disk say, shots wait, and readers do not.
         let apart = self.app.store.apart(INTAKE_CONNECTIONS)?;
-        let intake = device_line::run(apart, self.intake);
+        let [of_browsers, of_devices] = self.doors;
+        let intake = device_line::run(apart, self.intake, of_devices);
         let figures = async {
             match self.figures {
                 Some(listener) => axum::serve(listener, watch::figures_router()).await,
@@ -191,7 +207,7 @@ impl Server {
             }
         };
         tokio::select! {
-            done = serve(self.web, self.tls, router(self.app)) => Ok(done?),
+            done = serve(self.web, self.tls, of_browsers, router(self.app)) => Ok(done?),
             done = intake => Ok(done?),
             done = figures => Ok(done?),
         }
@@ -224,18 +240,24 @@ async fn certified(certificate: &Path, key: &Path) -> Result<RustlsConfig, Start
         })
 }
 
-async fn serve(web: TcpListener, tls: Option<RustlsConfig>, router: Router) -> std::io::Result<()> {
+async fn serve(
+    web: TcpListener,
+    tls: Option<RustlsConfig>,
+    doors: Doors,
+    router: Router,
+) -> std::io::Result<()> {
     let service = router.into_make_service_with_connect_info::<SocketAddr>();
     let listener = web.into_std()?;
     // Who says nothing, or half a request, does not hold a connection for ever.
     match tls {
         Some(tls) => {
-            let mut server = axum_server::from_tcp_rustls(listener, tls)?;
+            let acceptor = RustlsAcceptor::new(tls).acceptor(ByTheDoor(doors));
+            let mut server = axum_server::from_tcp(listener)?.acceptor(acceptor);
             hold_short(server.http_builder());
             server.serve(service).await
         }
         None => {
-            let mut server = axum_server::from_tcp(listener)?;
+            let mut server = axum_server::from_tcp(listener)?.acceptor(ByTheDoor(doors));
             hold_short(server.http_builder());
             server.serve(service).await
         }
@@ -247,6 +269,24 @@ fn hold_short(builder: &mut Builder<TokioExecutor>) {
         .http1()
         .timer(TokioTimer::new())
         .header_read_timeout(HEADERS_WITHIN);
+}
+
+/// File handles that are asked of the operating system: one for each connection.
+const HANDLES: u64 = 65_536;
+/// Of these, what the database's connections, files and streams are left.
+const HANDLES_OF_OURS: usize = 200;
+/// Most that may be connected to the web port, and to the device port.
+const MOST: [usize; 2] = [20_000, 8_000];
+
+/// How many may be connected, by the file handles that this process may open.
+fn limits() -> std::io::Result<[Limits; 2]> {
+    let handles = rlimit::increase_nofile_limit(HANDLES)?;
+    let room = usize::try_from(handles)
+        .unwrap_or(usize::MAX)
+        .saturating_sub(HANDLES_OF_OURS);
+    let [web, devices] = [MOST[0].min(room / 3 * 2), MOST[1].min(room / 3)];
+    tracing::info!(handles, web, devices, "so many may be connected at once");
+    Ok([Limits::web(web), Limits::devices(devices)])
 }
 
 async fn listen(address: SocketAddr) -> Result<TcpListener, StartError> {

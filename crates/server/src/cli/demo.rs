@@ -1,6 +1,6 @@
 //! `amber-tally demo`: the invented school, into a database of its own.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::password;
 use crate::http::token::Token;
 use chrono::{DateTime, Datelike, Duration, Utc};

@@ -54,6 +54,7 @@ pub async fn run(serve: Serve) -> Result<(), StartError> {
         figures: serve.figures,
         wait_for_database: Duration::from_secs(serve.wait_for_database),
         look_again: LOOK_AGAIN,
+        doors: None,
     })
     .await?;
     println!("intake {}", server.intake_address());

@@ -1,5 +1,6 @@
 //! Who may ask what: one table of every route, and the door that keeps to it.
 
+use crate::guard::doors::Pass;
 use crate::http::coach::{Coach, token_of};
 use crate::http::problem::Problem;
 use crate::state::App;
@@ -146,6 +147,9 @@ pub async fn admit(
     next: Next,
 ) -> Result<Response, Problem> {
     let (mut parts, body) = request.into_parts();
+    // While something is done for them, silence is no fault of theirs.
+    let pass = parts.extensions.get::<Pass>().cloned();
+    let _busy = pass.as_ref().map(Pass::busy);
     let matched = MatchedPath::from_request_parts(&mut parts, &app).await.ok();
     let Some(matched) = matched.filter(|m| m.as_str().starts_with(BASE)) else {
         // The application's files, and addresses that lead nowhere.
@@ -157,6 +161,9 @@ pub async fn admit(
     };
     if right != Open {
         let coach = who(&app, &parts.headers).await?;
+        if let Some(pass) = &pass {
+            pass.known();
+        }
         if !coach.role().may(right) {
             return Err(not_allowed(&coach));
         }

@@ -3,9 +3,13 @@
 //! A shot is acknowledged after its commit, so a device may resend whatever was not
 //! acknowledged. A bad line gets an error line, and the connection lives on.
 
+use crate::guard::doors::{Doors, Pass};
+use crate::guard::held::HeldStream;
+use crate::guard::sampled::Sampled;
 use crate::http::token::Token;
 use crate::http::watch;
 use chrono::{DateTime, Duration, Utc};
+use socket2::{SockRef, TcpKeepalive};
 use std::net::SocketAddr;
 use std::time::Instant;
 use tally_core::verdicts::house_rules::HouseRules;
@@ -25,6 +29,15 @@ const BEAT: std::time::Duration = std::time::Duration::from_secs(20);
 const WRONG_TOKEN_PAUSE: std::time::Duration = std::time::Duration::from_millis(300);
 /// How long the house's rules are used before they are read again.
 const RULES_HOLD: std::time::Duration = std::time::Duration::from_secs(5);
+/// How many refused lines end a connection that has not said who it is.
+const LINES_OF_STRANGERS: u32 = 5;
+/// Refused lines that the log holds a second.
+const LOGGED: u32 = 5;
+/// How soon a device that is gone without a word is found out: after so long in silence
+/// it is asked, so often, so many times.
+const ASKED_AFTER: std::time::Duration = std::time::Duration::from_secs(60);
+const ASKED_EVERY: std::time::Duration = std::time::Duration::from_secs(15);
+const ASKED_TIMES: u32 = 4;
 /// A clock this close to ours is not put right: the way takes time too. Seconds.
 const CLOCK_SLACK_S: f64 = 1.0;
 
@@ -32,7 +45,7 @@ const CLOCK_SLACK_S: f64 = 1.0;
 ///
 /// # Errors
 /// When the socket fails.
-pub async fn run(store: Store, listener: TcpListener) -> std::io::Result<()> {
+pub async fn run(store: Store, listener: TcpListener, doors: Doors) -> std::io::Result<()> {
     loop {
         let (stream, peer) = match listener.accept().await {
             Ok(accepted) => accepted,
@@ -44,12 +57,21 @@ pub async fn run(store: Store, listener: TcpListener) -> std::io::Result<()> {
             }
         };
         let store = store.clone();
+        let pass = doors.let_in(peer.ip());
         tokio::spawn(async move {
-            if let Err(error) = converse(store, stream, peer).await {
-                tracing::info!(%peer, %error, "intake: a device went away");
+            if let Err(error) = converse(store, stream, peer, pass).await
+                && let Some(left_out) = log_may()
+            {
+                tracing::info!(%peer, %error, left_out, "intake: a device went away");
             }
         });
     }
+}
+
+/// Whether the log takes a line on what a device sent; then, how many were left out.
+fn log_may() -> Option<u64> {
+    static LOG: Sampled = Sampled::new(LOGGED);
+    LOG.may()
 }
 
 /// A device that has said hello.
@@ -82,22 +104,35 @@ impl Drop for Known {
     }
 }
 
-async fn converse(store: Store, stream: TcpStream, peer: SocketAddr) -> std::io::Result<()> {
+async fn converse(
+    store: Store,
+    stream: TcpStream,
+    peer: SocketAddr,
+    pass: Pass,
+) -> std::io::Result<()> {
     stream.set_nodelay(true)?;
-    let (read, mut write) = stream.into_split();
+    let asked = TcpKeepalive::new()
+        .with_time(ASKED_AFTER)
+        .with_interval(ASKED_EVERY)
+        .with_retries(ASKED_TIMES);
+    SockRef::from(&stream).set_tcp_keepalive(&asked)?;
+    let (read, mut write) = tokio::io::split(HeldStream::new(stream, pass.clone()));
     let mut lines = BufReader::with_capacity(LONGEST_LINE, read);
     let mut known: Option<Known> = None;
+    let mut refused = 0;
     loop {
         let answer = match next_line(&mut lines).await? {
             Heard::End => return Ok(()),
             Heard::HalfLine(bytes) => {
-                tracing::warn!(%peer, bytes, "intake: a device stopped half way through a line; it was not used");
+                if let Some(left_out) = log_may() {
+                    tracing::warn!(%peer, bytes, left_out, "intake: a device stopped half way through a line; it was not used");
+                }
                 return Ok(());
             }
             Heard::TooLong(bytes) => Answer::refuse(None, too_long(bytes)),
             Heard::Line(bytes) => match String::from_utf8(bytes) {
                 Ok(line) if line.trim().is_empty() => continue,
-                Ok(line) => answer(&store, &mut known, line.trim()).await,
+                Ok(line) => answer(&store, &mut known, line.trim(), &pass).await,
                 Err(bad) => {
                     let shown = String::from_utf8_lossy(bad.as_bytes()).into_owned();
                     let why = Invalid::new("line", shown, "is not UTF-8", "send UTF-8");
@@ -106,16 +141,22 @@ async fn converse(store: Store, stream: TcpStream, peer: SocketAddr) -> std::io:
             },
         };
         if let Answer::Error { field, problem, .. } = &answer {
-            tracing::info!(%peer, field, problem, "intake: a line was refused");
+            if let Some(left_out) = log_may() {
+                tracing::info!(%peer, field, problem, left_out, "intake: a line was refused");
+            }
+            refused += u32::from(pass.is_stranger());
         }
         write.write_all(answer.to_line().as_bytes()).await?;
+        if refused >= LINES_OF_STRANGERS {
+            return Ok(());
+        }
     }
 }
 
-async fn answer(store: &Store, known: &mut Option<Known>, line: &str) -> Answer {
+async fn answer(store: &Store, known: &mut Option<Known>, line: &str, pass: &Pass) -> Answer {
     match device_line::parse(line, known.as_ref().map(|k| &k.hello)) {
         Err((sequence, why)) => Answer::refuse(sequence, why),
-        Ok(Line::Hello(hello)) => match greet(store, hello).await {
+        Ok(Line::Hello(hello)) => match greet(store, hello, pass).await {
             Ok(device) => {
                 let session = device.session;
                 *known = Some(device);
@@ -141,7 +182,7 @@ async fn answer(store: &Store, known: &mut Option<Known>, line: &str) -> Answer 
     }
 }
 
-async fn greet(store: &Store, hello: Hello) -> Result<Known, Invalid> {
+async fn greet(store: &Store, hello: Hello, pass: &Pass) -> Result<Known, Invalid> {
     let digest = Token::sent(&hello.token).digest();
     let (school, device) = match store.device_of_token(&digest).await {
         Ok(found) => found,
@@ -157,6 +198,8 @@ async fn greet(store: &Store, hello: Hello) -> Result<Known, Invalid> {
         }
         Err(other) => return Err(store_says(other)),
     };
+    // It may wait for its session to begin.
+    pass.known();
     let store = &store.for_school(school);
     let session = session_for(store, school, device.id, &hello).await?;
     let clock_ahead_s = hello

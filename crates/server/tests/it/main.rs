@@ -14,6 +14,7 @@ mod crashes;
 mod decide;
 mod device_line;
 mod devices;
+mod doors;
 mod durability;
 mod files;
 mod house_rules;

@@ -1,6 +1,6 @@
 //! The bench: questions of flight and reach that need no session.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::Body;
 use crate::http::problem::Problem;

@@ -1,6 +1,6 @@
 //! The launch and spin of a session's shots on a map of distance.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
 use crate::http::problem::Problem;

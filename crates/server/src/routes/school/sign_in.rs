@@ -1,6 +1,6 @@
 //! Setting up a school, signing in and out, and what a person signs in with.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::coach::{Coach, cookie};
 use crate::http::extract::{Address, Body};
 use crate::http::password::{self, SecondFactor};

@@ -1,6 +1,6 @@
 //! The Hit station: live, the newest shot against its aim.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::Path;
 use crate::http::problem::Problem;

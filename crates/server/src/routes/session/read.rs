@@ -1,6 +1,6 @@
 //! The Read station of a session.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
 use crate::http::given::Given;

@@ -1,6 +1,6 @@
 //! How far two devices agree on the shots that both reported.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;

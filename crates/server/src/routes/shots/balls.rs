@@ -1,6 +1,6 @@
 //! Stored shots as the balls that core looks at.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use rayon::prelude::*;
 use std::sync::Arc;
 use tally_core::physics::club::Club;

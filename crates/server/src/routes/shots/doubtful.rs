@@ -1,6 +1,6 @@
 //! The list of readings that wait for the coach's decision.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::problem::Problem;
 use crate::state::App;

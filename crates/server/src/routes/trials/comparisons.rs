@@ -1,6 +1,6 @@
 //! Any sets of a player's balls, held against each other.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::given::Given;

@@ -1,6 +1,6 @@
 //! The Decide station of a session: what there is to look at, and what was decided.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;

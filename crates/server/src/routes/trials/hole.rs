@@ -1,6 +1,6 @@
 //! Which shot on this hole, by a player's own patterns.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::given::Given;

@@ -1,6 +1,6 @@
 //! What a session is opened with: the sentence of its purpose.
 
-use crate::compute::compute;
+use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
 use crate::http::problem::Problem;

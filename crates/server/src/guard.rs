@@ -1,0 +1,7 @@
+//! What keeps the server standing however many come, and whatever they send.
+
+pub(crate) mod address;
+pub(crate) mod compute;
+pub mod doors;
+pub(crate) mod held;
+pub(crate) mod sampled;
