@@ -5,3 +5,4 @@ pub(crate) mod compute;
 pub mod doors;
 pub(crate) mod held;
 pub(crate) mod sampled;
+pub(crate) mod turns;

@@ -9,5 +9,6 @@ pub(crate) mod extract;
 pub(crate) mod given;
 pub mod password;
 pub(crate) mod problem;
+pub(crate) mod request_log;
 pub(crate) mod token;
 pub(crate) mod watch;

@@ -1,6 +1,7 @@
 //! The `amber-tally` program.
 
 use clap::{Parser, Subcommand, ValueEnum};
+use std::io::IsTerminal;
 use std::process::ExitCode;
 use tally_formats::{flight_csv, impact_csv};
 use tally_server::cli::{backup, demo, openapi, schools, serve, simulate, table, window};
@@ -52,12 +53,31 @@ enum Command {
     Openapi,
 }
 
+/// Everything of the database's driver that writes what a query holds.
+const QUIET: [&str; 5] = [
+    "tokio_postgres=info",
+    "tokio_postgres::query=info",
+    "tokio_postgres::prepare=info",
+    "tokio_postgres::client=info",
+    "tokio_postgres::connection=info",
+];
+
+/// Gives memory back that glibc would keep after a flood.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 #[tokio::main]
 async fn main() -> ExitCode {
+    // Whatever is asked for, the database's driver does not tell what goes into queries:
+    // secrets and people's records among it.
     let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("info"));
+    let filter = QUIET.into_iter().fold(filter, |filter, quiet| {
+        filter.add_directive(quiet.parse().expect("the directives of ours are valid"))
+    });
     let program = Program::parse();
     let log = tracing_subscriber::fmt()
         .with_env_filter(filter)
+        .with_ansi(std::io::stderr().is_terminal())
         .with_writer(std::io::stderr);
     match program.log {
         Log::Text => log.init(),

@@ -3,7 +3,7 @@
 use crate::guard::doors::{Doors, Limits};
 use crate::guard::held::ByTheDoor;
 use crate::http::problem::Problem;
-use crate::http::{access, assets, watch};
+use crate::http::{access, assets, request_log, watch};
 use crate::intake::device_line;
 use crate::routes;
 use crate::state::App;
@@ -13,7 +13,7 @@ use axum::http::{HeaderName, HeaderValue, header};
 use axum_server::tls_rustls::{RustlsAcceptor, RustlsConfig};
 use hyper_util::rt::{TokioExecutor, TokioTimer};
 use hyper_util::server::conn::auto::Builder;
-use std::net::SocketAddr;
+use std::net::{IpAddr, SocketAddr};
 use std::path::{Path, PathBuf};
 use std::time::{Duration, Instant};
 use tally_store::{Store, StoreError};
@@ -22,7 +22,6 @@ use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::request_id::{MakeRequestUuid, PropagateRequestIdLayer, SetRequestIdLayer};
 use tower_http::set_header::SetResponseHeaderLayer;
-use tower_http::trace::TraceLayer;
 
 /// Largest body of a request, bytes.
 const LARGEST_BODY: usize = 1 << 20;
@@ -48,6 +47,8 @@ pub struct Config {
     pub intake: SocketAddr,
     /// Whether a proxy of ours stands before us, which speaks TLS with browsers.
     pub behind_tls_proxy: bool,
+    /// Addresses of further proxies of ours, before that one.
+    pub proxies: Vec<IpAddr>,
     /// Files of a certificate and its key, PEM: then browsers speak TLS with us.
     pub certificate: Option<(PathBuf, PathBuf)>,
     /// Where the operator reads the figures.
@@ -70,6 +71,7 @@ impl Config {
             web: any,
             intake: any,
             behind_tls_proxy: false,
+            proxies: Vec::new(),
             certificate: None,
             figures: None,
             wait_for_database: Duration::ZERO,
@@ -145,6 +147,7 @@ impl Server {
             intake: intake.local_addr()?,
             secure: config.behind_tls_proxy || tls.is_some(),
             behind_proxy: config.behind_tls_proxy,
+            proxies: config.proxies.clone().into(),
             look_again: config.look_again,
         };
         let [mut of_browsers, of_devices] = doors;
@@ -322,15 +325,13 @@ fn router(app: App) -> Router {
         .layer(CatchPanicLayer::custom(|_| {
             axum::response::IntoResponse::into_response(Problem::ours())
         }))
-        .with_state(app);
+        .with_state(app.clone());
     hardened(router, secure)
         .layer(PropagateRequestIdLayer::x_request_id())
-        .layer(TraceLayer::new_for_http().make_span_with(|request: &Request| {
-            let id = request.headers().get("x-request-id");
-            let id = id.and_then(|id| id.to_str().ok()).unwrap_or_default();
-            // The path alone: what stands behind the question mark may be private.
-            tracing::info_span!("request", method = %request.method(), path = request.uri().path(), id)
-        }))
+        .layer(axum::middleware::from_fn_with_state(
+            app,
+            request_log::write,
+        ))
         .layer(SetRequestIdLayer::x_request_id(MakeRequestUuid))
 }
 

@@ -1,6 +1,7 @@
 //! What every route can reach.
 
-use std::net::SocketAddr;
+use std::net::{IpAddr, SocketAddr};
+use std::sync::Arc;
 use std::time::Duration;
 use tally_store::Store;
 use tally_store::base::live::Changed;
@@ -19,6 +20,8 @@ pub struct App {
     pub secure: bool,
     /// Whether a proxy of ours stands before us and tells whom it speaks for.
     pub behind_proxy: bool,
+    /// Addresses of further proxies of ours.
+    pub proxies: Arc<[IpAddr]>,
     /// How often an open stream is looked at again: whether its browser may hear it.
     pub look_again: Duration,
 }

@@ -144,31 +144,55 @@ pub fn sign_in_name(field: &str, name: &str) -> Result<String, Invalid> {
 pub const TRIES_COUNT_S: f64 = 900.0;
 /// Wrong tries for one name that are free.
 const FREE_TRIES: i64 = 5;
-/// Wrong tries from one address, for whatever names, that are free.
-const FREE_TRIES_FROM: i64 = 40;
-/// First wait after the free tries, s; it doubles with each further one.
+/// First wait after the free tries, s; it doubles with each further one …
 const FIRST_WAIT_S: f64 = 15.0;
+/// … up to this, so that whoever guesses at somebody's name does not shut them out.
+const LONGEST_WAIT_S: f64 = 60.0;
+/// Wrong tries from one address, for whatever names, that are free; others from there
+/// take turns, so that whoever guesses there shuts out no colleague.
+const FREE_TRIES_FROM: i64 = 40;
+/// How long a turn takes, s.
+const TURN_S: f64 = 1.0;
+/// How long one waits for a turn, s; who would wait longer is told to come again.
+const LONGEST_QUEUE_S: f64 = 5.0;
 
-/// Wrong tries of the last quarter of an hour.
+/// Wrong tries of the last quarter of an hour, for a name or from an address.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct WrongTries {
-    /// For this name.
-    pub for_name: i64,
-    /// From this address.
-    pub from_address: i64,
-    /// Seconds since the latest of either.
+    /// How many.
+    pub number: i64,
+    /// Seconds since the latest; less than none while its turn is still to come.
     pub latest_s: f64,
 }
 
-impl WrongTries {
-    /// How many seconds to wait before another try is looked at; none when it may come.
-    pub fn wait_s(&self) -> Option<f64> {
-        let over = (self.for_name - FREE_TRIES).max(self.from_address - FREE_TRIES_FROM);
-        if over < 0 {
-            return None;
+/// When a try to sign in is looked at.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Turn {
+    /// After so many seconds, mostly none.
+    After(f64),
+    /// Not this one: there were too many wrong ones of late. Another may come after so
+    /// many seconds.
+    Refused(f64),
+}
+
+/// When a try is looked at that follows these wrong ones for its name and from its address.
+pub fn turn(for_name: WrongTries, from_address: WrongTries) -> Turn {
+    let over = for_name.number - FREE_TRIES;
+    if over >= 0 {
+        let wait = (FIRST_WAIT_S * 2f64.powi(over.min(10) as i32)).min(LONGEST_WAIT_S);
+        let left = wait - for_name.latest_s;
+        if left > 0.0 {
+            return Turn::Refused(left);
         }
-        let wait = (FIRST_WAIT_S * 2f64.powi(over.min(10) as i32)).min(TRIES_COUNT_S);
-        Some(wait - self.latest_s).filter(|left| *left > 0.0)
+    }
+    if from_address.number < FREE_TRIES_FROM {
+        return Turn::After(0.0);
+    }
+    let after = (TURN_S - from_address.latest_s).max(0.0);
+    if after > LONGEST_QUEUE_S {
+        Turn::Refused(after)
+    } else {
+        Turn::After(after)
     }
 }
 
@@ -230,20 +254,28 @@ mod tests {
 
     #[test]
     fn guessing_is_slowed_more_and_more_and_waiting_helps() {
-        let after = |for_name, latest_s| WrongTries {
-            for_name,
-            latest_s,
-            ..WrongTries::default()
+        let after = |number, latest_s| {
+            let for_name = WrongTries { number, latest_s };
+            turn(for_name, WrongTries::default())
         };
-        assert_eq!(after(4, 0.0).wait_s(), None);
-        assert_eq!(after(5, 0.0).wait_s(), Some(15.0));
-        assert_eq!(after(7, 10.0).wait_s(), Some(50.0));
-        assert_eq!(after(5, 16.0).wait_s(), None);
-        assert_eq!(after(1_000, 0.0).wait_s(), Some(TRIES_COUNT_S));
-        let spread = WrongTries {
-            from_address: 40,
-            ..WrongTries::default()
+        assert_eq!(after(4, 0.0), Turn::After(0.0));
+        assert_eq!(after(5, 0.0), Turn::Refused(15.0));
+        assert_eq!(after(6, 10.0), Turn::Refused(20.0));
+        assert_eq!(after(5, 16.0), Turn::After(0.0));
+        assert_eq!(after(1_000, 0.0), Turn::Refused(LONGEST_WAIT_S));
+    }
+
+    #[test]
+    fn whoever_guesses_from_an_address_makes_others_there_wait_and_shuts_nobody_out() {
+        let after = |number, latest_s| {
+            let from = WrongTries { number, latest_s };
+            turn(WrongTries::default(), from)
         };
-        assert_eq!(spread.wait_s(), Some(15.0));
+        assert_eq!(after(39, 0.0), Turn::After(0.0));
+        assert_eq!(after(40, 0.25), Turn::After(0.75));
+        assert_eq!(after(4_000, 60.0), Turn::After(0.0));
+        // Two wait for their turns already, and then six.
+        assert_eq!(after(40, -2.0), Turn::After(3.0));
+        assert_eq!(after(40, -6.0), Turn::Refused(7.0));
     }
 }

@@ -1,6 +1,5 @@
 //! `amber-tally demo`: the invented school, into a database of its own.
 
-use crate::guard::compute::compute;
 use crate::http::password;
 use crate::http::token::Token;
 use chrono::{DateTime, Datelike, Duration, Utc};
@@ -75,7 +74,7 @@ pub async fn load(store: &Store) -> Result<(), StoreError> {
         load_player(store, &coach, player, i as u64).await?;
     }
     load_rest(store, &coach).await?;
-    let hash = compute(|| password::hash(scenario::PASSWORD)).await;
+    let hash = password::hash(scenario::PASSWORD);
     load_people(all, &coach, &hash).await?;
     all.mark_demo(coach.school_id).await?;
     let founder = Founder {
@@ -103,7 +102,7 @@ async fn load_people(store: &Store, owner: &SignedIn, hash: &str) -> Result<(), 
     for ((name, signs_as, role, _), number) in PEOPLE.iter().zip(3000..) {
         let id = identifier(DEMO_DAY, number, 0);
         store.add_person(school, id, *role, name, signs_as).await?;
-        store.save_password(school, id, hash, None).await?;
+        store.save_password(school, id, hash).await?;
         people.push(id);
     }
     for player in 0..PLAYERS.len() {

@@ -80,7 +80,7 @@ pub async fn code(new: NewCode) -> Result<(), SchoolsError> {
     })?;
     if new.without_second_factor {
         store
-            .save_second_factor(known.school_id, known.coach_id, None)
+            .end_second_factor(known.school_id, known.coach_id)
             .await?;
     }
     give(&store, known.school_id, known.coach_id).await

@@ -26,6 +26,9 @@ pub struct Serve {
     /// speaks for in X-Forwarded-For.
     #[arg(long, conflicts_with = "certificate")]
     behind_tls_proxy: bool,
+    /// Address of a further proxy of yours before that one; give it again for each.
+    #[arg(long, requires = "behind_tls_proxy")]
+    trusted_proxy: Vec<IpAddr>,
     /// File of a certificate, PEM: browsers speak TLS with this server.
     #[arg(long, requires = "key")]
     certificate: Option<PathBuf>,
@@ -50,6 +53,7 @@ pub async fn run(serve: Serve) -> Result<(), StartError> {
         web: SocketAddr::new(serve.host, serve.port),
         intake: SocketAddr::new(serve.host, serve.intake_port),
         behind_tls_proxy: serve.behind_tls_proxy,
+        proxies: serve.trusted_proxy,
         certificate: serve.certificate.zip(serve.key),
         figures: serve.figures,
         wait_for_database: Duration::from_secs(serve.wait_for_database),

@@ -270,7 +270,10 @@ mod tests {
     }
 
     fn gone(passes: &[Pass]) -> Vec<bool> {
-        passes.iter().map(|p| p.shown_out().is_cancelled()).collect()
+        passes
+            .iter()
+            .map(|p| p.shown_out().is_cancelled())
+            .collect()
     }
 
     #[test]

@@ -59,7 +59,9 @@ mod tests {
         let began = Instant::now();
         let written = |from_ms: u64, lines: u64| {
             let at = |i| began + Duration::from_millis(from_ms) + Duration::from_micros(i);
-            (0..lines).filter_map(|i| log.may_at(at(i))).collect::<Vec<_>>()
+            (0..lines)
+                .filter_map(|i| log.may_at(at(i)))
+                .collect::<Vec<_>>()
         };
         assert_eq!(written(0, 1000), [0, 0, 0]);
         assert!(written(500, 1000).is_empty());

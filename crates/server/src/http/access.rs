@@ -3,12 +3,13 @@
 use crate::guard::doors::Pass;
 use crate::http::coach::{Coach, token_of};
 use crate::http::problem::Problem;
+use crate::http::request_log::Answered;
 use crate::state::App;
 use axum::extract::{FromRequestParts, MatchedPath, RawPathParams, Request, State};
 use axum::http::request::Parts;
 use axum::http::{HeaderMap, Method, StatusCode};
 use axum::middleware::Next;
-use axum::response::Response;
+use axum::response::{IntoResponse, Response};
 use std::time::Duration;
 use tally_core::school::access::Right::{self, Keep, Open, Own, Run};
 use uuid::Uuid;
@@ -159,27 +160,16 @@ pub async fn admit(
     let Some(right) = right(&parts.method, matched.as_str()) else {
         return Err(not_done_here(&parts));
     };
+    let mut by = None;
     if right != Open {
         let coach = who(&app, &parts.headers).await?;
         if let Some(pass) = &pass {
             pass.known();
         }
-        if !coach.role().may(right) {
-            return Err(not_allowed(&coach));
+        by = Some(Answered(coach.id()));
+        if let Err(refused) = let_through(&app, &coach, right, &mut parts).await {
+            return Ok(answered(refused.into_response(), by));
         }
-        let (player, session) = named(&mut parts, &app).await;
-        let of_session = match session {
-            Some(session) => Some(
-                coach
-                    .store()
-                    .player_of_session(coach.school(), session)
-                    .await?,
-            ),
-            None => None,
-        };
-        // Whatever is done with them, their records are seen.
-        let seen: Vec<Uuid> = player.or(of_session).into_iter().collect();
-        coach.has_seen(&seen).await?;
         // A body may come slowly; who only reads goes on with the connection.
         if !matches!(parts.method, Method::GET | Method::HEAD) {
             coach.store().let_go();
@@ -191,11 +181,45 @@ pub async fn admit(
         .iter()
         .any(|path| matched.as_str().ends_with(path))
     {
-        return Ok(answer.await);
+        return Ok(answered(answer.await, by));
     }
-    tokio::time::timeout(ANSWERED_WITHIN, answer)
-        .await
-        .map_err(|_| Problem::too_slow())
+    let answer = tokio::time::timeout(ANSWERED_WITHIN, answer).await;
+    let answer = answer.unwrap_or_else(|_| Problem::too_slow().into_response());
+    Ok(answered(answer, by))
+}
+
+/// The answer, with whom it is for, for the log.
+fn answered(mut answer: Response, by: Option<Answered>) -> Response {
+    if let Some(by) = by {
+        answer.extensions_mut().insert(by);
+    }
+    answer
+}
+
+/// Refuses what somebody may not do or see, and notes what they saw.
+async fn let_through(
+    app: &App,
+    coach: &Coach,
+    right: Right,
+    parts: &mut Parts,
+) -> Result<(), Problem> {
+    if !coach.role().may(right) {
+        return Err(not_allowed(coach));
+    }
+    let (player, session) = named(parts, app).await;
+    let of_session = match session {
+        Some(session) => Some(
+            coach
+                .store()
+                .player_of_session(coach.school(), session)
+                .await?,
+        ),
+        None => None,
+    };
+    // Whatever is done with them, their records are seen.
+    let seen: Vec<Uuid> = player.or(of_session).into_iter().collect();
+    coach.has_seen(&seen).await?;
+    Ok(())
 }
 
 fn not_done_here(parts: &Parts) -> Problem {
@@ -229,7 +253,7 @@ const TAKE_THEIR_TIME: [&str; 3] = ["/imports", "/import-previews", "/school/arc
 
 /// Who asks, by the cookie.
 async fn who(app: &App, headers: &HeaderMap) -> Result<Coach, Problem> {
-    let signed_in = match token_of(headers) {
+    let signed_in = match token_of(headers, app.secure) {
         Some(token) => app.store.signed_in(&token.digest()).await?,
         None => None,
     };

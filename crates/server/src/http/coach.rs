@@ -103,14 +103,16 @@ pub fn cookie(token: Option<Token>, secure: bool) -> String {
         .to_string()
 }
 
-/// The token of a request's cookie.
-pub fn token_of(headers: &HeaderMap) -> Option<Token> {
+/// The token of a request's cookie. Where browsers reach us over TLS, only the one counts
+/// that a browser sets over TLS alone and for this host alone: any other may have been
+/// planted by a neighbour.
+pub fn token_of(headers: &HeaderMap, secure: bool) -> Option<Token> {
     headers
         .get_all(header::COOKIE)
         .iter()
         .filter_map(|value| value.to_str().ok())
         .flat_map(Cookie::split_parse)
         .flatten()
-        .find(|cookie| NAMES.contains(&cookie.name()))
+        .find(|cookie| cookie.name() == NAMES[usize::from(!secure)])
         .map(|cookie| Token::sent(cookie.value()))
 }

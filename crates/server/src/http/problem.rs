@@ -1,5 +1,6 @@
 //! Every error of the API, as problem details (RFC 9457).
 
+use crate::guard::turns::Full;
 use axum::Json;
 use axum::extract::rejection::{JsonRejection, PathRejection, QueryRejection};
 use axum::http::{HeaderValue, StatusCode, header};
@@ -21,6 +22,9 @@ pub struct Problem {
     pub detail: String,
     /// The fields at fault, each with its value and remedy.
     pub errors: Vec<Invalid>,
+    /// After how many seconds it may be tried again; the answer's `Retry-After`.
+    #[serde(skip)]
+    pub retry_after_s: Option<u64>,
 }
 
 impl Problem {
@@ -31,7 +35,26 @@ impl Problem {
             status: status.as_u16(),
             detail: detail.into(),
             errors: Vec::new(),
+            retry_after_s: None,
         }
+    }
+
+    /// The same, to be tried again after so many seconds.
+    pub fn again_after_s(self, seconds: f64) -> Self {
+        Self {
+            retry_after_s: Some(seconds.ceil().max(1.0) as u64),
+            ..self
+        }
+    }
+
+    /// Too much is asked of the server just now.
+    pub(crate) fn busy(_: Full) -> Self {
+        Self::new(
+            StatusCode::SERVICE_UNAVAILABLE,
+            "Busy",
+            "too much is being asked for just now; nothing was changed, try again in a moment",
+        )
+        .again_after_s(2.0)
     }
 
     /// The database does not answer.
@@ -86,6 +109,12 @@ impl Problem {
             "Not found",
             format!("there is nothing at {path}; /api/openapi.json lists what there is"),
         )
+    }
+}
+
+impl From<Full> for Problem {
+    fn from(full: Full) -> Self {
+        Self::busy(full)
     }
 }
 
@@ -168,7 +197,13 @@ impl From<QueryRejection> for Problem {
 impl IntoResponse for Problem {
     fn into_response(self) -> Response {
         let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        let after = self.retry_after_s;
         let mut response = (status, Json(self)).into_response();
+        if let Some(seconds) = after {
+            response
+                .headers_mut()
+                .insert(header::RETRY_AFTER, seconds.into());
+        }
         response.headers_mut().insert(
             header::CONTENT_TYPE,
             HeaderValue::from_static("application/problem+json"),

@@ -94,8 +94,13 @@ async fn hundreds_of_silent_connections_keep_neither_coach_nor_device_out() {
         assert_eq!(small.coach.get("/today").await.0, 200);
     }
     // One more of each comes in while they are there.
-    let late = stage.signed_in(crate::stage::OWNER, crate::stage::PASSWORD).await;
-    let late = Visitor { http: late, ..stage.at(&small.coach.web) };
+    let late = stage
+        .signed_in(crate::stage::OWNER, crate::stage::PASSWORD)
+        .await;
+    let late = Visitor {
+        http: late,
+        ..stage.at(&small.coach.web)
+    };
     assert_eq!(late.get("/today").await.0, 200);
     let mut other = Device::connect(&small.intake).await;
     assert_eq!(other.say(&hello()).await["type"], "welcome");
@@ -116,7 +121,10 @@ async fn a_device_that_is_known_may_wait_and_a_stranger_may_not_guess_on() {
     tokio::time::sleep(Duration::from_millis(900)).await;
     assert_eq!(early.say(&hello()).await["field"], "session");
     let mut stranger = TcpStream::connect(&small.intake).await.unwrap();
-    stranger.write_all("?\n".repeat(50).as_bytes()).await.unwrap();
+    stranger
+        .write_all("?\n".repeat(50).as_bytes())
+        .await
+        .unwrap();
     let mut heard = Vec::new();
     let _ = stranger.read_to_end(&mut heard).await;
     let lines = heard.iter().filter(|byte| **byte == b'\n').count();

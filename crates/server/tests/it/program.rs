@@ -1,7 +1,9 @@
 //! The program as a process of its own.
 
+use crate::stage::{OWNER, PASSWORD, Stage};
+use serde_json::json;
 use std::process::Stdio;
-use tokio::io::{AsyncBufReadExt, BufReader};
+use tokio::io::{AsyncBufReadExt, AsyncReadExt, BufReader};
 use tokio::process::{Child, Command};
 
 pub fn program() -> Command {
@@ -20,7 +22,11 @@ pub struct Served {
 }
 
 pub async fn serve(database_url: &str) -> Served {
-    let mut child = program()
+    serve_by(program(), database_url).await
+}
+
+async fn serve_by(mut program: Command, database_url: &str) -> Served {
+    let mut child = program
         .args(["serve", "--port", "0", "--intake-port", "0"])
         .args(["--database-url", database_url])
         .stdout(Stdio::piped())
@@ -36,4 +42,53 @@ pub async fn serve(database_url: &str) -> Served {
     let intake = said("intake ").await;
     let web = said("web ").await;
     Served { child, intake, web }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_log_tells_who_asked_and_who_was_refused_and_no_secret_even_when_it_tells_all() {
+    let stage = Stage::bare().await;
+    let mut all = program();
+    all.env("RUST_LOG", "trace").stderr(Stdio::piped());
+    let mut served = serve_by(all, &stage.url).await;
+    let mut log = served.child.stderr.take().unwrap();
+    let reading = tokio::spawn(async move {
+        let mut text = String::new();
+        log.read_to_string(&mut text).await.unwrap();
+        text
+    });
+    let coach = stage.at(&served.web);
+    let wrong = json!({"sign_in_name": OWNER, "password": "not the right one"});
+    assert_eq!(coach.post("/sign-in", &wrong).await.0, 401);
+    let (_, factor) = coach
+        .post("/me/second-factor", &json!({"password": PASSWORD}))
+        .await;
+    let cookie = stage.cookie(OWNER, PASSWORD).await;
+    served.child.kill().await.unwrap();
+    let text = reading.await.unwrap();
+    let me = stage.get("/me").await.1["id"].as_str().unwrap().to_owned();
+    let line = |holds: &[&str]| {
+        let found = text
+            .lines()
+            .any(|line| holds.iter().all(|part| line.contains(part)));
+        assert!(found, "no line holds {holds:?}");
+    };
+    line(&["sign-in: refused", &me, "from=\"127.0.0.1\""]);
+    line(&[
+        "answered",
+        "path=\"/api/v1/sign-in\"",
+        "status=401",
+        "nobody",
+    ]);
+    line(&[
+        "answered",
+        "path=\"/api/v1/me/second-factor\"",
+        "status=200",
+        &me,
+    ]);
+    let token = cookie.split(';').next().unwrap().split_once('=').unwrap().1;
+    let secret = factor["secret"].as_str().unwrap();
+    for secret in [PASSWORD, "not the right one", secret, token, "argon2id"] {
+        assert!(!text.contains(secret), "{secret} stands in the log");
+    }
+    stage.clear().await;
 }

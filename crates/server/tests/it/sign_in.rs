@@ -61,6 +61,70 @@ async fn guessing_by_the_thousand_is_refused_before_it_is_looked_at() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn whoever_guesses_shuts_out_no_colleague_at_the_same_address() {
+    let stage = Stage::bare().await;
+    for guess in 0..40 {
+        let name = format!("name{guess}");
+        assert_eq!(try_in(&stage, &name, "a wrong password", "").await.0, 401);
+    }
+    assert_eq!(try_in(&stage, OWNER, PASSWORD, "").await.0, 204);
+    // Who is told to wait is told for how long, also where a program looks.
+    let asked = (0..30).map(|guess| {
+        let name = format!("other{guess}");
+        let body = json!({"sign_in_name": name, "password": "a wrong password"});
+        let http = reqwest::Client::new();
+        let asked = http.post(format!("{}/api/v1/sign-in", stage.web));
+        asked.json(&body).send()
+    });
+    let answers = join_all(asked).await;
+    let told: Vec<u64> = answers
+        .iter()
+        .filter_map(|answer| answer.as_ref().unwrap().headers().get("retry-after"))
+        .map(|seconds| seconds.to_str().unwrap().parse().unwrap())
+        .collect();
+    assert!(
+        told.len() > 20 && told.iter().all(|s| (5..=7).contains(s)),
+        "{told:?}"
+    );
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn behind_a_proxy_nobody_chooses_the_address_they_are_counted_by() {
+    let stage = Stage::bare().await;
+    let behind = Config {
+        behind_tls_proxy: true,
+        ..Config::local(&stage.url)
+    };
+    let server = Server::start(&behind).await.unwrap();
+    let web = format!("http://{}/api/v1", server.web_address().unwrap());
+    let serving = tokio::spawn(async move { server.run().await.is_ok() });
+    let body = json!({"sign_in_name": "nobody", "password": "a wrong password"});
+    for made_up in ["198.51.100.1", "198.51.100.2:99", "junk"] {
+        let asked = reqwest::Client::new()
+            .post(format!("{web}/sign-in"))
+            .json(&body);
+        let asked = asked.header("x-forwarded-for", made_up);
+        let answer = asked.header("x-forwarded-for", "[2001:db8:1:2::7]:443");
+        assert_eq!(answer.send().await.unwrap().status(), 401);
+    }
+    let counted = stage
+        .ask("SELECT DISTINCT from_address FROM wrong_try")
+        .await;
+    assert_eq!(counted, ["2001:db8:1:2::"]);
+    // Only the cookie that no neighbour can plant counts there.
+    let cookie = stage.cookie(OWNER, PASSWORD).await;
+    let value = cookie.split(';').next().unwrap().split_once('=').unwrap().1;
+    for (name, status) in [("amber-tally", 401), ("__Host-amber-tally", 200)] {
+        let asked = reqwest::Client::new().get(format!("{web}/me"));
+        let answer = asked.header("cookie", format!("{name}={value}"));
+        assert_eq!(answer.send().await.unwrap().status(), status, "{name}");
+    }
+    serving.abort();
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn guesses_that_come_all_at_once_are_counted_like_those_that_come_one_by_one() {
     let stage = Stage::bare().await;
     let guesses = (0..100).map(|_| try_in(&stage, OWNER, "a wrong password", ""));
@@ -228,6 +292,11 @@ async fn a_second_factor_is_asked_for_once_it_was_confirmed_and_each_code_holds_
     assert_eq!(try_in(&stage, OWNER, PASSWORD, &code(0)).await.0, 401);
     assert_eq!(try_in(&stage, OWNER, PASSWORD, &code(1)).await.0, 204);
     assert_eq!(try_in(&stage, OWNER, PASSWORD, &code(1)).await.0, 401);
+    // Another one that is begun, by whoever knows the password, switches nothing off.
+    assert_eq!(stage.post("/me/second-factor", &begin).await.0, 200);
+    assert_eq!(stage.get("/me").await.1["second_factor"], true);
+    let (status, told) = try_in(&stage, OWNER, PASSWORD, "").await;
+    assert_eq!((status, &told["title"]), (401, &json!("Second factor")));
     let end = stage
         .http
         .delete(format!("{}/api/v1/me/second-factor", stage.web));

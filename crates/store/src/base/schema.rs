@@ -17,6 +17,7 @@ diesel::table! {
         password_hash -> Nullable<Text>, code_sha256 -> Nullable<Bytea>,
         code_until -> Nullable<Timestamptz>, totp_secret -> Nullable<Bytea>,
         totp_from -> Nullable<Timestamptz>, totp_step -> Int8,
+        totp_begun -> Nullable<Bytea>,
     }
 }
 diesel::table! {

@@ -2,7 +2,7 @@
 
 use chrono::{Duration, Utc};
 use tally_core::school::access::Role;
-use tally_store::school::accounts::Try;
+use tally_store::school::accounts::{Entry, Try};
 use tally_store::school::people::Founder;
 use tally_store::testing::{TestDatabase, founded};
 use tally_store::{Store, StoreError};
@@ -197,16 +197,31 @@ async fn a_new_password_spends_the_code_and_signs_out_every_browser_but_its_own(
     let (database, store) = opened().await;
     let orla = founded(&store, "orla").await;
     let (school, id) = (orla.school_id, orla.coach_id);
+    store
+        .save_password(school, id, "an old hash")
+        .await
+        .unwrap();
     for token in [b"here", b"near", b"away"] {
         store.open_web_session(school, id, token).await.unwrap();
     }
     let until = Utc::now() + Duration::days(3);
     store.save_code(school, id, b"digest", until).await.unwrap();
     let here = store.signed_in(b"here").await.unwrap().unwrap().web_session;
-    store
-        .save_password(school, id, "a new hash", here)
-        .await
-        .unwrap();
+    let known = store.credential_of(school, id).await.unwrap();
+    let other = store.change_password(&known, "a new hash", here);
+    assert!(other.await.unwrap());
+    // What was looked at before does not hold any longer.
+    let late = store.change_password(&known, "another hash", here);
+    assert!(!late.await.unwrap());
+    assert!(
+        !store
+            .spend_code(&known, b"digest", "another hash")
+            .await
+            .unwrap()
+    );
+    let entry = store.sign_in(&known, None, b"late").await.unwrap();
+    assert_eq!(entry, Entry::Changed);
+    assert!(store.signed_in(b"late").await.unwrap().is_none());
     let kept = store.credential_of(school, id).await.unwrap();
     assert_eq!(kept.password_hash.as_deref(), Some("a new hash"));
     assert_eq!((kept.code_sha256, kept.code_until), (None, None));
@@ -224,35 +239,74 @@ async fn a_new_password_spends_the_code_and_signs_out_every_browser_but_its_own(
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn of_several_who_bring_one_code_at_once_one_sets_a_password() {
+    let (database, store) = opened().await;
+    let orla = founded(&store, "orla").await;
+    let (school, id) = (orla.school_id, orla.coach_id);
+    let until = Utc::now() + Duration::days(3);
+    store.save_code(school, id, b"digest", until).await.unwrap();
+    let known = store.credential_of(school, id).await.unwrap();
+    let spend = async |hash: &'static str| store.spend_code(&known, b"digest", hash).await.unwrap();
+    let (a, b, c, d) = tokio::join!(spend("a"), spend("b"), spend("c"), spend("d"));
+    let spent = [a, b, c, d];
+    assert_eq!(spent.iter().filter(|spent| **spent).count(), 1, "{spent:?}");
+    let kept = store.credential_of(school, id).await.unwrap().password_hash;
+    let winner = spent.iter().position(|spent| *spent).unwrap();
+    assert_eq!(kept.as_deref(), Some(["a", "b", "c", "d"][winner]));
+    let past = Utc::now() - Duration::seconds(1);
+    store.save_code(school, id, b"late", past).await.unwrap();
+    assert!(!store.spend_code(&known, b"late", "e").await.unwrap());
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_second_factor_s_step_is_used_once_even_by_two_at_once() {
     let (database, store) = opened().await;
     let orla = founded(&store, "orla").await;
     let (school, id) = (orla.school_id, orla.coach_id);
+    let known = async || store.credential_of(school, id).await.unwrap();
     store
-        .save_second_factor(school, id, Some(b"secret"))
+        .begin_second_factor(school, id, b"secret")
         .await
         .unwrap();
-    let asked = async || {
+    assert!(
+        known().await.totp_secret.is_none(),
+        "it is not asked for yet"
+    );
+    let confirm = async |secret: &'static [u8], step| {
         store
-            .credential_of(school, id)
+            .confirm_second_factor(school, id, secret, step)
             .await
             .unwrap()
-            .totp_from
-            .is_some()
     };
-    assert!(!asked().await);
+    assert!(!confirm(b"another", 90).await);
+    assert!(confirm(b"secret", 90).await);
+    assert!(!confirm(b"secret", 91).await);
+    let now = known().await;
+    let enter = async |step: i64| store.sign_in(&now, Some(step), b"token").await.unwrap();
+    assert_eq!(enter(90).await, Entry::CodeSpent, "it was shown to confirm");
+    assert_eq!(
+        store.sign_in(&now, None, b"token").await.unwrap(),
+        Entry::CodeSpent
+    );
     for step in 100..110 {
-        let (one, other) = tokio::join!(
-            store.use_step(school, id, step),
-            store.use_step(school, id, step)
-        );
-        assert_ne!(one.unwrap(), other.unwrap(), "step {step}");
+        let (one, other) = tokio::join!(enter(step), enter(step));
+        assert!([one, other].contains(&Entry::CodeSpent), "step {step}");
+        assert!([one, other].contains(&Entry::Open), "step {step}");
         // Nor one before it.
-        assert!(!store.use_step(school, id, step - 1).await.unwrap());
+        assert_eq!(enter(step - 1).await, Entry::CodeSpent);
     }
-    assert!(asked().await);
-    store.save_second_factor(school, id, None).await.unwrap();
-    assert!(!asked().await);
+    // Another that is begun leaves this one as it is until it is confirmed.
+    store
+        .begin_second_factor(school, id, b"newer")
+        .await
+        .unwrap();
+    assert_eq!(known().await.totp_secret.as_deref(), Some(&b"secret"[..]));
+    assert!(confirm(b"newer", 120).await);
+    assert_eq!(known().await.totp_secret.as_deref(), Some(&b"newer"[..]));
+    assert_eq!(enter(130).await, Entry::Changed);
+    store.end_second_factor(school, id).await.unwrap();
+    assert!(known().await.totp_secret.is_none());
     database.remove().await.unwrap();
 }
 
@@ -261,36 +315,39 @@ async fn wrong_tries_count_by_name_and_by_address_for_a_while() {
     let (database, store) = opened().await;
     // How many more are looked at, by trying.
     let left = async |name: &str, from: &str| {
-        let mut counted = Vec::new();
-        while let Try::Counted(id) = store.begin_try(name, from).await.unwrap() {
+        let (mut counted, mut late) = (Vec::new(), 0);
+        while let Try::Counted { id, after_s } = store.begin_try(name, from).await.unwrap() {
             counted.push(id);
+            late += u32::from(after_s > 0.0);
         }
         for id in &counted {
             store.take_back_try(*id).await.unwrap();
         }
-        counted.len()
+        (counted.len(), late)
     };
     let wrong = async |name: &str, from: &str| {
         let begun = store.begin_try(name, from).await.unwrap();
-        assert!(matches!(begun, Try::Counted(_)), "{begun:?}");
+        assert!(matches!(begun, Try::Counted { .. }), "{begun:?}");
     };
-    assert_eq!(left("orla", "10.0.0.1").await, 5);
+    assert_eq!(left("orla", "10.0.0.1").await, (5, 0));
     wrong("orla", "10.0.0.1").await;
     wrong("orla", "10.0.0.2").await;
     // For whatever address, and for no other name.
-    assert_eq!(left("orla", "10.0.0.3").await, 3);
-    assert_eq!(left("runa", "10.0.0.2").await, 5);
+    assert_eq!(left("orla", "10.0.0.3").await, (3, 0));
+    assert_eq!(left("runa", "10.0.0.2").await, (5, 0));
     for name in 0..39 {
         wrong(&format!("name{name}"), "10.0.0.1").await;
     }
-    assert_eq!(left("runa", "10.0.0.1").await, 0);
-    assert_eq!(left("runa", "10.0.0.2").await, 5);
+    // Who guesses from there makes others there wait for their turn, and shuts none out.
+    assert_eq!(left("runa", "10.0.0.1").await, (5, 5));
+    assert_eq!(left("runa", "10.0.0.2").await, (5, 0));
     // Who came in has no wrong tries; others from there have.
     store.forget_wrong_tries("orla").await.unwrap();
-    assert_eq!(left("orla", "10.0.0.2").await, 5);
-    assert_eq!(left("orla", "10.0.0.1").await, 1);
-    wrong("orla", "10.0.0.1").await;
-    let Try::TooSoon { wait_s } = store.begin_try("orla", "10.0.0.1").await.unwrap() else {
+    assert_eq!(left("orla", "10.0.0.2").await, (5, 0));
+    for _ in 0..5 {
+        wrong("orla", "10.0.0.3").await;
+    }
+    let Try::TooSoon { wait_s } = store.begin_try("orla", "10.0.0.2").await.unwrap() else {
         panic!("a try too many is looked at");
     };
     assert!((0.0..=15.0).contains(&wait_s), "{wait_s}");
@@ -298,7 +355,7 @@ async fn wrong_tries_count_by_name_and_by_address_for_a_while() {
         .run("UPDATE wrong_try SET tried_at = now() - interval '16 minutes'")
         .await
         .unwrap();
-    assert_eq!(left("orla", "10.0.0.1").await, 5);
+    assert_eq!(left("orla", "10.0.0.1").await, (5, 0));
     // Those of yesterday are not even kept.
     database
         .run("UPDATE wrong_try SET tried_at = now() - interval '25 hours'")

@@ -244,7 +244,10 @@ async fn bench_reach(
         ..question
     };
     let units = asked.units;
-    let answered = compute(move || answer(question, units, sessions, own)).await?;
+    let answered = compute(coach.school(), move || {
+        answer(question, units, sessions, own)
+    })
+    .await??;
     Ok(Json(answered))
 }
 

@@ -67,7 +67,7 @@ async fn session_launch_spin(
     hit.shots.retain(|_| clubs.next() == Some(club));
     let of: Vec<Uuid> = hit.shots.iter().map(|shot| shot.id).collect();
     let saved = windows.into_iter().find(|(of, _)| *of == club);
-    let told = compute(move || {
+    let told = compute(coach.school(), move || {
         let conditions = hit.session.conditions();
         let asked: Vec<_> = hit.shots.iter().map(Shot::in_play).collect();
         let standing: Vec<_> = asked
@@ -78,7 +78,7 @@ async fn session_launch_spin(
         let saved = saved.map(|(_, window)| window);
         launch_spin::launch_spin(&standing, club, &conditions, &rules, saved, step)
     })
-    .await;
+    .await?;
     match told {
         Ok(drawn) => Ok(Json(SessionMap { drawn, of })),
         Err(NoMap::Invalid(invalid)) => Err(invalid.into()),

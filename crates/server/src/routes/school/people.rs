@@ -188,9 +188,7 @@ async fn end_their_second_factor(
     // Noted first: it is not done where it cannot be told.
     let about = format!("no second factor for {} any longer", known.sign_in_name);
     note(&coach, Audited::SignIn, None, &about).await?;
-    app.store
-        .save_second_factor(coach.school(), person, None)
-        .await?;
+    app.store.end_second_factor(coach.school(), person).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

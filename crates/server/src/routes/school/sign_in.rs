@@ -1,6 +1,8 @@
 //! Setting up a school, signing in and out, and what a person signs in with.
 
-use crate::guard::compute::compute;
+use crate::guard::compute::{compute_here, cores};
+use crate::guard::sampled::Sampled;
+use crate::guard::turns::Turns;
 use crate::http::coach::{Coach, cookie};
 use crate::http::extract::{Address, Body};
 use crate::http::password::{self, SecondFactor};
@@ -12,12 +14,13 @@ use axum::extract::State;
 use axum::http::{HeaderName, StatusCode, header};
 use chrono::Utc;
 use serde::{Deserialize, Serialize};
+use std::sync::OnceLock;
+use std::time::Duration;
 use tally_core::school::access::{Role, check_password, sign_in_name};
 use tally_core::vocabulary::invalid::{Invalid, text_within};
 use tally_sim::scenario;
-use tally_store::school::accounts::{Credential, Try};
+use tally_store::school::accounts::{Credential, Entry, Try};
 use tally_store::school::people::Founder;
-use tokio::sync::Semaphore;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -170,7 +173,12 @@ async fn set_up(State(app): State<App>, Body(new): Body<NewSchool>) -> Result<Wi
         ];
         return Err(errors.into_iter().flatten().collect::<Vec<_>>().into());
     };
-    let hash = in_turn(move || password::hash(&new.password)).await;
+    // Looked at first: hashing is dear, and anybody may ask.
+    if !app.store.needs_set_up().await? {
+        let detail = "there is a school already; sign in, or ask its owner to add you";
+        return Err(Problem::new(StatusCode::CONFLICT, "Conflict", detail));
+    }
+    let hash = in_turn(move || password::hash(&new.password)).await?;
     let founder = Founder {
         school,
         name,
@@ -192,12 +200,15 @@ async fn sign_in(
     let name = sign_in_name("sign_in_name", &asked.sign_in_name)?;
     let this_try = begin_try(&app, &name, &from).await?;
     let known = app.store.credential(&name).await?;
+    let person = known.as_ref().map(|known| known.coach_id);
     let hash = known.as_ref().and_then(|k| k.password_hash.clone());
-    let right = in_turn(move || password::is(&asked.password, hash.as_deref())).await;
+    let right = in_turn(move || password::is(&asked.password, hash.as_deref())).await?;
     let Some(known) = known.filter(|_| right) else {
+        note_wrong(person, &from, "password");
         return Err(wrong("the name or the password is not right"));
     };
-    if let (Some(secret), Some(_)) = (&known.totp_secret, known.totp_from) {
+    let mut step = None;
+    if let Some(secret) = &known.totp_secret {
         if asked.code.trim().is_empty() {
             app.store.take_back_try(this_try).await?;
             let detail = "give the code that your authenticator shows now";
@@ -207,20 +218,22 @@ async fn sign_in(
                 detail,
             ));
         }
-        if !use_code(&app, &known, secret, &asked.code).await? {
-            return Err(wrong(
-                "this code does not hold, or was used; wait for the next one",
-            ));
-        }
+        step = step_of(&known, secret, &asked.code);
     }
-    app.store.forget_wrong_tries(&name).await?;
-    open(
-        &app,
-        known.school_id,
-        known.coach_id,
-        StatusCode::NO_CONTENT,
-    )
-    .await
+    let token = Token::random("web");
+    let entry = app.store.sign_in(&known, step, &token.digest()).await?;
+    match entry {
+        Entry::Open => Ok(with_cookie(&app, token, StatusCode::NO_CONTENT)),
+        Entry::CodeSpent => {
+            note_wrong(person, &from, "second factor");
+            Err(wrong(
+                "this code does not hold, or was used; wait for the next one",
+            ))
+        }
+        Entry::Changed => Err(wrong(
+            "the password or the second factor was changed just now; sign in with the new one",
+        )),
+    }
 }
 
 /// Sets a password with a one-time code, and signs in.
@@ -232,28 +245,38 @@ async fn new_password(
 ) -> Result<WithCookie, Problem> {
     let name = sign_in_name("sign_in_name", &asked.sign_in_name)?;
     check_password("password", &asked.password, &name)?;
-    begin_try(&app, &name, &from).await?;
+    let this_try = begin_try(&app, &name, &from).await?;
     let digest = Token::sent(&asked.code.to_lowercase()).digest();
-    let known = app.store.credential(&name).await?.filter(|known| {
-        known.code_sha256.as_ref() == Some(&digest)
-            && known.code_until.is_some_and(|until| until > Utc::now())
-    });
-    let Some(known) = known else {
+    let refused = |person| {
+        note_wrong(person, &from, "one-time code");
         let detail = "the name or the code is not right, or the code is too old; ask an owner of the school for another";
-        return Err(wrong(detail));
+        Err(wrong(detail))
     };
-    let hash = in_turn(move || password::hash(&asked.password)).await;
-    let (school, person) = (known.school_id, known.coach_id);
-    app.store.save_password(school, person, &hash, None).await?;
+    let known = app.store.credential(&name).await?;
+    let person = known.as_ref().map(|known| known.coach_id);
+    let Some(known) = known.filter(|known| known.code_sha256.as_ref() == Some(&digest)) else {
+        return refused(person);
+    };
+    let hash = in_turn(move || password::hash(&asked.password)).await?;
+    if !app.store.spend_code(&known, &digest, &hash).await? {
+        return refused(person);
+    }
+    app.store.take_back_try(this_try).await?;
     app.store.forget_wrong_tries(&name).await?;
-    if known.totp_from.is_some() {
+    if known.totp_secret.is_some() {
         // The code stands for the password, not for the second factor.
         return Ok((
             StatusCode::NO_CONTENT,
             [(header::SET_COOKIE, cookie(None, app.secure))],
         ));
     }
-    open(&app, school, person, StatusCode::NO_CONTENT).await
+    open(
+        &app,
+        known.school_id,
+        known.coach_id,
+        StatusCode::NO_CONTENT,
+    )
+    .await
 }
 
 /// Signs this browser out.
@@ -290,7 +313,7 @@ async fn me(coach: Coach, State(app): State<App>) -> Result<Json<Me>, Problem> {
         name: coach.name().to_owned(),
         role: coach.role(),
         sign_in_name: known.sign_in_name,
-        second_factor: known.totp_from.is_some(),
+        second_factor: known.totp_secret.is_some(),
         may_keep: coach.role().may(Right::Keep),
         may_own: coach.role().may(Right::Own),
     }))
@@ -306,14 +329,17 @@ async fn change_password(
 ) -> Result<StatusCode, Problem> {
     let known = again(&app, &coach, &from, "old", change.old).await?;
     check_password("new", &change.new, &known.sign_in_name)?;
-    let hash = in_turn(move || password::hash(&change.new)).await;
-    app.store
-        .save_password(coach.school(), coach.id(), &hash, coach.web_session())
-        .await?;
-    Ok(StatusCode::NO_CONTENT)
+    let hash = in_turn(move || password::hash(&change.new)).await?;
+    let stays = coach.web_session();
+    if app.store.change_password(&known, &hash, stays).await? {
+        return Ok(StatusCode::NO_CONTENT);
+    }
+    let detail = "your password was changed by somebody else meanwhile; sign in again";
+    Err(Problem::new(StatusCode::CONFLICT, "Conflict", detail))
 }
 
-/// Begins a second factor: it is asked for once a code of it was given.
+/// Begins a second factor: it is asked for once a code of it was given. One that is asked
+/// for already is asked for until then.
 #[utoipa::path(post, path = "/me/second-factor", request_body = PasswordAgain, responses((status = OK, body = NewSecondFactor), Problem))]
 async fn begin_second_factor(
     coach: Coach,
@@ -323,9 +349,8 @@ async fn begin_second_factor(
 ) -> Result<Json<NewSecondFactor>, Problem> {
     let known = again(&app, &coach, &from, "password", asked.password).await?;
     let factor = SecondFactor::new(&known.sign_in_name);
-    let secret = Some(factor.secret());
     app.store
-        .save_second_factor(coach.school(), coach.id(), secret)
+        .begin_second_factor(coach.school(), coach.id(), factor.secret())
         .await?;
     Ok(Json(NewSecondFactor {
         secret: factor.typed(),
@@ -341,12 +366,20 @@ async fn confirm_second_factor(
     Body(shown): Body<ShownCode>,
 ) -> Result<StatusCode, Problem> {
     let known = app.store.credential_of(coach.school(), coach.id()).await?;
-    let Some(secret) = known.totp_secret.clone() else {
+    let none = || {
         let detail = "there is no second factor to confirm; begin one first";
-        return Err(Problem::new(StatusCode::CONFLICT, "Conflict", detail));
+        Problem::new(StatusCode::CONFLICT, "Conflict", detail)
     };
-    if use_code(&app, &known, &secret, &shown.code).await? {
-        return Ok(StatusCode::NO_CONTENT);
+    let secret = known.totp_begun.as_deref().ok_or_else(none)?;
+    if let Some(step) = step_of(&known, secret, &shown.code) {
+        let confirmed = app
+            .store
+            .confirm_second_factor(coach.school(), coach.id(), secret, step);
+        return if confirmed.await? {
+            Ok(StatusCode::NO_CONTENT)
+        } else {
+            Err(none())
+        };
     }
     let remedy = "give the six digits that the authenticator shows now, and see that this device's clock is right";
     Err(Invalid::new("code", shown.code, "does not hold", remedy).into())
@@ -362,16 +395,19 @@ async fn end_second_factor(
 ) -> Result<StatusCode, Problem> {
     again(&app, &coach, &from, "password", asked.password).await?;
     app.store
-        .save_second_factor(coach.school(), coach.id(), None)
+        .end_second_factor(coach.school(), coach.id())
         .await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// Counts a try for this name as wrong, unless there were too many of late; answers what
-/// to take back when it turns out right.
+/// Counts a try for this name as wrong and waits until it is its turn, unless there were
+/// too many of late; answers what to take back when it turns out right.
 async fn begin_try(app: &App, name: &str, from: &str) -> Result<Uuid, Problem> {
     match app.store.begin_try(name, from).await? {
-        Try::Counted(id) => Ok(id),
+        Try::Counted { id, after_s } => {
+            tokio::time::sleep(Duration::from_secs_f64(after_s)).await;
+            Ok(id)
+        }
         Try::TooSoon { wait_s } => Err(Problem::new(
             StatusCode::TOO_MANY_REQUESTS,
             "Too many tries",
@@ -379,7 +415,8 @@ async fn begin_try(app: &App, name: &str, from: &str) -> Result<Uuid, Problem> {
                 "there were too many wrong tries; wait {} s and try again, or ask an owner of the school for a code",
                 wait_s.ceil()
             ),
-        )),
+        )
+        .again_after_s(wait_s)),
     }
 }
 
@@ -387,17 +424,28 @@ fn wrong(detail: &str) -> Problem {
     Problem::new(StatusCode::UNAUTHORIZED, "Not signed in so", detail)
 }
 
+/// How many passwords may wait to be hashed.
+const HASHES_WAITING: usize = 64;
+
 /// Hashes a password when its turn has come: each takes 19 MB and a core for a while, so
-/// that only a few may be under way, however many ask.
-async fn in_turn<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> T {
-    static TURNS: Semaphore = Semaphore::const_new(4);
-    let turn = TURNS.acquire().await.expect("it is never closed");
-    compute(move || {
-        // Whoever asked may have gone; it is under way all the same.
-        let _turn = turn;
-        work()
-    })
-    .await
+/// that half of the cores at most do so, however many ask.
+async fn in_turn<T: Send + 'static>(
+    work: impl FnOnce() -> T + Send + 'static,
+) -> Result<T, Problem> {
+    static TURNS: OnceLock<Turns> = OnceLock::new();
+    let turns = TURNS.get_or_init(|| Turns::new(cores() / 2, HASHES_WAITING));
+    let turn = turns.take().await.map_err(Problem::busy)?;
+    Ok(compute_here(turn, work).await)
+}
+
+/// Notes that somebody did not come in: who it would have been, if anybody, and from
+/// where. Never what they typed.
+fn note_wrong(person: Option<Uuid>, from: &str, what: &str) {
+    static LOG: Sampled = Sampled::new(10);
+    if let Some(left_out) = LOG.may() {
+        let person = person.map_or_else(|| "nobody".to_owned(), |id| id.to_string());
+        tracing::warn!(person, from, what, left_out, "sign-in: refused");
+    }
 }
 
 /// Asks for the password of one who is signed in, before something that matters.
@@ -411,7 +459,7 @@ async fn again(
     let known = app.store.credential_of(coach.school(), coach.id()).await?;
     let this_try = begin_try(app, &known.sign_in_name, from).await?;
     let hash = known.password_hash.clone();
-    if in_turn(move || password::is(&password, hash.as_deref())).await {
+    if in_turn(move || password::is(&password, hash.as_deref())).await? {
         app.store.take_back_try(this_try).await?;
         return Ok(known);
     }
@@ -419,23 +467,10 @@ async fn again(
     Err(Invalid::new(field, "", "is not your password", remedy).into())
 }
 
-/// Uses up a code of the second factor; answers whether it held.
-async fn use_code(
-    app: &App,
-    known: &Credential,
-    secret: &[u8],
-    code: &str,
-) -> Result<bool, Problem> {
+/// The time step of a code of the second factor, when it holds now.
+fn step_of(known: &Credential, secret: &[u8], code: &str) -> Option<i64> {
     let factor = SecondFactor::of(secret.to_vec(), &known.sign_in_name);
-    let now = Utc::now().timestamp().unsigned_abs();
-    Ok(match factor.step(code, now) {
-        Some(step) => {
-            app.store
-                .use_step(known.school_id, known.coach_id, step)
-                .await?
-        }
-        None => false,
-    })
+    factor.step(code, Utc::now().timestamp().unsigned_abs())
 }
 
 /// Signs the browser in that hears the answer.
@@ -449,8 +484,12 @@ async fn open(
     app.store
         .open_web_session(school, person, &token.digest())
         .await?;
-    Ok((
+    Ok(with_cookie(app, token, status))
+}
+
+fn with_cookie(app: &App, token: Token, status: StatusCode) -> WithCookie {
+    (
         status,
         [(header::SET_COOKIE, cookie(Some(token), app.secure))],
-    ))
+    )
 }

@@ -1,6 +1,6 @@
 //! The Hit station: live, the newest shot against its aim.
 
-use crate::guard::compute::compute;
+use crate::guard::compute::compute_at_the_mat;
 use crate::http::coach::Coach;
 use crate::http::extract::Path;
 use crate::http::problem::Problem;
@@ -85,7 +85,7 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
         .collect();
     let (current, hidden) = (session.current, session.progress.hidden.clone());
     let (stored, shots) = (stored.session, stored.shots);
-    let (shots, report) = compute(move || {
+    let (shots, report) = compute_at_the_mat(coach.school(), move || {
         let plans: Vec<_> = blocks.iter().map(|(_, plan)| plan.clone()).collect();
         let place = |shot: &Shot| blocks.iter().position(|(id, _)| *id == shot.block_id);
         let asked: Vec<HitShot<'_>> = shots
@@ -109,7 +109,7 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
         });
         (shots, report)
     })
-    .await;
+    .await?;
     let shots = shots.iter().map(|shot| live(shot, &report.shown));
     Ok(Json(HitView {
         shots: shots.collect(),

@@ -132,7 +132,7 @@ async fn over(
     let rules = coach.store().house_rules(school).await?;
     let hit = coach.store().hit_session(school, id).await?;
     let session = hit.session.clone();
-    let balls = session_balls(hit, &rules).await;
+    let balls = session_balls(coach.school(), hit, &rules).await?;
     let clubs: Vec<Club> = balls.iter().map(|stored| stored.ball.club).collect();
     let club = asked_club(asked.club, session.club, &clubs)?;
     let counted: Vec<Option<f64>> = balls
@@ -172,7 +172,7 @@ async fn read_session(
         .collect();
     let asked: Vec<standing::Shot> = numbered.iter().map(|(shot, _)| shot.in_play()).collect();
     let player = viewed.player.name;
-    let report = compute(move || {
+    let report = compute(coach.school(), move || {
         read::read(&Question {
             player: first_name(&player),
             club,
@@ -181,7 +181,7 @@ async fn read_session(
             shots: &asked,
         })
     })
-    .await;
+    .await?;
     Ok(Json(SessionRead {
         session: viewed.view,
         clubs: clubs_hit(&clubs),

@@ -77,11 +77,11 @@ async fn agreement(coach: Coach, Query(two): Query<Two>) -> Result<Json<Agreemen
     let (devices, pairs) = paired(coach.store(), school, [two.first, two.second]).await?;
     let [first_name, second_name] = devices.map(|device| device.name);
     let names = [first_name.clone(), second_name.clone()];
-    let (pairs, agreements) = compute(move || {
+    let (pairs, agreements) = compute(coach.school(), move || {
         let found = Quantity::all().filter_map(|q| agree_on(q, &pairs, &names, &rules));
         (pairs.len(), found.collect())
     })
-    .await;
+    .await?;
     Ok(Json(AgreementView {
         first_name,
         second_name,

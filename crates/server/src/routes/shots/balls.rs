@@ -1,6 +1,7 @@
 //! Stored shots as the balls that core looks at.
 
 use crate::guard::compute::compute;
+use crate::http::problem::Problem;
 use rayon::prelude::*;
 use std::sync::Arc;
 use tally_core::physics::club::Club;
@@ -13,10 +14,10 @@ use tally_core::statistics::looks::Looks;
 use tally_core::trials::opening::Swing;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::quantity::Quantity;
+use tally_store::Store;
 use tally_store::session::sessions::Session;
 use tally_store::shots::hit_sessions::HitSession;
 use tally_store::shots::session_shots::Shot;
-use tally_store::{Store, StoreError};
 use uuid::Uuid;
 
 /// A ball with where it comes from.
@@ -35,9 +36,13 @@ pub struct StoredBall {
 }
 
 /// The balls of one session in hitting order.
-pub async fn session_balls(hit: HitSession, rules: &HouseRules) -> Vec<StoredBall> {
+pub async fn session_balls(
+    school: Uuid,
+    hit: HitSession,
+    rules: &HouseRules,
+) -> Result<Vec<StoredBall>, Problem> {
     let rules = *rules;
-    compute(move || balls_in(&hit, &rules, 0)).await
+    Ok(compute(school, move || balls_in(&hit, &rules, 0)).await?)
 }
 
 /// The balls of several sessions, in the order of these; the rows of all are read at once.
@@ -49,16 +54,16 @@ pub async fn sessions_balls(
     school: Uuid,
     sessions: Vec<Session>,
     rules: &HouseRules,
-) -> Result<Vec<(Session, Vec<StoredBall>)>, StoreError> {
+) -> Result<Vec<(Session, Vec<StoredBall>)>, Problem> {
     let hit = store.hit_sessions(school, sessions).await?;
     let rules = *rules;
-    Ok(compute(move || {
+    Ok(compute(school, move || {
         hit.into_par_iter()
             .enumerate()
             .map(|(place, hit)| (hit.session.clone(), balls_in(&hit, &rules, place)))
             .collect()
     })
-    .await)
+    .await?)
 }
 
 /// The balls of a session in hitting order; `place` is which of several it is.

@@ -66,14 +66,14 @@ async fn doubtful(coach: Coach) -> Result<Json<DoubtfulList>, Problem> {
     let names = coach.store().player_names(school).await?;
     let looked_through = latest.len();
     let latest = coach.store().hit_sessions(school, latest).await?;
-    let waiting = compute(move || {
+    let waiting = compute(coach.school(), move || {
         let waiting = latest.into_par_iter().map(|hit| {
             let shots = waiting_in(&hit, &rules);
             (hit.session, shots)
         });
         waiting.collect::<Vec<_>>()
     })
-    .await;
+    .await?;
     let waiting = waiting.into_iter().filter(|(_, shots)| !shots.is_empty());
     let mut shown = Vec::new();
     let mut sessions = Vec::new();

@@ -133,7 +133,7 @@ async fn compare_sets(
         looks,
         rules,
     };
-    let report = compute(move || compare(&question)).await?;
+    let report = compute(coach.school(), move || compare(&question)).await??;
     let surest = report.differences.iter().map(|d| d.chance);
     if let Some(chance) = surest.reduce(f64::min) {
         let told = &report.verdict.sentence;

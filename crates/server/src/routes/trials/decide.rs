@@ -103,7 +103,7 @@ async fn decide_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<Decid
     let school = coach.school();
     let (viewed, hit) = view_hit(&coach, id).await?;
     let rules = coach.store().house_rules(school).await?;
-    let balls = session_balls(hit, &rules).await;
+    let balls = session_balls(coach.school(), hit, &rules).await?;
     let (session, stored) = (viewed.view, viewed.session);
     let purpose = stored.purpose;
     let greatest = *session.shown.first().unwrap_or(&purpose.shown()[0]);
@@ -171,12 +171,12 @@ async fn session_effort(
     let session = hit.session.clone();
     let player = coach.store().player(school, session.player_id).await?;
     let looks = looks_of(&hit);
-    let balls = session_balls(hit, &rules).await;
+    let balls = session_balls(coach.school(), hit, &rules).await?;
     let club = chosen(of, &balls, &session)?;
     let reference = fastest_before(coach.store(), school, &session, club, &rules).await?;
     let balls = labelled(balls, club);
     let rules = rules.looked_at(looks, balls.len());
-    let report = compute(move || {
+    let report = compute(coach.school(), move || {
         effort(&EffortQuestion {
             player: first_name(&player.name),
             balls: &balls,
@@ -186,7 +186,7 @@ async fn session_effort(
             rules,
         })
     })
-    .await?;
+    .await??;
     Ok(Json(report))
 }
 
@@ -202,11 +202,13 @@ async fn session_speed_ladder(
     let hit = coach.store().hit_session(school, id).await?;
     let session = hit.session.clone();
     let looks = looks_of(&hit);
-    let balls = session_balls(hit, &rules).await;
+    let balls = session_balls(coach.school(), hit, &rules).await?;
     let club = chosen(of, &balls, &session)?;
     let balls = ladder_balls(balls, club);
     let rules = rules.looked_at(looks, balls.len());
-    Ok(Json(compute(move || speed_ladder(&balls, &rules)).await))
+    Ok(Json(
+        compute(coach.school(), move || speed_ladder(&balls, &rules)).await?,
+    ))
 }
 
 /// What warming up did in a session.
@@ -220,10 +222,12 @@ async fn session_warm_up_effect(
     let rules = coach.store().house_rules(school).await?;
     let hit = coach.store().hit_session(school, id).await?;
     let session = hit.session.clone();
-    let balls = session_balls(hit, &rules).await;
+    let balls = session_balls(coach.school(), hit, &rules).await?;
     let club = chosen(of, &balls, &session)?;
     let balls = labelled(balls, club);
-    Ok(Json(compute(move || warm_up_effect(&balls, &rules)).await))
+    Ok(Json(
+        compute(coach.school(), move || warm_up_effect(&balls, &rules)).await?,
+    ))
 }
 
 /// The balls of a club as a speed ladder takes them.

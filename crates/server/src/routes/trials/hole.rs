@@ -89,7 +89,10 @@ async fn weigh_on_hole(
         })
         .collect();
     let criterion = asked.criterion.unwrap_or_default();
-    let report = compute(move || hole(&on, &choices, criterion, &rules)).await?;
+    let report = compute(coach.school(), move || {
+        hole(&on, &choices, criterion, &rules)
+    })
+    .await??;
     Ok(Json(report))
 }
 

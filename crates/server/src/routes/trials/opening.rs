@@ -50,7 +50,7 @@ async fn session_opening(
     let progress = store.progress(school, id).await?;
     let shown = progress.shown(session.purpose);
     let swings = swings_in(&hit);
-    let balls = session_balls(hit, &rules).await;
+    let balls = session_balls(coach.school(), hit, &rules).await?;
     let club = chosen(of, &balls, &session)?;
     let reference = fastest_before(store, school, &session, club, &rules).await?;
     let club_gap = latest_gap(store, school, session.player_id, &rules).await?;
@@ -58,7 +58,7 @@ async fn session_opening(
     let windows = store.target_windows(school, session.player_id).await?;
     let window = windows.into_iter().find(|(of, _)| *of == club);
     let window = window.map(|(_, window)| window);
-    let told = compute(move || {
+    let told = compute(coach.school(), move || {
         let bag: Vec<Ball> = balls.iter().map(|stored| stored.ball.clone()).collect();
         let conditions = session.conditions();
         let balls = ladder_balls(balls, club);
@@ -81,7 +81,7 @@ async fn session_opening(
             rules,
         })
     })
-    .await;
+    .await?;
     Ok(Json(told))
 }
 

@@ -1,0 +1,1 @@
+ALTER TABLE credential DROP totp_begun;
