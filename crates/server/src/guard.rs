@@ -3,6 +3,7 @@
 pub(crate) mod address;
 pub(crate) mod compute;
 pub mod doors;
+pub mod few;
 pub(crate) mod held;
 pub(crate) mod sampled;
 pub(crate) mod turns;

@@ -1,6 +1,7 @@
 //! The server put together: store, live events, routes, intake.
 
 use crate::guard::doors::{Doors, Limits};
+use crate::guard::few::Few;
 use crate::guard::held::ByTheDoor;
 use crate::http::problem::Problem;
 use crate::http::{access, assets, request_log, watch};
@@ -15,6 +16,7 @@ use hyper_util::rt::{TokioExecutor, TokioTimer};
 use hyper_util::server::conn::auto::Builder;
 use std::net::{IpAddr, SocketAddr};
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 use std::time::{Duration, Instant};
 use tally_store::{Store, StoreError};
 use tokio::net::TcpListener;
@@ -22,10 +24,15 @@ use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::request_id::{MakeRequestUuid, PropagateRequestIdLayer, SetRequestIdLayer};
 use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::timeout::RequestBodyTimeoutLayer;
 
 /// Largest body of a request, bytes.
 const LARGEST_BODY: usize = 1 << 20;
 
+/// Files that a person may have under way at a time.
+const FILES: usize = 2;
+/// How long the next piece of a body may take to come.
+const PIECE_WITHIN: Duration = Duration::from_secs(15);
 /// How long a request's head may take to come.
 const HEADERS_WITHIN: Duration = Duration::from_secs(20);
 /// Connections to the database that devices' shots take turns at.
@@ -148,6 +155,7 @@ impl Server {
             secure: config.behind_tls_proxy || tls.is_some(),
             behind_proxy: config.behind_tls_proxy,
             proxies: config.proxies.clone().into(),
+            files: Arc::new(Few::new(FILES)),
             look_again: config.look_again,
         };
         let [mut of_browsers, of_devices] = doors;
@@ -322,6 +330,7 @@ fn router(app: App) -> Router {
         .layer(axum::middleware::from_fn(watch::count))
         .layer(CompressionLayer::new())
         .layer(DefaultBodyLimit::max(LARGEST_BODY))
+        .layer(RequestBodyTimeoutLayer::new(PIECE_WITHIN))
         .layer(CatchPanicLayer::custom(|_| {
             axum::response::IntoResponse::into_response(Problem::ours())
         }))

@@ -1,5 +1,6 @@
 //! What every route can reach.
 
+use crate::guard::few::Few;
 use std::net::{IpAddr, SocketAddr};
 use std::sync::Arc;
 use std::time::Duration;
@@ -22,6 +23,8 @@ pub struct App {
     pub behind_proxy: bool,
     /// Addresses of further proxies of ours.
     pub proxies: Arc<[IpAddr]>,
+    /// Files that each person has under way.
+    pub files: Arc<Few>,
     /// How often an open stream is looked at again: whether its browser may hear it.
     pub look_again: Duration,
 }

@@ -177,13 +177,15 @@ pub async fn admit(
         parts.extensions.insert(coach);
     }
     let answer = next.run(Request::from_parts(parts, body));
-    if TAKE_THEIR_TIME
+    let takes_its_time = TAKE_THEIR_TIME
         .iter()
-        .any(|path| matched.as_str().ends_with(path))
-    {
-        return Ok(answered(answer.await, by));
-    }
-    let answer = tokio::time::timeout(ANSWERED_WITHIN, answer).await;
+        .any(|path| matched.as_str().ends_with(path));
+    let within = if takes_its_time {
+        FILE_WITHIN
+    } else {
+        ANSWERED_WITHIN
+    };
+    let answer = tokio::time::timeout(within, answer).await;
     let answer = answer.unwrap_or_else(|_| Problem::too_slow().into_response());
     Ok(answered(answer, by))
 }
@@ -248,7 +250,9 @@ fn not_allowed(coach: &Coach) -> Problem {
 
 /// How long a route may take until it answers, its body's coming included.
 const ANSWERED_WITHIN: Duration = Duration::from_secs(60);
-/// Routes that take in a file, however long it is.
+/// How long a file may take until it is in.
+const FILE_WITHIN: Duration = Duration::from_secs(3600);
+/// Routes that take in a file.
 const TAKE_THEIR_TIME: [&str; 3] = ["/imports", "/import-previews", "/school/archive"];
 
 /// Who asks, by the cookie.

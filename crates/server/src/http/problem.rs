@@ -47,6 +47,16 @@ impl Problem {
         }
     }
 
+    /// They have as many files under way as they may.
+    pub(crate) fn files_under_way() -> Self {
+        Self::new(
+            StatusCode::TOO_MANY_REQUESTS,
+            "Files under way",
+            "as many of your files are being read as may be at a time; wait until one is in, or cancel it",
+        )
+        .again_after_s(5.0)
+    }
+
     /// Too much is asked of the server just now.
     pub(crate) fn busy(_: Full) -> Self {
         Self::new(
@@ -152,6 +162,7 @@ impl From<StoreError> for Problem {
                 tracing::error!(%error, "store");
                 Self::database_away()
             }
+            StoreError::Busy => Self::busy(Full),
             StoreError::Full(_) => {
                 tracing::error!(%error, "store");
                 Self::disk_full()

@@ -124,6 +124,9 @@ pub async fn run(wanted: Wanted, body: Body) -> Result<(), StoreError> {
         Err(error) => {
             tracing::error!(%error, "import");
             let why = match error {
+                StoreError::Busy => {
+                    "too many files were being read; nothing was added, send it again"
+                }
                 StoreError::Full(_) => {
                     "the server's disk is full; nothing was added, send it again when there is room"
                 }

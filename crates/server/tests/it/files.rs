@@ -406,3 +406,37 @@ async fn an_archive_with_a_row_that_does_not_fit_is_refused_whole() {
     assert_eq!(empty.get("/players").await.1, json!([]));
     empty.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn files_whose_rows_never_come_take_no_connection_from_shots_and_pages() {
+    let stage = Stage::with_session().await;
+    let mut device = stage.device_with_shots(1).await;
+    let layout = layout(&stage, "club speed (mph),carry (yd)\n92,231\n").await;
+    let (told, mut answers) = tokio::sync::mpsc::channel(40);
+    let stalled: Vec<_> = (1..=40)
+        .map(|number| {
+            let url = format!("{}/api/v1{}", stage.web, path(number, &layout, ""));
+            let (http, told) = (stage.http.clone(), told.clone());
+            let never = futures_util::stream::pending::<Result<Vec<u8>, std::io::Error>>();
+            tokio::spawn(async move {
+                let body = reqwest::Body::wrap_stream(never);
+                let answer = http.post(url).body(body).send().await.unwrap();
+                told.send(answer.status().as_u16()).await.unwrap();
+            })
+        })
+        .collect();
+    for _ in 0..38 {
+        assert_eq!(answers.recv().await, Some(429));
+    }
+    let answer = device.say(&crate::stage::shot(2, 91.0)).await;
+    assert_eq!(answer["type"], "ack", "{answer}");
+    assert_eq!(stage.get("/players").await.0, 200);
+    let waiting = "SELECT count(*)::text FROM pg_stat_activity \
+                   WHERE datname = current_database() AND state = 'idle in transaction'";
+    let waiting: u32 = stage.ask(waiting).await[0].parse().unwrap();
+    assert!(waiting <= 2, "{waiting} connections wait for rows");
+    for one in stalled {
+        one.abort();
+    }
+    stage.clear().await;
+}

@@ -18,6 +18,9 @@ pub enum StoreError {
     /// The database has no room left on its disk.
     #[error("the database's disk is full: {0}")]
     Full(String),
+    /// Too much that is long is under way.
+    #[error("too many files and archives are under way")]
+    Busy,
     /// The database refused.
     #[error("the database could not do it: {0}")]
     Database(#[source] diesel::result::Error),

@@ -18,7 +18,10 @@ use diesel_async::{
     AsyncConnection, AsyncMigrationHarness, AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection,
 };
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+use std::ops::{Deref, DerefMut};
+use std::sync::Arc;
 use std::time::Duration;
+use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use uuid::Uuid;
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
@@ -38,8 +41,33 @@ pub struct Store {
     owners: Pool<AsyncPgConnection>,
     pub(crate) url: String,
     pub(crate) scope: Scope,
+    /// Turns at connections of their own, for what is long: files, archives, erasures.
+    long: Arc<Semaphore>,
     /// The connection used last, when it is kept for the next query.
     kept: Option<Kept>,
+}
+
+/// Connections of their own at a time.
+const LONG: usize = 8;
+
+/// A connection of its own, with its turn at one.
+pub(crate) struct Raw {
+    client: tokio_postgres::Client,
+    _turn: OwnedSemaphorePermit,
+}
+
+impl Deref for Raw {
+    type Target = tokio_postgres::Client;
+
+    fn deref(&self) -> &tokio_postgres::Client {
+        &self.client
+    }
+}
+
+impl DerefMut for Raw {
+    fn deref_mut(&mut self) -> &mut tokio_postgres::Client {
+        &mut self.client
+    }
 }
 
 /// Whose rows a store sees.
@@ -62,6 +90,7 @@ impl Store {
         let store = Store {
             pool: pool(url, 16, true)?,
             owners: pool(url, 8, false)?,
+            long: Arc::new(Semaphore::new(LONG)),
             url: url.to_owned(),
             scope: Scope::default(),
             kept: None,
@@ -184,8 +213,12 @@ impl Store {
     }
 
     /// A connection of its own as the database's own user, for what Diesel has no words
-    /// for: COPY, and rows as JSON. It closes when the client is dropped.
-    pub(crate) async fn raw_connection(&self) -> Result<tokio_postgres::Client, StoreError> {
+    /// for: COPY, and rows as JSON. It closes when it is dropped. There are a few of them,
+    /// so that what is long never takes the connections that shots and pages need.
+    pub(crate) async fn raw_connection(&self) -> Result<Raw, StoreError> {
+        let turn = tokio::time::timeout(PATIENCE, Arc::clone(&self.long).acquire_owned());
+        let turn = turn.await.map_err(|_| StoreError::Busy)?;
+        let turn = turn.expect("the turns never end");
         let (client, connection) = tokio_postgres::connect(&self.url, tokio_postgres::NoTls)
             .await
             .map_err(|e| StoreError::Unreachable(e.to_string()))?;
@@ -194,7 +227,10 @@ impl Store {
                 tracing::warn!(%error, "store: a connection of its own broke");
             }
         });
-        Ok(client)
+        Ok(Raw {
+            client,
+            _turn: turn,
+        })
     }
 
     /// A connection that sees what this store may see. Nothing that takes one of its own

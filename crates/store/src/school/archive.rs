@@ -4,13 +4,13 @@
 //! database reads and writes them itself, so that nothing is lost on the way.
 
 use crate::base::error::StoreError;
-use crate::base::store::Store;
+use crate::base::store::{Raw, Store};
 use crate::base::tables::{OfAPlayer, Table, archived};
 use futures_util::{Stream, TryStreamExt};
 use serde_json::{Map, Value};
 use std::pin::Pin;
+use tokio_postgres::RowStream;
 use tokio_postgres::types::ToSql;
-use tokio_postgres::{Client, RowStream};
 use uuid::Uuid;
 
 /// The table whose one row is there before the others come.
@@ -21,7 +21,7 @@ const BATCH: usize = 500;
 
 /// A school read at one moment, table by table.
 pub struct Export {
-    client: Client,
+    client: Raw,
     school: Uuid,
     /// The one player whose rows are read; everybody's without.
     player: Option<Uuid>,
@@ -77,7 +77,7 @@ fn of_a_player(table: &Table) -> &'static str {
 
 /// A school on its way into an empty one.
 pub struct Restore {
-    client: Client,
+    client: Raw,
     school: Uuid,
     table: String,
     waiting: Vec<Value>,

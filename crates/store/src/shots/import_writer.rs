@@ -2,6 +2,7 @@
 //! transaction, so that a file is in whole or not at all.
 
 use crate::base::error::StoreError;
+use crate::base::store::Raw;
 use chrono::{DateTime, Utc};
 use std::pin::pin;
 use tally_core::physics::club::Club;
@@ -9,7 +10,6 @@ use tally_core::physics::conditions::Conditions;
 use tally_core::session::purpose::Purpose;
 use tally_core::shots::reading::Reading;
 use tally_core::vocabulary::keyed::Keyed;
-use tokio_postgres::Client;
 use tokio_postgres::binary_copy::BinaryCopyInWriter;
 use tokio_postgres::types::{Json, Type};
 use uuid::Uuid;
@@ -92,7 +92,7 @@ pub struct PlacedShot {
 
 /// An import under way: nothing of it is seen until it is finished.
 pub struct ImportWriter {
-    client: Client,
+    client: Raw,
     school: Uuid,
     new: NewImport,
     device: Uuid,
@@ -109,7 +109,7 @@ pub enum Finished {
 
 impl ImportWriter {
     pub(crate) async fn begin(
-        client: Client,
+        client: Raw,
         school: Uuid,
         new: NewImport,
         device: Uuid,
@@ -359,7 +359,7 @@ impl ImportWriter {
 
 /// Takes out all that an import brought, and what was done with its shots since.
 pub(crate) async fn take_out(
-    mut client: Client,
+    mut client: Raw,
     school: Uuid,
     id: Uuid,
     rows: i64,

@@ -68,6 +68,8 @@ impl Store {
         new: &NewImport,
     ) -> Result<ImportWriter, StoreError> {
         self.player(school, new.player_id).await?;
+        // First, so that one that finds no room leaves no trace.
+        let client = self.raw_connection().await?;
         let added = diesel::insert_into(import::table)
             .values((
                 import::school_id.eq(school),
@@ -86,7 +88,6 @@ impl Store {
             ));
         }
         let device = self.file_device(school).await?;
-        let client = self.raw_connection().await?;
         ImportWriter::begin(client, school, new.clone(), device).await
     }
 

@@ -8,6 +8,7 @@ use crate::intake::import::{Wanted, run};
 use crate::state::App;
 use axum::Json;
 use axum::body::{Body, Bytes};
+use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use chrono::{DateTime, NaiveDate, Utc};
@@ -257,6 +258,7 @@ fn layout_of(json: &str) -> Result<Layout, Invalid> {
 #[utoipa::path(post, path = "/imports", params(How), request_body(content = String, content_type = "application/octet-stream"), responses((status = OK, body = ImportView), Problem))]
 async fn import_shots(
     coach: Coach,
+    State(app): State<App>,
     Query(how): Query<How>,
     headers: HeaderMap,
     body: Body,
@@ -295,9 +297,16 @@ async fn import_shots(
         day: how.day,
         club: Club::from_key("club", &how.club)?,
     };
+    let under_way = app
+        .files
+        .begin(coach.id())
+        .ok_or_else(Problem::files_under_way)?;
     coach.store().let_go();
     // On its own, so that its record is closed even when the browser goes away.
-    let running = tokio::spawn(run(wanted, body));
+    let running = tokio::spawn(async move {
+        let _under_way = under_way;
+        run(wanted, body).await
+    });
     running.await.map_err(|error| {
         tracing::error!(%error, "import");
         Problem::new(
