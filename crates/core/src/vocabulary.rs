@@ -2,10 +2,13 @@
 //!
 //! Every other room speaks in these; they know nothing of golf balls in the air.
 
+pub mod characters;
 pub mod inputs;
 pub mod invalid;
 pub mod keyed;
+pub mod moment;
 pub mod quantity;
 pub mod sentence;
+pub mod text;
 pub mod units;
 pub mod zone;

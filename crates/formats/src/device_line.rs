@@ -12,6 +12,7 @@ use tally_core::shots::reading::{Provenance, Reading};
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::text::text_within;
 use uuid::Uuid;
 
 /// The problem of a line that the server could not store just then: it is to be sent again.
@@ -321,16 +322,7 @@ fn text<'a>(object: &'a Map<String, Json>, field: &str, remedy: &str) -> Result<
 
 fn name(object: &Map<String, Json>, field: &str) -> Result<String, Invalid> {
     let remedy = format!("give a name of up to {LONGEST_NAME} characters");
-    let name = text(object, field, &remedy)?.trim();
-    if name.chars().count() > LONGEST_NAME || name.chars().any(char::is_control) {
-        return Err(Invalid::new(
-            field,
-            name,
-            "is too long or has control characters",
-            remedy,
-        ));
-    }
-    Ok(name.to_owned())
+    text_within(field, text(object, field, &remedy)?, LONGEST_NAME)
 }
 
 fn quantities(object: &Map<String, Json>, field: &str) -> Result<BTreeSet<Quantity>, Invalid> {

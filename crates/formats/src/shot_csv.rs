@@ -6,11 +6,13 @@
 //! which reads back as it was.
 
 mod cells;
+mod formulas;
 mod guess;
 mod places;
 mod rows;
 mod write;
 
+pub use formulas::as_text;
 pub use guess::{Guess, guess};
 pub use places::{NewBlock, NewSession, Placed, Places};
 pub use rows::{BadRow, ReadRow, Rows, RowsError};

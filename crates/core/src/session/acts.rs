@@ -6,8 +6,9 @@
 use crate::session::plan::PlannedBlock;
 use crate::session::purpose::Purpose;
 use crate::session::warm_up::Readiness;
-use crate::vocabulary::invalid::{Invalid, text_within};
+use crate::vocabulary::invalid::Invalid;
 use crate::vocabulary::quantity::Quantity;
+use crate::vocabulary::text::{lines_within, text_within};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -77,7 +78,7 @@ impl SessionAct {
         match self {
             SessionAct::Readiness(readiness) => readiness.check(),
             SessionAct::Hold { reason } | SessionAct::Lift { reason } => {
-                text_within("reason", reason, 500).map(|_| ())
+                lines_within("reason", reason, 500).map(|_| ())
             }
             SessionAct::Tick { movement } | SessionAct::Untick { movement } => {
                 text_within("movement", movement, 60).map(|_| ())

@@ -1,8 +1,9 @@
 //! What a block is hit with, where that differs within a session.
 
 use crate::physics::ball_kind::BallKind;
-use crate::vocabulary::invalid::{Invalid, text_within, within};
+use crate::vocabulary::invalid::{Invalid, within};
 use crate::vocabulary::keyed::Keyed;
+use crate::vocabulary::text::text_within;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

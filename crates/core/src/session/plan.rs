@@ -11,8 +11,9 @@ use crate::session::purpose::Purpose;
 use crate::session::test_plan::balanced_order;
 use crate::shots::swung::Swung;
 use crate::verdicts::house_rules::HouseRules;
-use crate::vocabulary::invalid::{Invalid, text_within, within};
+use crate::vocabulary::invalid::{Invalid, within};
 use crate::vocabulary::quantity::Quantity;
+use crate::vocabulary::text::text_within;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

@@ -5,7 +5,8 @@
 //! balls with short and middle irons. A coach can edit it. Nothing here is advice on
 //! an injury: pain holds the full-effort work and sends to those who may judge it.
 
-use crate::vocabulary::invalid::{Invalid, text_within, within};
+use crate::vocabulary::invalid::{Invalid, within};
+use crate::vocabulary::text::{lines_within, text_within};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -189,7 +190,7 @@ impl Readiness {
         within("sleep", f64::from(self.sleep), 1.0..=5.0, "")?;
         within("soreness", f64::from(self.soreness), 0.0..=3.0, "")?;
         if !self.note.is_empty() {
-            text_within("note", &self.note, 500)?;
+            lines_within("note", &self.note, 500)?;
         }
         Ok(())
     }

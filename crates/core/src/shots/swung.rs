@@ -2,8 +2,9 @@
 //!
 //! Its speed is no club's: it never enters a club's figures.
 
-use crate::vocabulary::invalid::{Invalid, text_within};
+use crate::vocabulary::invalid::Invalid;
 use crate::vocabulary::keyed::Keyed;
+use crate::vocabulary::text::text_within;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

@@ -1,5 +1,6 @@
 //! How an input is refused: the field, the value and the remedy, always.
 
+use crate::vocabulary::characters::kept;
 use serde::Serialize;
 use std::ops::RangeInclusive;
 use utoipa::ToSchema;
@@ -29,7 +30,7 @@ impl Invalid {
         problem: impl Into<String>,
         remedy: impl Into<String>,
     ) -> Self {
-        let mut value = value.to_string();
+        let mut value = kept(&value.to_string());
         if let Some((cut, _)) = value.char_indices().nth(Self::SHOWN) {
             value.truncate(cut);
             value.push('…');
@@ -84,39 +85,6 @@ pub fn within(
     Ok(value)
 }
 
-/// Accepts a text of 1 to `most` characters once trimmed, without control characters.
-///
-/// # Errors
-/// [`Invalid`] naming the field and the limit.
-pub fn text_within(field: &str, value: &str, most: usize) -> Result<String, Invalid> {
-    let value = value.trim();
-    if value.is_empty() {
-        return Err(Invalid::missing(
-            field,
-            format!("give 1 to {most} characters"),
-        ));
-    }
-    let length = value.chars().count();
-    if length > most {
-        let problem = format!("has {length} characters");
-        return Err(Invalid::new(
-            field,
-            value,
-            problem,
-            format!("shorten it to {most} characters"),
-        ));
-    }
-    if value.chars().any(|c| c.is_control() && c != '\n') {
-        return Err(Invalid::new(
-            field,
-            value,
-            "has control characters",
-            "type plain text",
-        ));
-    }
-    Ok(value.to_owned())
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -139,19 +107,5 @@ mod tests {
     fn a_very_long_value_is_shortened_on_a_character_boundary() {
         let refused = Invalid::new("note", "é".repeat(100_000), "is too long", "shorten it");
         assert_eq!(refused.value.chars().count(), Invalid::SHOWN + 1);
-    }
-
-    #[test]
-    fn text_is_trimmed_and_held_to_its_length() {
-        assert_eq!(text_within("name", "  Wren ", 10).unwrap(), "Wren");
-        assert!(
-            text_within("name", "   ", 10)
-                .unwrap_err()
-                .problem
-                .contains("missing")
-        );
-        let refused = text_within("name", "Wren Aldous the Third", 10).unwrap_err();
-        assert_eq!(refused.remedy, "shorten it to 10 characters");
-        assert!(text_within("name", "Wr\u{7}en", 10).is_err());
     }
 }

@@ -1,5 +1,6 @@
 //! The rows of a table, one after the other.
 
+use super::formulas::taken_back;
 use super::{CellTrouble, ColumnUse, Encoding, ImportedShot, LONGEST_ROW, Layout, When, cells};
 use csv::{ReaderBuilder, StringRecord};
 use encoding_rs_io::DecodeReaderBytesBuilder;
@@ -8,8 +9,10 @@ use std::io::Read;
 use std::rc::Rc;
 use tally_core::shots::reading::{Provenance, Reading};
 use tally_core::shots::swung::{SwingSide, Swung};
-use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_core::vocabulary::characters::{kept, unkeepable};
+use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::text::text_within;
 
 /// Why a table cannot be read further.
 #[derive(Debug, thiserror::Error)]
@@ -134,7 +137,7 @@ impl<R: Read> Rows<R> {
                 Ok(true) => {
                     self.since_row.set(0);
                     if self.row == 1 && self.layout.header {
-                        self.names = record.iter().map(|name| name.trim().to_owned()).collect();
+                        self.names = record.iter().map(|name| kept(name.trim())).collect();
                         continue;
                     }
                     if record.iter().all(|cell| cell.trim().is_empty()) {
@@ -143,7 +146,7 @@ impl<R: Read> Rows<R> {
                     return Some(Ok(ReadRow {
                         row: self.row,
                         shot: self.shot(&record).map_err(|troubles| BadRow {
-                            cells: record.iter().map(str::to_owned).collect(),
+                            cells: record.iter().map(kept).collect(),
                             troubles,
                         }),
                     }));
@@ -198,7 +201,7 @@ impl<R: Read> Rows<R> {
             position: None,
         };
         for (i, (cell, column)) in record.iter().zip(&self.layout.columns).enumerate() {
-            let cell = cell.trim();
+            let cell = taken_back(cell.trim());
             if cells::is_nothing(cell) {
                 continue;
             }
@@ -244,6 +247,13 @@ impl<R: Read> Rows<R> {
                 "goes over several lines",
                 remedy,
             ));
+        }
+        let odd = |c: char| unkeepable(c) && !matches!(c, '\n' | '\t');
+        if let Some(odd) = cell.chars().find(|c| odd(*c))
+            && !matches!(column, ColumnUse::Unused)
+        {
+            let problem = format!("has a character that is not kept, {}", odd.escape_unicode());
+            return Err(Invalid::new("cell", cell, problem, "type plain text"));
         }
         match column {
             ColumnUse::Unused | ColumnUse::From { .. } => {}

@@ -1,5 +1,6 @@
 //! Our own table of shots.
 
+use super::formulas::as_text;
 use chrono::{DateTime, Utc};
 use csv::Writer;
 use std::io::Write;
@@ -97,7 +98,7 @@ pub fn write_shots(
                 None => row.extend([String::new(), String::new()]),
             }
         }
-        writer.write_record(&row)?;
+        writer.write_record(row.iter().map(|cell| as_text(cell).into_owned()))?;
     }
     writer.flush()?;
     Ok(())

@@ -12,6 +12,7 @@ use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use std::time::Duration;
 use tally_core::school::access::Right::{self, Keep, Open, Own, Run};
+use tally_core::vocabulary::invalid::Invalid;
 use uuid::Uuid;
 
 /// Every route below `/api/v1` with the right that it needs. A route that is not here is
@@ -157,6 +158,7 @@ pub async fn admit(
         return Ok(next.run(Request::from_parts(parts, body)).await);
     };
     own_site(&parts)?;
+    no_nul(&parts)?;
     let Some(right) = right(&parts.method, matched.as_str()) else {
         return Err(not_done_here(&parts));
     };
@@ -221,6 +223,24 @@ async fn let_through(
     // Whatever is done with them, their records are seen.
     let seen: Vec<Uuid> = player.or(of_session).into_iter().collect();
     coach.has_seen(&seen).await?;
+    Ok(())
+}
+
+/// Refuses an address that holds a NUL, which no record can keep.
+fn no_nul(parts: &Parts) -> Result<(), Problem> {
+    let asked = parts
+        .uri
+        .path_and_query()
+        .map_or("", |asked| asked.as_str());
+    if asked.contains("%00") {
+        let why = Invalid::new(
+            "address",
+            asked,
+            "has a character that is not kept, %00",
+            "take it out",
+        );
+        return Err(why.into());
+    }
     Ok(())
 }
 

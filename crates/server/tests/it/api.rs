@@ -1,6 +1,6 @@
 //! The API: its answers, its refusals, its live events.
 
-use crate::stage::{PLAYER, SESSION, Stage, session, shot};
+use crate::stage::{PLAYER, SESSION, Stage, id, session, shot};
 use insta::{assert_json_snapshot, rounded_redaction};
 use serde_json::{Value, json};
 
@@ -278,5 +278,72 @@ async fn a_page_s_address_opens_the_application_and_a_lost_script_does_not() {
     assert_eq!(page.status(), 200);
     assert!(page.text().await.unwrap().contains("Amber Tally"));
     assert_eq!(get("/assets/lost.js").await.status(), 404);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn text_that_cannot_be_kept_is_refused_by_its_field_wherever_it_comes_in() {
+    let stage = Stage::with_session().await;
+    let decisions = format!("/players/{PLAYER}/decisions");
+    let decision = |field: &str, text: &str| {
+        let mut decision = json!({"id": id(7), "words": "Play stock"});
+        decision[field] = json!(text);
+        decision
+    };
+    let refused = async |path: &str, body: Value, field: &str| {
+        let (status, told) = stage.post(path, &body).await;
+        assert_eq!(
+            (status, &told["errors"][0]["field"]),
+            (422, &json!(field)),
+            "{told}"
+        );
+    };
+    for odd in ["a\0b", "a\u{202e}b", "a\u{7}b", "\0"] {
+        refused(&decisions, decision("verdict", odd), "verdict").await;
+        refused(&decisions, decision("words", odd), "words").await;
+        let player = json!({"id": id(8), "name": odd});
+        refused("/players", player, "name").await;
+    }
+    refused(
+        "/players",
+        json!({"id": id(8), "name": "\u{200b}\u{2060}"}),
+        "name",
+    )
+    .await;
+    let deep = json!({"id": id(8), "name": "Wren", "aim": {"a": ["x", "b\0"]}});
+    refused("/players", deep, "aim.a[1]").await;
+    for away in [
+        "//elsewhere.invalid/x",
+        "/\\elsewhere.invalid",
+        "/\t/elsewhere.invalid",
+    ] {
+        refused(&decisions, decision("address", away), "address").await;
+    }
+    let own = decision("address", "/sessions/x/decide?club=iron7");
+    assert_eq!(stage.post(&decisions, &own).await.0, 201);
+    // One that was kept before is not followed either.
+    stage
+        .sql("UPDATE decision SET address = '//elsewhere.invalid/x', recheck_on = '2026-01-01'")
+        .await;
+    assert_eq!(
+        stage.get("/today").await.1["rechecks"][0]["decision"]["address"],
+        ""
+    );
+    for (path, status) in [
+        ("/house-rules/a%00b", 405),
+        ("/shots.csv?units=mph_yd&club=%00", 422),
+        ("/players/%00", 422),
+        (
+            "/shots.csv?units=mph_yd&from=%2B262142-01-01T00:00:00Z",
+            422,
+        ),
+        ("/shots.csv?units=mph_yd&to=0001-01-01T00:00:00Z", 422),
+    ] {
+        let (answered, told) = stage.get(path).await;
+        assert!(
+            answered == status || answered == 422,
+            "{path}: {answered} {told}"
+        );
+    }
     stage.clear().await;
 }

@@ -440,3 +440,28 @@ async fn files_whose_rows_never_come_take_no_connection_from_shots_and_pages() {
     }
     stage.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_table_with_characters_that_cannot_be_kept_is_told_by_row_and_column() {
+    let stage = Stage::with_session().await;
+    let table = "club speed (mph);carry (yd);block;no\0te\n92;231;A;\0\n93;232;B\0;x\n94;233;=1+2;\n";
+    let told = bring(&stage, 1, table, "").await;
+    assert_eq!(
+        (&told["state"], &told["rows_good"], &told["rows_bad"]),
+        (&json!("done"), &json!(2), &json!(1))
+    );
+    let trouble = &told["troubles"][0];
+    assert_eq!(
+        (&trouble["row"], &trouble["column"]),
+        (&json!(3), &json!(3)),
+        "{told}"
+    );
+    let rows = stage
+        .text(&format!("/imports/{}/bad-rows.csv", id(1)))
+        .await;
+    assert!(rows.contains("B\u{fffd}") && !rows.contains('\0'), "{rows}");
+    // What a spreadsheet would run goes out as text, and comes back as it was.
+    let out = stage.text("/shots.csv?units=mph_yd").await;
+    assert!(out.contains(",'=1+2,"), "{out}");
+    stage.clear().await;
+}

@@ -12,7 +12,7 @@ use chrono::{DateTime, Duration, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::school::access::{CODE_HOLDS_S, Role, sign_in_name};
 use tally_core::school::audited::Audited;
-use tally_core::vocabulary::invalid::text_within;
+use tally_core::vocabulary::text::text_within;
 use tally_store::school::accounts::Credential;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;

@@ -11,7 +11,8 @@ use axum::http::StatusCode;
 use chrono::{DateTime, Datelike, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::school::audited::Audited;
-use tally_core::vocabulary::invalid::{Invalid, text_within, within};
+use tally_core::vocabulary::invalid::{Invalid, within};
+use tally_core::vocabulary::text::{lines_within, text_within};
 use tally_store::school::players::Player;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -186,7 +187,7 @@ impl NewPlayer {
         let name = keep(text_within("name", &self.name, 200));
         let aim = match self.aim.trim() {
             "" => String::new(),
-            aim => keep(text_within("aim", aim, 500)),
+            aim => keep(lines_within("aim", aim, 500)),
         };
         if let Some(born) = self.born
             && let Err(error) = within(

@@ -10,8 +10,10 @@ use axum::http::StatusCode;
 use chrono::{DateTime, Months, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::school::audited::Audited;
-use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::moment;
+use tally_core::vocabulary::text::text_within;
 use tally_store::school::privacy::{AuditFilter, Consent};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
@@ -127,7 +129,7 @@ async fn save_consent(
         }
         Some(day) => Consent {
             guardian: text_within("guardian", &given.guardian, 200)?,
-            given_on: Some(day),
+            given_on: Some(moment::day("given_on", day)?),
         },
     };
     let (store, school) = (coach.store(), coach.school());

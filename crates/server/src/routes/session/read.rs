@@ -18,6 +18,7 @@ use tally_core::shots::ball::opening_club;
 use tally_core::shots::reading::Reading;
 use tally_core::shots::standing;
 use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::moment::moment;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::sentence::first_name;
 use tally_store::shots::session_shots::Shot;
@@ -154,7 +155,10 @@ async fn read_session(
     let school = coach.school();
     let (viewed, hit) = view_hit(&coach, id).await?;
     let rules = match how.rules_at {
-        Some(then) => coach.store().house_rules_at(school, then).await?,
+        Some(then) => {
+            let then = moment("rules_at", then)?;
+            coach.store().house_rules_at(school, then).await?
+        }
         None => coach.store().house_rules(school).await?,
     };
     let mut hit = hit;

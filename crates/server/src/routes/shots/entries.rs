@@ -10,6 +10,7 @@ use chrono::{DateTime, Utc};
 use serde::Deserialize;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::moment::moment;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_store::shots::shot_edits::NewEntry;
 use utoipa::ToSchema;
@@ -61,7 +62,7 @@ async fn enter_values(
     Path((session, shot)): Path<(Uuid, Uuid)>,
     Body(new): Body<NewEntries>,
 ) -> Result<StatusCode, Problem> {
-    let hit_at = new.hit_at.unwrap_or_else(Utc::now);
+    let hit_at = moment("hit_at", new.hit_at.unwrap_or_else(Utc::now))?;
     let entries = new.check()?;
     coach
         .store()

@@ -19,6 +19,7 @@ use tally_core::shots::standing::{Standing, standing};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::moment::moment;
 use tally_core::vocabulary::units::Units;
 use tally_formats::shot_csv::{OutShot, write_shots};
 use tally_store::session::sessions::{Session, SessionFilter};
@@ -65,6 +66,9 @@ async fn export_shots(coach: Coach, Query(wanted): Query<Wanted>) -> Result<Resp
         .as_deref()
         .map(|key| Purpose::from_key("purpose", key))
         .transpose()?;
+    for (field, at) in [("from", wanted.from), ("to", wanted.to)] {
+        at.map(|at| moment(field, at)).transpose()?;
+    }
     if let (Some(from), Some(to)) = (wanted.from, wanted.to)
         && from >= to
     {

@@ -17,9 +17,13 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::session::purpose::{Hint, Purpose};
 use tally_core::shots::reading::Reading;
-use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
-use tally_formats::shot_csv::{CellTrouble, Guess, ImportedShot, Layout, Rows, When, guess};
+use tally_core::vocabulary::moment::day;
+use tally_core::vocabulary::text::text_within;
+use tally_formats::shot_csv::{
+    CellTrouble, Guess, ImportedShot, Layout, Rows, When, as_text, guess,
+};
 use tally_store::shots::import_writer::NewImport;
 use tally_store::shots::imports::{Import, MOST_BAD_ROWS};
 use utoipa::{IntoParams, ToSchema};
@@ -294,7 +298,7 @@ async fn import_shots(
         altitude_m: conditions.altitude_m,
         temperature_c: conditions.temperature_c,
         zone: text_within("zone", &how.zone, 100)?,
-        day: how.day,
+        day: day("day", how.day)?,
         club: Club::from_key("club", &how.club)?,
     };
     let under_way = app
@@ -379,7 +383,9 @@ async fn bad_rows(coach: Coach, Path(id): Path<Uuid>) -> Result<Response, Proble
             "the rows could not be written",
         )
     };
-    writer.write_record(&names).map_err(broken)?;
+    writer
+        .write_record(names.iter().map(|name| as_text(name).into_owned()))
+        .map_err(broken)?;
     for bad in rows {
         let mut cells: Vec<String> = serde_json::from_value(bad.cells).unwrap_or_default();
         let troubles: Vec<CellTrouble> = serde_json::from_value(bad.troubles).unwrap_or_default();
@@ -388,7 +394,9 @@ async fn bad_rows(coach: Coach, Path(id): Path<Uuid>) -> Result<Response, Proble
             .map(|t| format!("{} “{}” {}: {}", t.name, t.value, t.problem, t.remedy))
             .collect();
         cells.extend([bad.row.to_string(), wrong.join("; ")]);
-        writer.write_record(&cells).map_err(broken)?;
+        writer
+            .write_record(cells.iter().map(|cell| as_text(cell).into_owned()))
+            .map_err(broken)?;
     }
     let text = writer.into_inner().unwrap_or_default();
     Ok(

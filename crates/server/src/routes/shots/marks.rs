@@ -10,7 +10,8 @@ use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::shots::mark::{MarkKind, Reason};
-use tally_core::vocabulary::invalid::{Invalid, text_within, within};
+use tally_core::vocabulary::invalid::{Invalid, within};
+use tally_core::vocabulary::text::lines_within;
 use tally_store::base::keys::Key;
 use tally_store::shots::session_shots::Mark;
 use tally_store::shots::shot_edits::NewMark;
@@ -156,7 +157,7 @@ impl Making {
                 mark.kind = MarkKind::SetAside;
                 mark.reason = Some(reason);
                 if matches!(reason, Reason::Other) || !note.trim().is_empty() {
-                    mark.note = text_within("note", &note, 500)?;
+                    mark.note = lines_within("note", &note, 500)?;
                 }
             }
         }

@@ -21,10 +21,12 @@ use tally_core::statistics::looks::Looks;
 use tally_core::statistics::many::standing;
 use tally_core::trials::compare::{BallSet, CompareQuestion, CompareReport, compare, own_gap};
 use tally_core::verdicts::house_rules::HouseRules;
-use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::moment::moment;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::sentence::Sentence;
+use tally_core::vocabulary::text::text_within;
 use tally_core::vocabulary::units::Dimension;
 use tally_store::Store;
 use tally_store::session::bag::BagClub;
@@ -392,6 +394,11 @@ impl SetAsked {
             && let Err(why) = Club::from_key(&field("club"), club)
         {
             errors.push(why);
+        }
+        for (end, at) in [("from", self.from), ("to", self.to)] {
+            if let Some(Err(why)) = at.map(|at| moment(&field(end), at)) {
+                errors.push(why);
+            }
         }
         if let (Some(from), Some(to)) = (self.from, self.to)
             && from >= to

@@ -9,7 +9,9 @@ use axum::Json;
 use axum::http::StatusCode;
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
-use tally_core::vocabulary::invalid::{Invalid, text_within};
+use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::moment::day;
+use tally_core::vocabulary::text::{lines_within, own_path};
 use tally_store::trials::decisions::{Decision, NewDecision};
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -42,13 +44,17 @@ impl From<Decision> for DecisionView {
             session: decision.session_id,
             words: decision.words,
             verdict: decision.verdict,
-            address: decision.address,
+            // What was kept before only paths were is not to be followed.
+            address: own_path("address", &decision.address, LONGEST_ADDRESS).unwrap_or_default(),
             recheck_on: decision.recheck_on,
             decided_at: decision.decided_at,
             done: decision.done_at.is_some(),
         }
     }
 }
+
+/// Longest address of a decision, characters.
+const LONGEST_ADDRESS: usize = 4000;
 
 /// A decision to keep.
 #[derive(Deserialize, ToSchema)]
@@ -57,7 +63,7 @@ struct DecisionToKeep {
     /// Made by the sender.
     id: Uuid,
     words: String,
-    /// When to look again; a day from 2000 on.
+    /// When to look again.
     recheck_on: Option<NaiveDate>,
     /// The session it is made in.
     session: Option<Uuid>,
@@ -187,43 +193,22 @@ async fn today(coach: Coach) -> Result<Json<TodayView>, Problem> {
 impl DecisionToKeep {
     fn check(self, player: Uuid) -> Result<NewDecision, Vec<Invalid>> {
         let mut errors = Vec::new();
-        let words = text_within("words", &self.words, 1000)
+        let words = lines_within("words", &self.words, 1000)
             .map_err(|why| errors.push(why))
             .unwrap_or_default();
-        let early = NaiveDate::from_ymd_opt(2000, 1, 1).expect("it is a day");
-        let late = NaiveDate::from_ymd_opt(2200, 1, 1).expect("it is a day");
-        if let Some(day) = self.recheck_on
-            && !(early..late).contains(&day)
-        {
-            errors.push(Invalid::new(
-                "recheck_on",
-                day,
-                "is not a day to look again",
-                "give a day from 2000 to 2199",
-            ));
-        }
-        if !self.address.is_empty() && !self.address.starts_with('/') {
-            errors.push(Invalid::new(
-                "address",
-                &self.address,
-                "is not a path of the application",
-                "give a path that begins with /, or none",
-            ));
-        }
-        for (field, text, most) in [
-            ("verdict", &self.verdict, 1000),
-            ("address", &self.address, 4000),
-        ] {
-            let length = text.chars().count();
-            if length > most {
-                let remedy = format!("give at most {most}");
-                errors.push(Invalid::new(
-                    field,
-                    format!("{length} characters"),
-                    "is too long",
-                    remedy,
-                ));
-            }
+        let mut noted = |checked: Result<String, Invalid>| {
+            checked.map_err(|why| errors.push(why)).unwrap_or_default()
+        };
+        let verdict = match self.verdict.as_str() {
+            "" => String::new(),
+            verdict => noted(lines_within("verdict", verdict, 1000)),
+        };
+        let address = match self.address.as_str() {
+            "" => String::new(),
+            address => noted(own_path("address", address, LONGEST_ADDRESS)),
+        };
+        if let Some(Err(why)) = self.recheck_on.map(|on| day("recheck_on", on)) {
+            errors.push(why);
         }
         if !errors.is_empty() {
             return Err(errors);
@@ -233,8 +218,8 @@ impl DecisionToKeep {
             player_id: player,
             session_id: self.session,
             words,
-            verdict: self.verdict,
-            address: self.address,
+            verdict,
+            address,
             recheck_on: self.recheck_on,
         })
     }
