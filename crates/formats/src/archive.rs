@@ -26,10 +26,11 @@ pub fn head() -> String {
 pub const TAIL: &str = "\n}}\n";
 
 /// Largest row that is read, bytes: an archive cannot make the reader hold more.
-pub const LARGEST_ROW: u64 = 4 << 20;
+pub const LARGEST_ROW: u64 = 1 << 20;
 
-/// What takes the rows: the table's name and the row; its refusal ends the reading.
-pub type OnRow<'a> = dyn FnMut(&str, Map<String, Value>) -> Result<(), String> + 'a;
+/// What takes the rows: the table's name, the row and about how many bytes it took; its
+/// refusal ends the reading.
+pub type OnRow<'a> = dyn FnMut(&str, Map<String, Value>, u64) -> Result<(), String> + 'a;
 
 /// Why an archive could not be read.
 #[derive(Debug, thiserror::Error)]
@@ -52,8 +53,8 @@ pub fn read(input: impl Read, row: &mut OnRow<'_>) -> Result<(), ArchiveError> {
     };
     let mut reader = serde_json::Deserializer::from_reader(counted);
     let mut row = |table: &str, given: Map<String, Value>| {
-        since_row.set(0);
-        row(table, given)
+        let bytes = since_row.take();
+        row(table, given, bytes)
     };
     let seen = Document { row: &mut row }.deserialize(&mut reader)?;
     reader.end()?;
@@ -81,8 +82,10 @@ impl<R: Read> Read for Counted<R> {
     }
 }
 
+type OnRowHere<'a> = dyn FnMut(&str, Map<String, Value>) -> Result<(), String> + 'a;
+
 struct Document<'a> {
-    row: &'a mut OnRow<'a>,
+    row: &'a mut OnRowHere<'a>,
 }
 
 impl<'de> DeserializeSeed<'de> for Document<'_> {
@@ -139,7 +142,7 @@ impl<'de> Visitor<'de> for Document<'_> {
 }
 
 struct Tables<'a> {
-    row: &'a mut OnRow<'a>,
+    row: &'a mut OnRowHere<'a>,
 }
 
 impl<'de> DeserializeSeed<'de> for Tables<'_> {
@@ -170,7 +173,7 @@ impl<'de> Visitor<'de> for Tables<'_> {
 
 struct TableRows<'a> {
     table: &'a str,
-    row: &'a mut OnRow<'a>,
+    row: &'a mut OnRowHere<'a>,
 }
 
 impl<'de> DeserializeSeed<'de> for TableRows<'_> {
@@ -202,7 +205,7 @@ mod tests {
 
     fn rows(text: &str) -> Result<Vec<(String, String)>, String> {
         let mut rows = Vec::new();
-        read(text.as_bytes(), &mut |table, row| {
+        read(text.as_bytes(), &mut |table, row, _| {
             rows.push((table.to_owned(), Value::Object(row).to_string()));
             Ok(())
         })
@@ -225,12 +228,12 @@ mod tests {
     fn a_row_without_an_end_is_given_up_before_it_fills_the_memory() {
         let endless = [head(), "\"player\":[{\"name\":\"".to_owned()].concat();
         let input = endless.as_bytes().chain(std::io::repeat(b'x'));
-        let told = read(input, &mut |_, _| Ok(())).unwrap_err().to_string();
-        assert!(told.contains("longer than 4194304 bytes"), "{told}");
+        let told = read(input, &mut |_, _, _| Ok(())).unwrap_err().to_string();
+        assert!(told.contains("longer than 1048576 bytes"), "{told}");
         // Deeply nested is refused as well, and many rows are not.
         let deep = [endless.as_str(), "\",\"a\":", &"[".repeat(100_000)].concat();
         assert!(rows(&deep).is_err());
-        let row = format!("{{\"name\":\"{}\"}}", "x".repeat(1 << 20));
+        let row = format!("{{\"name\":\"{}\"}}", "x".repeat(1 << 19));
         let many = format!("{}\"player\":[{}]{TAIL}", head(), vec![row; 9].join(","));
         assert_eq!(rows(&many).unwrap().len(), 9);
     }

@@ -128,7 +128,7 @@ fn no_archive_breaks_its_reader() {
     let mut rows = 0u64;
     each_broken(&[&whole], 3, |bytes| {
         // Broken or not: it ends, and tells.
-        if let Err(error) = archive::read(bytes, &mut |_, _| {
+        if let Err(error) = archive::read(bytes, &mut |_, _, _| {
             rows += 1;
             Ok(())
         }) {

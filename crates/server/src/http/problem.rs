@@ -156,6 +156,7 @@ impl From<StoreError> for Problem {
                 "Not found",
                 format!("this school has no such {what}"),
             ),
+            StoreError::Invalid(why) => why.into(),
             StoreError::Conflict(why) => Self::new(StatusCode::CONFLICT, "Conflict", why),
             StoreError::Held(why) => Self::new(StatusCode::CONFLICT, "Held", why),
             StoreError::Unreachable(_) => {

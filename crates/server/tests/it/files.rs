@@ -390,20 +390,71 @@ async fn an_archive_with_a_row_that_does_not_fit_is_refused_whole() {
     let archive = |tables: Value| {
         format!("{{\"format\":\"amber-tally school\",\"version\":1,\"tables\":{tables}}}")
     };
-    let incomplete = archive(json!({"player": [{"id": PLAYER, "name": "Wren"}]}));
-    let (status, refused) = empty.raw("PUT", "/school/archive", incomplete).await;
-    assert_eq!(status, 409);
-    assert!(
-        refused["detail"]
-            .as_str()
-            .unwrap()
-            .contains("“player” does not fit"),
-        "{refused}"
-    );
-    let odd = archive(json!({"pg_class": [{}]}));
-    let (status, refused) = empty.raw("PUT", "/school/archive", odd).await;
-    assert_eq!(status, 409, "{refused}");
-    assert_eq!(empty.get("/players").await.1, json!([]));
+    let refused = async |tables: Value, field: &str| {
+        let (status, told) = empty.raw("PUT", "/school/archive", archive(tables)).await;
+        assert_eq!(status, 422, "{told}");
+        assert_eq!(told["errors"][0]["field"], field, "{told}");
+        let said = told.to_string();
+        assert!(
+            !said.contains("constraint") && !said.contains("violates"),
+            "{said}"
+        );
+        assert_eq!(empty.get("/players").await.1, json!([]));
+        said
+    };
+    refused(json!({"pg_class": [{}]}), "tables").await;
+    refused(json!({"credential": [{}]}), "tables").await;
+    let now = "2026-04-18T10:00:00+00:00";
+    let player = |field: &str, value: Value| {
+        let mut player = json!({"id": PLAYER, "name": "Wren", "left_handed": false, "aim": "",
+            "created_at": now, "guardian": ""});
+        player[field] = value;
+        json!({"player": [player]})
+    };
+    for (field, value) in [
+        ("name", Value::Null),
+        ("name", json!("Wr\u{202e}en")),
+        ("name", json!("x\0")),
+        ("born", json!("NaN")),
+        ("created_at", json!("infinity")),
+        ("created_at", json!("+99999-01-01T00:00:00Z")),
+        ("left_handed", json!("t")),
+        ("id", json!("{}")),
+        ("school_id", json!(PLAYER)),
+        ("coach_id", json!([])),
+    ] {
+        refused(player(field, value), &format!("player[0].{field}")).await;
+    }
+    let device = |field: &str, value: Value| {
+        let mut device = json!({"id": PLAYER, "name": "Radar", "kind": "radar", "seen_at": now,
+            "offsets": {}, "measures": [], "calculates": [], "practice": false});
+        device[field] = value;
+        json!({"device": [device]})
+    };
+    for (field, value) in [
+        // A secret that somebody knows.
+        ("token_sha256", json!("\\x00")),
+        ("kind", json!("oracle")),
+        ("offsets", json!([1, 2])),
+        ("measures", json!({"a": 1})),
+        ("clock_ahead_s", json!("Infinity")),
+    ] {
+        refused(device(field, value), &format!("device[0].{field}")).await;
+    }
+    let rule = |key: &str, value: Value| {
+        json!({"house_rule": [{"id": PLAYER, "coach_id": PLAYER, "key": key, "value": value,
+            "changed_at": now}]})
+    };
+    refused(rule("interval_pct", json!({"a": 1})), "house_rule[0].value").await;
+    refused(rule("no such rule", json!(1)), "key").await;
+    refused(rule("warm_up_list", json!(["hop"])), "house_rule[0].value").await;
+    // A player of a coach whom the archive does not hold.
+    let said = refused(player("coach_id", json!(PLAYER)), "player").await;
+    assert!(said.contains("refers to something"), "{said}");
+    let twice = json!({"player": [player("aim", json!(""))["player"][0].clone(),
+        player("aim", json!("again"))["player"][0].clone()]});
+    let said = refused(twice, "player").await;
+    assert!(said.contains("stands there twice"), "{said}");
     empty.clear().await;
 }
 
@@ -444,7 +495,8 @@ async fn files_whose_rows_never_come_take_no_connection_from_shots_and_pages() {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_table_with_characters_that_cannot_be_kept_is_told_by_row_and_column() {
     let stage = Stage::with_session().await;
-    let table = "club speed (mph);carry (yd);block;no\0te\n92;231;A;\0\n93;232;B\0;x\n94;233;=1+2;\n";
+    let table =
+        "club speed (mph);carry (yd);block;no\0te\n92;231;A;\0\n93;232;B\0;x\n94;233;=1+2;\n";
     let told = bring(&stage, 1, table, "").await;
     assert_eq!(
         (&told["state"], &told["rows_good"], &told["rows_bad"]),

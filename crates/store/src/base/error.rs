@@ -1,6 +1,7 @@
 //! Why the store could not do what was asked.
 
 use diesel::result::DatabaseErrorInformation;
+use tally_core::vocabulary::invalid::Invalid;
 use tokio_postgres::error::SqlState;
 
 /// Why the store could not do what was asked.
@@ -12,6 +13,9 @@ pub enum StoreError {
     /// It contradicts what is already stored.
     #[error("{0}")]
     Conflict(String),
+    /// What was given cannot be kept.
+    #[error("{0}")]
+    Invalid(#[from] Invalid),
     /// The player is held from it, for their own sake.
     #[error("{0}")]
     Held(String),

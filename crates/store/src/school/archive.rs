@@ -3,21 +3,25 @@
 //! Rows cross as JSON in the tables' own columns, school and secrets left out; the
 //! database reads and writes them itself, so that nothing is lost on the way.
 
+use crate::base::columns::{check, columns};
 use crate::base::error::StoreError;
 use crate::base::store::{Raw, Store};
 use crate::base::tables::{OfAPlayer, Table, archived};
 use futures_util::{Stream, TryStreamExt};
 use serde_json::{Map, Value};
 use std::pin::Pin;
+use tally_core::vocabulary::invalid::Invalid;
 use tokio_postgres::RowStream;
+use tokio_postgres::error::SqlState;
 use tokio_postgres::types::ToSql;
 use uuid::Uuid;
 
 /// The table whose one row is there before the others come.
 const SCHOOL: &str = "school";
 
-/// Rows written to the database at once.
+/// Rows written to the database at once, and their bytes.
 const BATCH: usize = 500;
+const BATCH_BYTES: u64 = 1 << 20;
 
 /// A school read at one moment, table by table.
 pub struct Export {
@@ -79,11 +83,32 @@ fn of_a_player(table: &Table) -> &'static str {
 pub struct Restore {
     client: Raw,
     school: Uuid,
-    table: String,
+    table: Option<&'static Table>,
+    /// Rows of the table so far.
+    rows: usize,
     waiting: Vec<Value>,
+    waiting_bytes: u64,
     /// What the one who restores signs in with, row by row: it becomes that of the
     /// archive's owner.
     signs_in: Vec<(&'static str, Value)>,
+}
+
+/// What to say of a row that the database refused, in our own words.
+fn does_not_fit(table: &str, error: tokio_postgres::Error) -> StoreError {
+    let class = error.code().map(SqlState::code).unwrap_or_default();
+    let problem = match error.code() {
+        Some(code) if *code == SqlState::FOREIGN_KEY_VIOLATION => {
+            "refers to something that the archive does not hold, or that is another player's"
+        }
+        Some(code) if *code == SqlState::UNIQUE_VIOLATION => "stands there twice",
+        // Values that are refused (class 22), and that break a rule (class 23).
+        Some(_) if class.starts_with("22") || class.starts_with("23") => {
+            "holds values that cannot go together"
+        }
+        _ => return error.into(),
+    };
+    let remedy = "choose the file as it was exported";
+    Invalid::new(table, "(a row)", problem, remedy).into()
 }
 
 /// What a person signs in with, and the browsers that are signed in.
@@ -166,66 +191,79 @@ impl Store {
         Ok(Restore {
             client,
             school,
-            table: String::new(),
+            table: None,
+            rows: 0,
             waiting: Vec::new(),
+            waiting_bytes: 0,
             signs_in,
         })
     }
 }
 
 impl Restore {
-    /// Adds a row of a table.
+    /// Adds a row of a table, which took so many bytes.
     ///
     /// # Errors
-    /// [`StoreError::Conflict`] for a table that there is not, or a row that does not
-    /// fit.
+    /// [`StoreError::Invalid`] for a table that there is not, or a row that the API would
+    /// not have let in; [`StoreError::Conflict`] for rows that do not fit each other.
     pub async fn add(
         &mut self,
-        table: &str,
+        name: &str,
         mut row: Map<String, Value>,
+        bytes: u64,
     ) -> Result<(), StoreError> {
-        if table != self.table {
-            self.flush().await?;
-            if !Export::tables().any(|known| known == table) {
-                return Err(StoreError::Conflict(format!(
-                    "the archive has a table “{table}” that this version does not know"
-                )));
+        let table = match self.table {
+            Some(same) if same.name == name => same,
+            _ => {
+                self.flush().await?;
+                let known = archived().find(|(known, _)| known.name == name);
+                let (table, _) = known.ok_or_else(|| {
+                    let problem = "is no table that this version knows";
+                    Invalid::new("tables", name, problem, "leave the file as it was exported")
+                })?;
+                self.rows = 0;
+                *self.table.insert(table)
             }
-            table.clone_into(&mut self.table);
+        };
+        if name == "coach" {
+            // Archives of before there were roles.
+            row.entry("role").or_insert_with(|| "owner".into());
         }
-        if table == SCHOOL {
+        check(table, self.rows, &row)?;
+        self.rows += 1;
+        if name == SCHOOL {
             let name = row.get("name").and_then(Value::as_str).unwrap_or_default();
             let sql = "UPDATE school SET name = $2 WHERE school_id = $1";
             self.client.execute(sql, &[&self.school, &name]).await?;
             return Ok(());
         }
         row.insert("school_id".to_owned(), self.school.to_string().into());
-        if table == "coach" {
-            // Archives of before there were roles.
-            row.entry("role").or_insert_with(|| "owner".into());
-        }
         self.waiting.push(row.into());
-        if self.waiting.len() >= BATCH {
+        self.waiting_bytes += bytes;
+        if self.waiting.len() >= BATCH || self.waiting_bytes >= BATCH_BYTES {
             self.flush().await?;
         }
         Ok(())
     }
 
     async fn flush(&mut self) -> Result<(), StoreError> {
-        if self.waiting.is_empty() {
+        let Some(table) = self.table.filter(|_| !self.waiting.is_empty()) else {
             return Ok(());
-        }
+        };
         let rows = Value::Array(std::mem::take(&mut self.waiting));
-        let table = &self.table;
+        self.waiting_bytes = 0;
+        // By name: a column that an archive does not hold takes what the database gives it.
+        let columns = columns(table).iter().map(|column| column.name);
+        let columns: Vec<_> = ["school_id"].into_iter().chain(columns).collect();
+        let (table, columns) = (table.name, columns.join(", "));
         let sql = format!(
-            "INSERT INTO {table} SELECT * FROM jsonb_populate_recordset(NULL::{table}, $1)"
+            "INSERT INTO {table} ({columns}) \
+             SELECT {columns} FROM jsonb_populate_recordset(NULL::{table}, $1)"
         );
-        self.client.execute(&sql, &[&rows]).await.map_err(|error| {
-            let why = error
-                .as_db_error()
-                .map_or_else(|| error.to_string(), |e| e.message().to_owned());
-            StoreError::Conflict(format!("a row of “{table}” does not fit: {why}"))
-        })?;
+        self.client
+            .execute(&sql, &[&rows])
+            .await
+            .map_err(|error| does_not_fit(table, error))?;
         Ok(())
     }
 

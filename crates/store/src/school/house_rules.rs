@@ -1,5 +1,6 @@
 //! The coach's own rules and their history.
 
+use crate::base::columns::WARM_UP_LIST;
 use crate::base::error::StoreError;
 use crate::base::live::announce_all;
 use crate::base::schema::{coach, house_rule};
@@ -12,7 +13,6 @@ use tally_core::verdicts::house_rules::HouseRules;
 use uuid::Uuid;
 
 /// Key under which the warm-up list is kept.
-const WARM_UP_LIST: &str = "warm_up_list";
 
 /// A change of a rule.
 #[derive(Debug, Clone, PartialEq)]

@@ -3,8 +3,9 @@
 use tally_core::school::access::Role;
 use tally_core::school::audited::Audited;
 use tally_store::Store;
+use tally_store::base::columns::columns;
 use tally_store::base::signed_in::SignedIn;
-use tally_store::base::tables::{OfAPlayer, Seen, TABLES, Table, secret};
+use tally_store::base::tables::{OfAPlayer, Seen, TABLES, Table, archived, secret};
 use tally_store::school::privacy::AuditFilter;
 use tally_store::testing::{
     TestDatabase, change_as_application, count_forgetfully, founded, player,
@@ -292,5 +293,42 @@ async fn every_key_begins_with_its_school() {
         .await
         .unwrap();
     assert_eq!(elsewhere, Vec::<String>::new());
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_column_that_an_archive_holds_has_a_rule_for_what_comes_in() {
+    let database = TestDatabase::create().await;
+    Store::open(&database.url).await.unwrap();
+    for (table, home) in archived() {
+        let all = format!(
+            "SELECT column_name || (CASE is_nullable WHEN 'YES' THEN ' or none' ELSE '' END)
+             FROM information_schema.columns
+             WHERE table_schema = 'public' AND table_name = '{}' ORDER BY 1",
+            table.name
+        );
+        let there: Vec<String> = database
+            .ask(&all)
+            .await
+            .unwrap()
+            .into_iter()
+            .filter(|column| {
+                let name = column.split(' ').next().unwrap_or_default();
+                name != "school_id" && !home.contains(&name)
+            })
+            .collect();
+        let mut ruled: Vec<String> = columns(table)
+            .iter()
+            .map(|column| {
+                format!(
+                    "{}{}",
+                    column.name,
+                    if column.empty { " or none" } else { "" }
+                )
+            })
+            .collect();
+        ruled.sort();
+        assert_eq!(ruled, there, "{}", table.name);
+    }
     database.remove().await.unwrap();
 }

@@ -6,9 +6,11 @@ use crate::http::extract::Path;
 use crate::http::problem::Problem;
 use crate::state::App;
 use axum::body::Body;
+use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
 use futures_util::TryStreamExt;
+use serde_json::{Map, Value};
 use tally_core::school::audited::Audited;
 use tally_formats::archive::{self, ArchiveError};
 use tally_store::StoreError;
@@ -21,9 +23,9 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
-/// Rows that may wait between reading and writing.
-const WAITING: usize = 1000;
-/// Size of the pieces in which an archive is sent, bytes.
+/// Pieces that may wait between reading and writing.
+const WAITING: usize = 4;
+/// Size of the pieces in which an archive is sent and read, bytes.
 const PIECE: usize = 64 << 10;
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -99,24 +101,51 @@ async fn write(
     Ok(())
 }
 
+/// Rows on their way from the file to the database.
+#[derive(Default)]
+struct Together {
+    rows: Vec<(String, Map<String, Value>, u64)>,
+    bytes: u64,
+}
+
 /// Fills an empty school from an archive: all of it or nothing.
 #[utoipa::path(put, path = "/school/archive", request_body(content = String, content_type = "application/json"), responses((status = NO_CONTENT), Problem))]
-async fn import_archive(coach: Coach, body: Body) -> Result<StatusCode, Problem> {
+async fn import_archive(
+    coach: Coach,
+    State(app): State<App>,
+    body: Body,
+) -> Result<StatusCode, Problem> {
+    let _under_way = app
+        .files
+        .begin(coach.id())
+        .ok_or_else(Problem::files_under_way)?;
     let mut restore = coach.store().restore_school(coach.school()).await?;
     let stream = body.into_data_stream().map_err(std::io::Error::other);
     let input = SyncIoBridge::new(StreamReader::new(stream));
     let (out, mut rows) = mpsc::channel(WAITING);
     let reading = tokio::task::spawn_blocking(move || {
-        archive::read(input, &mut |table, row| {
-            out.blocking_send((table.to_owned(), row))
-                .map_err(|_| "a row before did not fit".to_owned())
-        })
+        let mut together = Together::default();
+        let read = archive::read(input, &mut |table, row, bytes| {
+            together.rows.push((table.to_owned(), row, bytes));
+            together.bytes += bytes;
+            if together.bytes > PIECE as u64 {
+                let rows = std::mem::take(&mut together).rows;
+                out.blocking_send(rows)
+                    .map_err(|_| "a row before did not fit".to_owned())?;
+            }
+            Ok(())
+        });
+        // Nobody hears it once a row was refused.
+        let _ = out.blocking_send(together.rows);
+        read
     });
     let mut refused = None;
-    while let Some((table, row)) = rows.recv().await {
-        if let Err(error) = restore.add(&table, row).await {
-            refused = Some(error);
-            break;
+    'rows: while let Some(some) = rows.recv().await {
+        for (table, row, bytes) in some {
+            if let Err(error) = restore.add(&table, row, bytes).await {
+                refused = Some(error);
+                break 'rows;
+            }
         }
     }
     drop(rows);
