@@ -27,48 +27,56 @@ import { DevicesPage } from "./shots/DevicesPage";
 import { DoubtfulPage } from "./shots/DoubtfulPage";
 import { FilesPage } from "./shots/FilesPage";
 import { NotHere } from "./ui/Notice";
+import { PageBroke } from "./ui/PageBroke";
 
 const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1 } } });
 
 const router = createBrowserRouter([
-  { path: "shared", element: <SharedPage /> },
+  { path: "shared", element: <SharedPage />, errorElement: <PageBroke /> },
   {
     element: (
       <Gate>
         <Shell />
       </Gate>
     ),
+    errorElement: <PageBroke />,
     children: [
-      { index: true, element: <Navigate to="/today" replace /> },
-      { path: "today", element: <TodayPage /> },
-      { path: "players", element: <PlayersPage /> },
-      { path: "players/:player", element: <PlayerPage /> },
-      { path: "players/:player/prepare", element: <NewSessionPage /> },
       {
-        path: "players/:player/compare",
-        lazy: async () => ({ Component: (await import("./trials/ComparePage")).ComparePage }),
+        // Within the frame, so that its ways lead on.
+        errorElement: <PageBroke />,
+        children: [
+          { index: true, element: <Navigate to="/today" replace /> },
+          { path: "today", element: <TodayPage /> },
+          { path: "players", element: <PlayersPage /> },
+          { path: "players/:player", element: <PlayerPage /> },
+          { path: "players/:player/prepare", element: <NewSessionPage /> },
+          {
+            path: "players/:player/compare",
+            lazy: async () => ({ Component: (await import("./trials/ComparePage")).ComparePage }),
+          },
+          { path: "sessions/:session/prepare", element: <PreparePage /> },
+          { path: "sessions/:session/warm-up", element: <WarmUpPage /> },
+          { path: "sessions/:session/hit", element: <HitPage /> },
+          { path: "sessions/:session/read", element: <ReadPage /> },
+          {
+            path: "sessions/:session/decide",
+            lazy: async () => ({ Component: (await import("./trials/DecidePage")).DecidePage }),
+          },
+          { path: "house-rules", element: <HouseRulesPage /> },
+          { path: "school", element: <Navigate to="/school/devices" replace /> },
+          { path: "account", element: <AccountPage /> },
+          { path: "school/record", element: <RecordPage /> },
+          { path: "school/people", element: <PeoplePage /> },
+          { path: "school/devices", element: <DevicesPage /> },
+          { path: "school/agreement", element: <AgreementPage /> },
+          { path: "school/doubtful", element: <DoubtfulPage /> },
+          { path: "school/files", element: <FilesPage /> },
+          { path: "bench", element: <Navigate to="/bench/flight" replace /> },
+          { path: "bench/flight", element: <FlightPage /> },
+          { path: "bench/reach", element: <ReachPage /> },
+          { path: "*", element: <NotHere /> },
+        ],
       },
-      { path: "sessions/:session/prepare", element: <PreparePage /> },
-      { path: "sessions/:session/warm-up", element: <WarmUpPage /> },
-      { path: "sessions/:session/hit", element: <HitPage /> },
-      { path: "sessions/:session/read", element: <ReadPage /> },
-      {
-        path: "sessions/:session/decide",
-        lazy: async () => ({ Component: (await import("./trials/DecidePage")).DecidePage }),
-      },
-      { path: "house-rules", element: <HouseRulesPage /> },
-      { path: "school", element: <Navigate to="/school/devices" replace /> },
-      { path: "account", element: <AccountPage /> },
-      { path: "school/record", element: <RecordPage /> },
-      { path: "school/people", element: <PeoplePage /> },
-      { path: "school/devices", element: <DevicesPage /> },
-      { path: "school/agreement", element: <AgreementPage /> },
-      { path: "school/doubtful", element: <DoubtfulPage /> },
-      { path: "school/files", element: <FilesPage /> },
-      { path: "bench", element: <Navigate to="/bench/flight" replace /> },
-      { path: "bench/flight", element: <FlightPage /> },
-      { path: "bench/reach", element: <ReachPage /> },
-      { path: "*", element: <NotHere /> },
     ],
   },
 ]);

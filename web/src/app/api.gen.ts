@@ -366,7 +366,10 @@ export interface paths {
         get?: never;
         /** Confirms the second factor with the code that the authenticator shows. */
         put: operations["confirm_second_factor"];
-        /** Begins a second factor: it is asked for once a code of it was given. */
+        /**
+         * Begins a second factor: it is asked for once a code of it was given. One that is asked
+         *     for already is asked for until then.
+         */
         post: operations["begin_second_factor"];
         /** Takes the second factor away. */
         delete: operations["end_second_factor"];
@@ -2130,7 +2133,7 @@ export interface components {
             words: string;
             /**
              * Format: date
-             * @description When to look again; a day from 2000 on.
+             * @description When to look again.
              */
             recheck_on?: string | null;
             /**
@@ -3443,6 +3446,8 @@ export interface components {
             blocks: components["schemas"]["NewPlannedBlock"][];
             /** @description Devices whose shots go to this session. */
             devices?: string[];
+            /** @description Those of them that may be taken over from a session in which they are used. */
+            take_over?: string[];
             /** @description Values that are not shown in it. */
             hidden?: components["schemas"]["Quantity"][];
             /** @description The numbers to show, the greatest first; the purpose's when empty. */

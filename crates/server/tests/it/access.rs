@@ -283,6 +283,134 @@ async fn another_school_s_identifiers_in_a_body_refer_to_nothing() {
     stage.clear().await;
 }
 
+#[tokio::test(flavor = "multi_thread")]
+async fn the_identifiers_of_a_colleague_s_records_tell_no_more_than_any_others() {
+    let stage = Stage::demo().await;
+    let maren = stage.as_client(stage.signed_in("maren", DEMO_PASSWORD).await);
+    let (_, players) = maren.get("/players").await;
+    let mine = players[0]["id"].as_str().unwrap();
+    let (_, player) = maren.get(&format!("/players/{mine}")).await;
+    let session = player["sessions"][0]["id"].as_str().unwrap();
+    let (_, all) = stage.get("/players").await;
+    let names = |of: &Value| -> Vec<String> {
+        let each = of.as_array().unwrap().iter();
+        each.map(|p| p["name"].as_str().unwrap().to_owned())
+            .collect()
+    };
+    let (seen, all) = (names(&players), names(&all));
+    let hidden = all.iter().find(|name| !seen.contains(name)).unwrap();
+    let mut theirs = things(&stage, hidden).await;
+    theirs.retain(|name, _| !matches!(*name, "key" | "club"));
+    let nobody: BTreeMap<&'static str, String> = theirs
+        .keys()
+        .enumerate()
+        .map(|(i, name)| (*name, id(900 + i as u32)))
+        .collect();
+    let answers = async |of: &BTreeMap<&'static str, String>| {
+        let (player, session_of) = (format!("/players/{}", of["player"]), &of["session"]);
+        let mut told = Vec::new();
+        for (method, path, body) in [
+            ("GET", player.clone(), json!({})),
+            (
+                "GET",
+                format!("{player}/prepare?purpose=benchmark&club=iron7"),
+                json!({}),
+            ),
+            ("GET", format!("{player}/archive"), json!({})),
+            (
+                "PUT",
+                player.clone(),
+                json!({"name": "X", "left_handed": false, "aim": ""}),
+            ),
+            (
+                "PUT",
+                format!("{player}/consent"),
+                json!({"guardian": "", "given_on": null}),
+            ),
+            (
+                "PUT",
+                format!("{player}/sharing"),
+                json!({"coach": id(1), "shared_with": []}),
+            ),
+            (
+                "POST",
+                format!("{player}/links"),
+                json!({"id": id(2), "decisions": true, "sessions": true, "days": 3}),
+            ),
+            (
+                "POST",
+                format!("{player}/decisions"),
+                json!({"id": id(3), "words": "Go on"}),
+            ),
+            (
+                "POST",
+                format!("{player}/bag"),
+                json!({"id": id(4), "club": "driver", "head": "", "flex": ""}),
+            ),
+            (
+                "POST",
+                format!("/players/{mine}/decisions"),
+                json!({"id": id(5), "words": "Go on", "session": session_of}),
+            ),
+            (
+                "PUT",
+                format!("/sessions/{session_of}/progress"),
+                json!({"in_progress": false}),
+            ),
+            ("DELETE", format!("/sessions/{session_of}"), json!({})),
+            (
+                "PUT",
+                format!("/sessions/{session}/facts"),
+                json!({"player": of["player"]}),
+            ),
+            (
+                "POST",
+                format!("/sessions/{session}/shots/{}/marks", of["shot"]),
+                json!({"id": id(6), "act": {"kind": "keep"}}),
+            ),
+            (
+                "PUT",
+                format!("/sessions/{session}/shots/{}/block", of["shot"]),
+                json!({"id": id(7), "block": of["block"]}),
+            ),
+            (
+                "POST",
+                format!("/sessions/{session}/blocks/{}/begin", of["block"]),
+                json!({}),
+            ),
+            (
+                "POST",
+                format!("/players/{mine}/compare"),
+                json!({"quantity": "carry", "sets": [
+                {"label": "a", "session": session_of}, {"label": "b", "session": session}]}),
+            ),
+        ] {
+            let (status, answer) = match method {
+                "GET" => maren.get(&path).await,
+                "DELETE" => (maren.delete(&path).await, Value::Null),
+                "POST" => maren.post(&path, &body).await,
+                _ => maren.put(&path, &body).await,
+            };
+            let mut words = answer.to_string();
+            for value in of.values() {
+                words = words.replace(value.as_str(), "…");
+            }
+            // A question about balls that there are not is answered as such.
+            let open = path.ends_with("/compare");
+            assert!(open || status >= 400, "{method} {path}: {status}");
+            let path = of
+                .values()
+                .fold(path, |path, value| path.replace(value.as_str(), "…"));
+            told.push((method, path, status, words));
+        }
+        told
+    };
+    for (theirs, nobody) in answers(&theirs).await.iter().zip(&answers(&nobody).await) {
+        assert_eq!(theirs, nobody);
+    }
+    stage.clear().await;
+}
+
 #[test]
 fn the_document_s_table_is_the_code_s() {
     let mut table =

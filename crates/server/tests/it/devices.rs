@@ -356,3 +356,41 @@ async fn offsets_are_added_to_what_is_read_and_the_device_s_own_reading_stays() 
     );
     stage.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_device_that_is_used_in_another_session_is_taken_over_on_purpose_only() {
+    let stage = Stage::with_session().await;
+    let mut first = session();
+    first["id"] = json!(id(1));
+    first["blocks"][0]["id"] = json!(id(2));
+    first["devices"] = json!([RADAR]);
+    assert_eq!(stage.post("/sessions", &first).await.0, 201);
+    let mut second = session();
+    second["id"] = json!(id(3));
+    second["blocks"][0]["id"] = json!(id(4));
+    second["devices"] = json!([RADAR]);
+    let (status, told) = stage.post("/sessions", &second).await;
+    assert_eq!(
+        (status, &told["title"]),
+        (409, &json!("Device in use")),
+        "{told}"
+    );
+    assert!(
+        told["detail"].as_str().unwrap().contains("Test radar"),
+        "{told}"
+    );
+    assert_eq!(stage.get(&format!("/sessions/{}", id(3))).await.0, 404);
+    second["take_over"] = json!([RADAR]);
+    assert_eq!(stage.post("/sessions", &second).await.0, 201);
+    assert_eq!(listed(&stage, RADAR).await["session"], id(3));
+    // One that is not used any longer is free.
+    stage
+        .sql("UPDATE session SET started_at = started_at - interval '1 hour'")
+        .await;
+    let mut third = session();
+    third["id"] = json!(id(5));
+    third["blocks"][0]["id"] = json!(id(6));
+    third["devices"] = json!([RADAR]);
+    assert_eq!(stage.post("/sessions", &third).await.0, 201);
+    stage.clear().await;
+}

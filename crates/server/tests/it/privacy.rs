@@ -303,3 +303,114 @@ async fn a_link_shows_what_was_shared_until_it_is_revoked_or_over() {
     assert_eq!(stage.get(&path).await.1, json!([]));
     stage.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_link_ends_for_good_when_its_maker_loses_the_player_or_leaves() {
+    let stage = Stage::demo().await;
+    let maren = stage.as_client(stage.signed_in("maren", DEMO_PASSWORD).await);
+    let me = maren.get("/me").await.1["id"].clone();
+    let owner = stage.get("/me").await.1["id"].clone();
+    let (_, players) = maren.get("/players").await;
+    let player = format!("/players/{}", players[0]["id"].as_str().unwrap());
+    let make = async |number: u32| {
+        let new = json!({"id": id(number), "decisions": true, "sessions": true, "days": 7});
+        let (status, made) = maren.post(&format!("{player}/links"), &new).await;
+        assert_eq!(status, 201, "{made}");
+        made["token"].as_str().unwrap().to_owned()
+    };
+    let opens = async |token: &str| {
+        let asked = reqwest::Client::new().get(format!("{}/api/v1/shared", stage.web));
+        let answer = asked.bearer_auth(token).send().await.unwrap();
+        answer.status() == 200
+    };
+    let given_to = async |coach: &Value| {
+        let change = json!({"coach": coach, "shared_with": []});
+        let (status, told) = stage.put(&format!("{player}/sharing"), &change).await;
+        assert_eq!(status, 204, "{told}");
+    };
+    given_to(&me).await;
+    let first = make(31).await;
+    assert!(opens(&first).await);
+    given_to(&owner).await;
+    assert!(!opens(&first).await);
+    given_to(&me).await;
+    assert!(!opens(&first).await, "it is made anew, or not at all");
+    let second = make(32).await;
+    assert!(opens(&second).await);
+    let path = format!("/people/{}", me.as_str().unwrap());
+    let away = json!({"name": "Maren Holt", "role": "coach", "away": true});
+    assert_eq!(stage.put(&path, &away).await.0, 204);
+    assert!(!opens(&second).await);
+    // Nobody shares with somebody who left.
+    for change in [
+        json!({"coach": me, "shared_with": []}),
+        json!({"coach": owner, "shared_with": [me]}),
+    ] {
+        let (status, told) = stage.put(&format!("{player}/sharing"), &change).await;
+        assert_eq!(status, 422, "{told}");
+        assert!(
+            told["detail"]
+                .as_str()
+                .unwrap()
+                .contains("has left the school"),
+            "{told}"
+        );
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_consent_is_withdrawn_by_those_who_answer_for_the_player_only() {
+    let stage = Stage::demo().await;
+    let jori = stage.as_client(stage.signed_in("jori", DEMO_PASSWORD).await);
+    let (_, players) = jori.get("/players").await;
+    let path = format!("/players/{}/consent", players[0]["id"].as_str().unwrap());
+    let given = json!({"guardian": "Ada Aldous", "given_on": "2026-04-01"});
+    assert_eq!(jori.put(&path, &given).await.0, 204);
+    let withdrawn = json!({"guardian": "", "given_on": null});
+    let (status, told) = jori.put(&path, &withdrawn).await;
+    assert_eq!(status, 403, "{told}");
+    assert_eq!(stage.put(&path, &withdrawn).await.0, 204);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_session_has_no_club_of_another_player_s_bag_and_both_players_can_be_erased() {
+    let stage = Stage::with_session().await;
+    let other = json!({"id": id(1), "name": "Lark Sorrel", "born": 1991});
+    assert_eq!(stage.post("/players", &other).await.0, 201);
+    let club = json!({"id": id(2), "club": "driver", "head": "Low spin", "flex": ""});
+    let bag = format!("/players/{}/bag", id(1));
+    assert_eq!(stage.post(&bag, &club).await.0, 201);
+    let mut theirs = crate::stage::session();
+    theirs["id"] = json!(id(3));
+    theirs["blocks"][0]["id"] = json!(id(4));
+    theirs["bag_club"] = json!(id(2));
+    let (status, told) = stage.post("/sessions", &theirs).await;
+    assert_eq!(
+        (status, &told["errors"][0]["field"]),
+        (422, &json!("bag_club"))
+    );
+    // Nor behind the API's back.
+    let planted = format!("UPDATE session SET bag_club_id = '{}'", id(2));
+    let refused = tokio::spawn({
+        let url = stage.url.clone();
+        async move {
+            let (client, line) = tokio_postgres::connect(&url, tokio_postgres::NoTls)
+                .await
+                .unwrap();
+            tokio::spawn(line);
+            client.execute(&planted, &[]).await.is_err()
+        }
+    });
+    assert!(refused.await.unwrap());
+    for player in [id(1), PLAYER.to_owned()] {
+        let named = stage.get(&format!("/players/{player}")).await.1["name"].clone();
+        let erase = json!({"name": named});
+        let (status, told) = stage
+            .post(&format!("/players/{player}/erasure"), &erase)
+            .await;
+        assert_eq!(status, 200, "{told}");
+    }
+    stage.clear().await;
+}

@@ -12,8 +12,6 @@ use tally_core::session::warm_up::{self, Movement};
 use tally_core::verdicts::house_rules::HouseRules;
 use uuid::Uuid;
 
-/// Key under which the warm-up list is kept.
-
 /// A change of a rule.
 #[derive(Debug, Clone, PartialEq)]
 pub struct RuleChange {

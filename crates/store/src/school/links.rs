@@ -5,7 +5,7 @@ use crate::base::schema::player_link;
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel_async::RunQueryDsl;
+use diesel_async::{AsyncPgConnection, RunQueryDsl};
 use uuid::Uuid;
 
 /// A link to a player's page.
@@ -24,6 +24,25 @@ pub struct PlayerLink {
     pub sessions: bool,
     /// Until when it opens.
     pub until: DateTime<Utc>,
+}
+
+/// Ends the links of a school whose makers left, or see the player no longer.
+pub(crate) async fn end_lost_links(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+) -> Result<(), StoreError> {
+    let lost = "UPDATE player_link l SET revoked_at = now() \
+         WHERE l.school_id = $1 AND l.revoked_at IS NULL AND NOT EXISTS ( \
+             SELECT FROM coach c JOIN player p ON (p.school_id, p.id) = (l.school_id, l.player_id) \
+             WHERE (c.school_id, c.id) = (l.school_id, l.coach_id) AND c.left_at IS NULL \
+               AND (c.role = 'owner' OR p.coach_id = c.id OR EXISTS ( \
+                   SELECT FROM player_share s WHERE (s.school_id, s.player_id, s.coach_id) \
+                       = (p.school_id, p.id, c.id))))";
+    diesel::sql_query(lost)
+        .bind::<diesel::sql_types::Uuid, _>(school)
+        .execute(connection)
+        .await?;
+    Ok(())
 }
 
 impl Store {

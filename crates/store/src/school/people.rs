@@ -9,6 +9,7 @@ use crate::base::schema::{coach, credential, school, web_session};
 use crate::base::signed_in::SignedIn;
 use crate::base::store::Store;
 use crate::school::accounts::close_all;
+use crate::school::links::end_lost_links;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
@@ -269,7 +270,7 @@ impl Store {
                 if away {
                     close_all(connection, school, id, None).await?;
                 }
-                Ok(())
+                end_lost_links(connection, school).await
             })
             .await
     }

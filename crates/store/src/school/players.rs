@@ -3,12 +3,14 @@
 use crate::base::counts::count_shots;
 use crate::base::error::StoreError;
 use crate::base::live::announce_all;
-use crate::base::schema::{player, player_share, session};
+use crate::base::schema::{coach, player, player_share, session};
 use crate::base::store::Store;
+use crate::school::links::end_lost_links;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
+use tally_core::vocabulary::invalid::Invalid;
 use uuid::Uuid;
 
 /// A player.
@@ -209,14 +211,31 @@ impl Store {
         &self,
         school: Uuid,
         player: Uuid,
-        coach: Uuid,
+        coach_id: Uuid,
         with: &[Uuid],
     ) -> Result<(), StoreError> {
         self.connection()
             .await?
             .transaction(async |connection| {
+                let left: Vec<Uuid> = coach::table
+                    .filter(coach::school_id.eq(school))
+                    .filter(coach::left_at.is_not_null())
+                    .select(coach::id)
+                    .load(connection)
+                    .await?;
+                let gone = |person: &Uuid| left.contains(person);
+                let remedy = "choose somebody who is in the school";
+                for (field, left) in [
+                    ("coach", Some(coach_id).filter(gone)),
+                    ("shared_with", with.iter().copied().find(gone)),
+                ] {
+                    if let Some(person) = left {
+                        let why = Invalid::new(field, person, "has left the school", remedy);
+                        return Err(why.into());
+                    }
+                }
                 let done = diesel::update(player::table.find((school, player)))
-                    .set(player::coach_id.eq(coach))
+                    .set(player::coach_id.eq(coach_id))
                     .execute(connection)
                     .await
                     .map_err(no_person)?;
@@ -232,7 +251,7 @@ impl Store {
                 .await?;
                 let rows: Vec<_> = with
                     .iter()
-                    .filter(|person| **person != coach)
+                    .filter(|person| **person != coach_id)
                     .map(|person| {
                         (
                             player_share::school_id.eq(school),
@@ -247,7 +266,7 @@ impl Store {
                     .execute(connection)
                     .await
                     .map_err(no_person)?;
-                Ok(())
+                end_lost_links(connection, school).await
             })
             .await
     }

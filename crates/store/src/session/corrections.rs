@@ -49,6 +49,17 @@ impl Store {
                 lock_session(connection, school, id).await?;
                 let found = session::table.find((school, id));
                 let before: Uuid = found.select(session::player_id).first(connection).await?;
+                if before != facts.player {
+                    // A club of somebody else's bag, and a file of theirs.
+                    diesel::update(found)
+                        .set((
+                            session::bag_club_id.eq(None::<Uuid>),
+                            session::import_id.eq(None::<Uuid>),
+                        ))
+                        .execute(connection)
+                        .await?;
+                }
+                // What was decided in it goes along: the database sees to it.
                 diesel::update(found)
                     .set((
                         session::player_id.eq(facts.player),
@@ -59,20 +70,6 @@ impl Store {
                     ))
                     .execute(connection)
                     .await?;
-                if before != facts.player {
-                    // A club of somebody else's bag.
-                    diesel::update(found)
-                        .set(session::bag_club_id.eq(None::<Uuid>))
-                        .execute(connection)
-                        .await?;
-                    let decided = decision::table
-                        .filter(decision::school_id.eq(school))
-                        .filter(decision::session_id.eq(id));
-                    diesel::update(decided)
-                        .set(decision::player_id.eq(facts.player))
-                        .execute(connection)
-                        .await?;
-                }
                 if seconds != 0 {
                     let hit = shot::table
                         .filter(shot::school_id.eq(school))

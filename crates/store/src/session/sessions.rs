@@ -127,6 +127,29 @@ pub struct SessionFilter {
 }
 
 impl Store {
+    /// Whether a session is in progress and had a ball, or began, since a moment.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn is_used(
+        &self,
+        school: Uuid,
+        id: Uuid,
+        since: DateTime<Utc>,
+    ) -> Result<bool, StoreError> {
+        let hit = shot::table
+            .filter(shot::school_id.eq(school))
+            .filter(shot::session_id.eq(id))
+            .filter(shot::hit_at.gt(since));
+        let used = session::table
+            .find((school, id))
+            .filter(session::ended_at.is_null())
+            .filter(session::started_at.gt(since).or(diesel::dsl::exists(hit)));
+        Ok(diesel::select(diesel::dsl::exists(used))
+            .get_result(&mut self.connection().await?)
+            .await?)
+    }
+
     /// The sessions that a filter lets through, oldest first.
     ///
     /// # Errors

@@ -332,3 +332,45 @@ async fn every_column_that_an_archive_holds_has_a_rule_for_what_comes_in() {
     }
     database.remove().await.unwrap();
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn no_row_can_belong_to_two_players() {
+    let database = TestDatabase::create().await;
+    Store::open(&database.url).await.unwrap();
+    let belongs = |table: &str| {
+        let known = TABLES.iter().find(|known| known.name == table);
+        known.is_some_and(|known| known.of_a_player.condition().is_some())
+    };
+    // Each foreign key to what belongs to a player: whose table, to which, by what.
+    let keys = database
+        .ask(
+            "SELECT c.relname || ' ' || t.relname || ' ' || coalesce((SELECT string_agg(a.attname, ',')
+                FROM unnest(k.conkey) u (n)
+                JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = u.n
+                WHERE a.attname <> 'school_id'), '')
+             FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid
+             JOIN pg_class t ON t.oid = k.confrelid WHERE k.contype = 'f' ORDER BY 1",
+        )
+        .await
+        .unwrap();
+    let keys: Vec<Vec<&str>> = keys.iter().map(|key| key.split(' ').collect()).collect();
+    let mut pairs = 0;
+    for (i, one) in keys.iter().enumerate() {
+        for other in &keys[i + 1..] {
+            if one[0] != other[0] || !belongs(one[1]) || !belongs(other[1]) {
+                continue;
+            }
+            pairs += 1;
+            let [by, too] = [one, other].map(|key| key[2].split(',').collect::<Vec<_>>());
+            assert!(
+                by.iter().any(|column| too.contains(column)),
+                "a row of {} may lead to a {} and a {} of two players",
+                one[0],
+                one[1],
+                other[1]
+            );
+        }
+    }
+    assert!(pairs >= 5, "{pairs}");
+    database.remove().await.unwrap();
+}

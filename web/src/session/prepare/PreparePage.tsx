@@ -6,7 +6,7 @@ import { Button, Checkbox, Input, Modal, Select } from "antd";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { v7 as uuid } from "uuid";
-import { answered, api, type Quantity } from "../../app/api";
+import { ApiError, answered, api, type Quantity } from "../../app/api";
 import { keys } from "../../app/keys";
 import { useTemperature } from "../../app/temperature";
 import { useWords, type Words } from "../../app/vocabulary";
@@ -106,7 +106,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
   const purposeWord = words.vocabulary.purposes.find((p) => p.key === purpose);
   // What the test is judged by is fixed here, before a ball is seen.
   const tested = told.decides_by === "comparison" ? (numbers ?? told.shown)[0] : undefined;
-  const submit = () =>
+  const submit = (takeOver: string[]) =>
     begin.mutate(
       {
         id,
@@ -118,6 +118,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
         blocks: rows.map((row) => ({ id: row.id, ...row.plan })),
         devices,
+        take_over: takeOver,
         numbers: numbers ?? [],
         test: tested
           ? {
@@ -133,6 +134,8 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
       },
       { onSuccess: () => navigate(`/sessions/${id}/warm-up`) },
     );
+  // A device that sends to somebody's session is taken out of it on purpose only.
+  const inUse = begin.error instanceof ApiError && begin.error.title === "Device in use";
   const bag = told.bag.filter((c) => words.vocabulary.clubs.some((known) => known.key === c.club));
   const chosen = bagClub ?? `kind:${club}`;
   const chooseClub = (value: string) => {
@@ -147,7 +150,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         className={`prepare-form ${css.prepareForm}`}
         onSubmit={(event) => {
           event.preventDefault();
-          submit();
+          submit([]);
         }}
       >
         <p className="crumb">
@@ -261,9 +264,14 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         )}
         <FormTrouble error={begin.error} />
         <div className={css.planGo}>
-          <Button type="primary" size="large" loading={begin.isPending} onClick={submit}>
+          <Button type="primary" size="large" loading={begin.isPending} onClick={() => submit([])}>
             Begin the session
           </Button>
+          {inUse && (
+            <Button size="large" onClick={() => submit(devices)}>
+              Take it over and begin
+            </Button>
+          )}
           <PlanCount rows={rows} />
         </div>
       </div>

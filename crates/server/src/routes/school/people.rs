@@ -268,6 +268,7 @@ async fn note(coach: &Coach, act: Audited, of: Option<Uuid>, about: &str) -> Res
     Ok(store.note(school, coach.id(), act, of, about).await?)
 }
 
-fn may_share(coach: &Coach, of: Option<Uuid>) -> bool {
+/// Whether somebody answers for a player of this coach.
+pub(crate) fn may_share(coach: &Coach, of: Option<Uuid>) -> bool {
     coach.role().sees_all() || of == Some(coach.id())
 }

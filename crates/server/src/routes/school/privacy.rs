@@ -4,6 +4,7 @@ use crate::http::coach::Coach;
 use crate::http::consent::GivenConsent;
 use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;
+use crate::routes::school::people::may_share;
 use crate::state::App;
 use axum::Json;
 use axum::http::StatusCode;
@@ -133,6 +134,13 @@ async fn save_consent(
         },
     };
     let (store, school) = (coach.store(), coach.school());
+    if consent.given_on.is_none() {
+        let shared = store.sharing(school, player).await?;
+        if !may_share(&coach, shared.coach) {
+            let detail = "only the player's own coach and an owner of the school note that a consent is withdrawn";
+            return Err(Problem::new(StatusCode::FORBIDDEN, "Not allowed", detail));
+        }
+    }
     store.save_consent(school, player, &consent).await?;
     let about = match consent.given_on {
         Some(day) => format!("given by {} on {day}", consent.guardian),

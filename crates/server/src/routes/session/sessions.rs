@@ -6,8 +6,10 @@ use crate::http::extract::{Body, Path};
 use crate::http::given::Given;
 use crate::http::problem::Problem;
 use crate::routes::session::bag::in_words;
+use crate::routes::session::devices_in_use::refuse_if_used;
 use crate::state::App;
 use axum::Json;
+use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
@@ -247,6 +249,9 @@ struct NewSession {
     /// Devices whose shots go to this session.
     #[serde(default)]
     devices: Vec<Uuid>,
+    /// Those of them that may be taken over from a session in which they are used.
+    #[serde(default)]
+    take_over: Vec<Uuid>,
     /// Values that are not shown in it.
     #[serde(default)]
     hidden: Vec<Quantity>,
@@ -307,8 +312,14 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// Begins a session.
 #[utoipa::path(post, path = "/sessions", request_body = NewSession, responses((status = CREATED), Problem))]
-async fn begin_session(coach: Coach, Body(new): Body<NewSession>) -> Result<StatusCode, Problem> {
+async fn begin_session(
+    coach: Coach,
+    State(app): State<App>,
+    Body(new): Body<NewSession>,
+) -> Result<StatusCode, Problem> {
     let devices = new.devices.clone();
+    let all = app.store.for_school(coach.school());
+    refuse_if_used(&all, coach.school(), new.id, &new.devices, &new.take_over).await?;
     let acts = new.acts()?;
     for act in &acts {
         act.check()?;
@@ -316,6 +327,14 @@ async fn begin_session(coach: Coach, Body(new): Body<NewSession>) -> Result<Stat
     let (session, blocks) = new.check(Utc::now())?;
     let school = coach.school();
     with_consent(coach.store(), school, session.player_id).await?;
+    if let Some(club) = session.bag_club_id {
+        let theirs = coach.store().bag_club(school, club).await?;
+        if theirs.is_none_or(|theirs| theirs.player_id != session.player_id) {
+            let problem = "is not in this player's bag";
+            let remedy = "choose one of the player's clubs, or a kind of club";
+            return Err(Invalid::new("bag_club", club, problem, remedy).into());
+        }
+    }
     coach.store().add_session(school, &session, &blocks).await?;
     for (i, act) in acts.into_iter().enumerate() {
         // The same identifier each time, so that a repeated request is harmless.
