@@ -66,6 +66,7 @@ fn verdicts(bench: &mut Criterion) {
             looks: Looks::Once,
             prepared: None,
             others: vec![],
+            chosen_of: None,
             rules,
         };
         bench.bench_function(&format!("comparison of {n} balls"), |b| {

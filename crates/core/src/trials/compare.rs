@@ -73,6 +73,9 @@ pub struct CompareQuestion {
     /// How often chance alone would show as much, of the other comparisons that were made
     /// for this player lately.
     pub others: Vec<f64>,
+    /// How many balls there are, where only some of them were read, chosen evenly from every
+    /// session.
+    pub chosen_of: Option<usize>,
     /// The house's thresholds.
     pub rules: HouseRules,
 }

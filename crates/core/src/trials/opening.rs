@@ -313,6 +313,7 @@ fn compared(question: &OpeningQuestion<'_>, quantity: Quantity) -> Option<Verdic
         looks: question.looks,
         prepared: question.prepared,
         others: vec![],
+        chosen_of: None,
         rules: question.rules,
     })
     .ok()?;

@@ -78,6 +78,7 @@ fn asked([first, other]: [Vec<Ball>; 2], order_in: bool) -> CompareReport {
         looks: Looks::Once,
         prepared: None,
         others: vec![],
+        chosen_of: None,
         rules: HouseRules::default(),
     })
     .unwrap()

@@ -40,6 +40,18 @@ pub(crate) async fn compute_at_the_mat<T: Send + 'static>(
     Ok(compute_here(turn, work).await)
 }
 
+/// Questions of a school that read many balls, at a time and waiting.
+const LARGE: [usize; 2] = [2, 12];
+
+/// A turn at a question that reads many balls, from before they are read until it is
+/// answered, so that the memory that they take has a limit.
+///
+/// # Errors
+/// [`Full`] when too many of the school's wait already.
+pub(crate) async fn large(school: Uuid) -> Result<Turn, Full> {
+    queues_of(school)[2].take().await
+}
+
 /// Runs a computation on a thread where it may take its time; its turn ends with it, also
 /// when whoever asked has gone.
 pub(crate) async fn compute_here<T: Send + 'static>(
@@ -54,11 +66,14 @@ pub(crate) async fn compute_here<T: Send + 'static>(
     .expect("computations in core do not panic")
 }
 
-/// The queues of a school: at the mat, and elsewhere.
-fn queues_of(school: Uuid) -> Arc<[Turns; 2]> {
-    static QUEUES: OnceLock<Mutex<HashMap<Uuid, Arc<[Turns; 2]>>>> = OnceLock::new();
+/// The queues of a school: at the mat, elsewhere, and for large questions.
+fn queues_of(school: Uuid) -> Arc<[Turns; 3]> {
+    static QUEUES: OnceLock<Mutex<HashMap<Uuid, Arc<[Turns; 3]>>>> = OnceLock::new();
     let queues = QUEUES.get_or_init(Mutex::default);
     let mut queues = queues.lock().unwrap_or_else(PoisonError::into_inner);
-    let made = || Arc::new(WAITING.map(|waiting| Turns::new(cores().div_ceil(2), waiting)));
+    let made = || {
+        let [mat, elsewhere] = WAITING.map(|waiting| Turns::new(cores().div_ceil(2), waiting));
+        Arc::new([mat, elsewhere, Turns::new(LARGE[0], LARGE[1])])
+    };
     Arc::clone(queues.entry(school).or_insert_with(made))
 }

@@ -1,6 +1,6 @@
 //! What a test shows, and what is decided: over the demo school, whose truth is known.
 
-use crate::stage::{Stage, id};
+use crate::stage::{PLAYER, Stage, id};
 use serde_json::{Value, json};
 
 /// The demo's session of a player with a purpose.
@@ -301,7 +301,7 @@ async fn a_decision_goes_to_the_record_shows_on_today_and_is_done_with() {
         false
     );
 
-    let wrong = json!({"id": id(2), "words": " ", "recheck_on": "1920-01-01", "address": "here"});
+    let wrong = json!({"id": id(2), "words": " ", "recheck_on": "1820-01-01", "address": "here"});
     let (status, problem) = stage.post(&path, &wrong).await;
     assert_eq!(status, 422);
     let named: Vec<String> = fields(&problem).into_iter().map(|f| f.0).collect();
@@ -355,6 +355,34 @@ async fn a_session_without_shots_says_what_is_missing_everywhere() {
     ] {
         assert_eq!(report["verdict"]["kind"], "cannot_tell_yet");
         assert_eq!(said(&report["verdict"]["sentence"]), words);
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_question_with_more_sets_than_can_be_read_is_refused_before_any_is_looked_up() {
+    let stage = Stage::with_session().await;
+    let set = |n: usize| json!({"label": format!("set {n}"), "club": "driver"});
+    let sets: Vec<_> = (0..8_000).map(set).collect();
+    for (path, field) in [("compare", "sets"), ("hole", "choices")] {
+        let mut asked = json!({"quantity": "carry"});
+        if path == "hole" {
+            let yards = |value: f64| json!({"value": value, "unit": "yd"});
+            asked = json!({"hole": {"length": yards(400.0), "fairway_width": yards(32.0)}});
+        }
+        asked[field] = json!(sets);
+        let (status, told) = stage
+            .post(&format!("/players/{PLAYER}/{path}"), &asked)
+            .await;
+        assert_eq!(
+            (status, &told["errors"][0]["field"]),
+            (422, &json!("sets")),
+            "{told}"
+        );
+        assert!(
+            told["detail"].as_str().unwrap().contains("choose up to 12"),
+            "{told}"
+        );
     }
     stage.clear().await;
 }

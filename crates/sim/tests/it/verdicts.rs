@@ -112,6 +112,7 @@ fn a_tighter_pattern_is_seen_and_an_equal_one_is_not_called_tighter() {
             looks: Looks::Once,
             prepared: None,
             others: vec![],
+            chosen_of: None,
             rules: HouseRules::default(),
         })
         .unwrap();

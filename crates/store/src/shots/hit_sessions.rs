@@ -70,8 +70,23 @@ impl Store {
         school: Uuid,
         sessions: Vec<Session>,
     ) -> Result<Vec<HitSession>, StoreError> {
+        let all = self.hit_sessions_up_to(school, sessions, usize::MAX);
+        Ok(all.await?.0)
+    }
+
+    /// The same; of more than `most` shots, about as many are read, chosen evenly from every
+    /// session. Answers with how many there are.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn hit_sessions_up_to(
+        &self,
+        school: Uuid,
+        sessions: Vec<Session>,
+        most: usize,
+    ) -> Result<(Vec<HitSession>, usize), StoreError> {
         if sessions.is_empty() {
-            return Ok(Vec::new());
+            return Ok((Vec::new(), 0));
         }
         let connection = &mut self.connection().await?;
         let ids: Vec<Uuid> = sessions.iter().map(|session| session.id).collect();
@@ -83,8 +98,8 @@ impl Store {
             .await?;
         let handed: HashMap<Uuid, bool> = handed.into_iter().collect();
         let mut blocks = blocks_of(connection, school, &ids).await?;
-        let mut shots = shots_of(connection, school, &ids).await?;
-        Ok(sessions
+        let (mut shots, all) = shots_of(connection, school, &ids, most).await?;
+        let hit = sessions
             .into_iter()
             .map(|session| HitSession {
                 left_handed: handed.get(&session.player_id).copied().unwrap_or_default(),
@@ -92,6 +107,7 @@ impl Store {
                 shots: shots.remove(&session.id).unwrap_or_default(),
                 session,
             })
-            .collect())
+            .collect();
+        Ok((hit, all))
     }
 }

@@ -109,7 +109,7 @@ impl Store {
         session: Uuid,
     ) -> Result<Vec<Shot>, StoreError> {
         let connection = &mut self.connection().await?;
-        let mut shots = shots_of(connection, school, &[session]).await?;
+        let (mut shots, _) = shots_of(connection, school, &[session], usize::MAX).await?;
         Ok(shots.remove(&session).unwrap_or_default())
     }
 
@@ -151,21 +151,33 @@ impl Store {
     }
 }
 
-/// The shots of some sessions, each session's in hitting order.
+/// The shots of some sessions, each session's in hitting order; of more than `most`, about
+/// as many, chosen evenly from every session. Answers with how many there are.
 pub(crate) async fn shots_of(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     sessions: &[Uuid],
-) -> Result<HashMap<Uuid, Vec<Shot>>, StoreError> {
+    most: usize,
+) -> Result<(HashMap<Uuid, Vec<Shot>>, usize), StoreError> {
     let of_sessions = shot::school_id
         .eq(school)
         .and(shot::session_id.eq_any(sessions));
-    let shots: Vec<(Uuid, Uuid, Uuid, DateTime<Utc>)> = shot::table
+    let mut shots: Vec<(Uuid, Uuid, Uuid, DateTime<Utc>)> = shot::table
         .filter(of_sessions)
         .order((shot::hit_at, shot::id))
         .select((shot::session_id, shot::id, shot::block_id, shot::hit_at))
         .load(connection)
         .await?;
+    let all = shots.len();
+    if all > most {
+        let mut place: HashMap<Uuid, usize> = HashMap::new();
+        shots.retain(|(session, ..)| {
+            let before = place.entry(*session).or_default();
+            *before += 1;
+            // As many as have come due by now, and one more than before.
+            *before * most / all > (*before - 1) * most / all || *before == 1
+        });
+    }
     // What belongs to them is asked for by their identifiers: joins are at the mercy of
     // statistics, and a small table has none.
     let ids: Vec<Uuid> = shots.iter().map(|(_, id, ..)| *id).collect();
@@ -186,7 +198,7 @@ pub(crate) async fn shots_of(
             entries,
         });
     }
-    Ok(found)
+    Ok((found, all))
 }
 
 /// A shot's values, from its devices and from what was typed.

@@ -634,3 +634,35 @@ async fn a_block_taken_back_keeps_the_marks_of_its_balls_and_may_be_begun_again(
     assert_eq!(scene.shots().await[2].block_id, sixty);
     scene.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn of_too_many_shots_some_are_read_evenly_from_first_to_last() {
+    let scene = Scene::set().await;
+    let shots: Vec<_> = (1..=100)
+        .map(|n| scene.shot(n, 40.0 + n as f64 / 10.0))
+        .collect();
+    scene.store_all(&shots).await;
+    let school = scene.coach.school_id;
+    let read = async |most: usize| {
+        let (session, _) = scene.store.session(school, scene.session).await.unwrap();
+        let read = scene.store.hit_sessions_up_to(school, vec![session], most);
+        let (hit, all) = read.await.unwrap();
+        assert_eq!(all, 100);
+        let shots = hit[0].shots.iter();
+        let speeds: Vec<f64> = shots
+            .filter_map(|shot| shot.reading.get(Quantity::ClubSpeed))
+            .collect();
+        assert!(speeds.is_sorted());
+        speeds
+    };
+    assert_eq!(read(100).await.len(), 100);
+    let some = read(10).await;
+    assert!((10..=11).contains(&some.len()), "{some:?}");
+    let widest = some
+        .windows(2)
+        .map(|two| two[1] - two[0])
+        .fold(0.0, f64::max);
+    assert!(widest < 1.5, "a gap of {widest}");
+    assert!(some[0] < 41.2 && some[some.len() - 1] > 48.9, "{some:?}");
+    scene.clear().await;
+}

@@ -24,6 +24,7 @@ fn ask(sets: Vec<BallSet>) -> CompareQuestion {
         looks: Looks::Once,
         prepared: None,
         others: vec![],
+        chosen_of: None,
         rules: HouseRules::default(),
     }
 }
@@ -451,4 +452,17 @@ fn judged_by_another_value_than_prepared_for_is_a_lead() {
         narrower.starts_with("The test was prepared for carry within 2 yd"),
         "{narrower}"
     );
+}
+
+#[test]
+fn a_question_of_which_not_all_balls_were_read_says_from_how_many_they_were_chosen() {
+    let yards: Vec<f64> = (0..40).map(|i| 230.0 + f64::from(i % 7)).collect();
+    let mut question = ask(vec![set("A", &yards, |i| i), set("B", &yards, |i| i)]);
+    let detail = |question: &CompareQuestion| {
+        let report = compare(question).unwrap();
+        report.verdict.detail.show(Units::MphYd)
+    };
+    assert!(!detail(&question).contains("chosen"));
+    question.chosen_of = Some(120_000);
+    assert!(detail(&question).contains("chosen evenly from 120000"));
 }

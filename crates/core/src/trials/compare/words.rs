@@ -46,7 +46,7 @@ pub(super) fn verdict(
             sentence: Sentence::of(
                 missing.unwrap_or_else(|| "These sets cannot be compared.".to_owned()),
             ),
-            detail: counts(sets),
+            detail: counts(question, sets),
             more_balls: None,
             working,
         };
@@ -281,7 +281,7 @@ impl Wording {
     }
 }
 
-fn counts(sets: &[SetRead]) -> Sentence {
+fn counts(question: &CompareQuestion, sets: &[SetRead]) -> Sentence {
     let numbers: Vec<String> = sets.iter().map(|s| s.values.to_string()).collect();
     let aside: usize = sets.iter().map(|s| s.counts.set_aside).sum();
     let doubtful: usize = sets.iter().map(|s| s.counts.doubtful).sum();
@@ -297,6 +297,9 @@ fn counts(sets: &[SetRead]) -> Sentence {
     if doubtful > 0 {
         said.push_str(&format!(" · {doubtful} doubtful left out"));
     }
+    if let Some(all) = question.chosen_of {
+        said.push_str(&format!(" · chosen evenly from {all}"));
+    }
     Sentence::of(said)
 }
 
@@ -308,7 +311,7 @@ fn detail(
     face: &FaceRead,
 ) -> Sentence {
     let dimension = question.quantity.dimension();
-    let mut said = counts(sets)
+    let mut said = counts(question, sets)
         .words(format!(" · {:.0} % interval ", level * 100.0))
         .bare(told.difference.low, dimension)
         .words(" to ")

@@ -32,6 +32,7 @@ pub(super) fn verdict(question: &OpeningQuestion<'_>) -> Verdict {
                 looks: question.looks,
                 prepared: None,
                 others: vec![],
+                chosen_of: None,
                 rules: question.rules,
             });
             let report = report.ok().filter(|r| !r.differences.is_empty())?;

@@ -55,15 +55,32 @@ pub async fn sessions_balls(
     sessions: Vec<Session>,
     rules: &HouseRules,
 ) -> Result<Vec<(Session, Vec<StoredBall>)>, Problem> {
-    let hit = store.hit_sessions(school, sessions).await?;
+    let all = sessions_balls_up_to(store, school, sessions, rules, usize::MAX);
+    Ok(all.await?.0)
+}
+
+/// The same; of more than `most`, about as many, chosen evenly from every session. Answers
+/// with how many there are.
+///
+/// # Errors
+/// The store's.
+pub async fn sessions_balls_up_to(
+    store: &Store,
+    school: Uuid,
+    sessions: Vec<Session>,
+    rules: &HouseRules,
+    most: usize,
+) -> Result<(Vec<(Session, Vec<StoredBall>)>, usize), Problem> {
+    let (hit, all) = store.hit_sessions_up_to(school, sessions, most).await?;
     let rules = *rules;
-    Ok(compute(school, move || {
+    let balls = compute(school, move || {
         hit.into_par_iter()
             .enumerate()
             .map(|(place, hit)| (hit.session.clone(), balls_in(&hit, &rules, place)))
             .collect()
     })
-    .await?)
+    .await?;
+    Ok((balls, all))
 }
 
 /// The balls of a session in hitting order; `place` is which of several it is.

@@ -1,12 +1,12 @@
 //! Any sets of a player's balls, held against each other.
 
-use crate::guard::compute::compute;
+use crate::guard::compute::{compute, large};
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::given::Given;
 use crate::http::problem::Problem;
 use crate::routes::session::bag::in_words;
-use crate::routes::shots::balls::{StoredBall, sessions_balls};
+use crate::routes::shots::balls::{StoredBall, sessions_balls, sessions_balls_up_to};
 use crate::state::App;
 use axum::Json;
 use chrono::{DateTime, Utc};
@@ -19,7 +19,9 @@ use tally_core::session::acts::Prepared;
 use tally_core::session::purpose::Purpose;
 use tally_core::statistics::looks::Looks;
 use tally_core::statistics::many::standing;
-use tally_core::trials::compare::{BallSet, CompareQuestion, CompareReport, compare, own_gap};
+use tally_core::trials::compare::{
+    BallSet, CompareQuestion, CompareReport, MOST_SETS, compare, own_gap,
+};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
@@ -117,7 +119,12 @@ async fn compare_sets(
         .fairway_width
         .map(|w| w.within(Dimension::Distance, "fairway_width", 1.0..=200.0));
     let prepared = prepared_for(coach.store(), school, &asked.sets).await?;
-    let (sets, looks) = sets(coach.store(), school, player, &asked.sets, &rules).await?;
+    let _turn = large(school).await?;
+    let SetsRead {
+        sets,
+        looks,
+        chosen_of,
+    } = sets(coach.store(), school, player, &asked.sets, &rules).await?;
     let key = key_of(&asked.sets, &sets, asked.quantity);
     let lately = lately(coach.store(), school, player).await?;
     let others = lately.iter().filter(|other| other.key != key);
@@ -129,6 +136,7 @@ async fn compare_sets(
         margin: margin.transpose()?.or(meant.and_then(|meant| meant.margin)),
         prepared,
         others,
+        chosen_of,
         fairway_width: fairway.transpose()?,
         club_gap: latest_gap(coach.store(), school, player, &rules).await?,
         order_in: asked.order_in.unwrap_or(true),
@@ -255,6 +263,20 @@ async fn ball_sources(
     Ok(Json(sources))
 }
 
+/// Balls that are read for a question; of more, as many are chosen evenly from every
+/// session, which tells as much of means, spreads and days as anybody can use.
+const MOST_BALLS: usize = 6_000;
+
+/// The sets of a question.
+pub struct SetsRead {
+    /// The sets.
+    pub sets: Vec<BallSet>,
+    /// How their balls were looked at while they were hit.
+    pub looks: Looks,
+    /// How many balls there are, when not all of them were read.
+    pub chosen_of: Option<usize>,
+}
+
 /// Loads the sets asked for, and how they were looked at; a session that several share is
 /// read once.
 pub async fn sets(
@@ -263,7 +285,13 @@ pub async fn sets(
     player: Uuid,
     asked: &[SetAsked],
     rules: &HouseRules,
-) -> Result<(Vec<BallSet>, Looks), Problem> {
+) -> Result<SetsRead, Problem> {
+    // Before anything is looked up for them.
+    if asked.len() > MOST_SETS {
+        let problem = "are more sets than can be read together";
+        let remedy = format!("choose up to {MOST_SETS}");
+        return Err(Invalid::new("sets", asked.len(), problem, remedy).into());
+    }
     let mut errors = Vec::new();
     for (i, set) in asked.iter().enumerate() {
         set.check(i, &mut errors);
@@ -288,8 +316,8 @@ pub async fn sets(
         wanted.extend(sessions);
     }
     let looks = looks_at(store, school, asked, &wanted).await?;
-    let read: BTreeMap<Uuid, Vec<StoredBall>> = sessions_balls(store, school, wanted, rules)
-        .await?
+    let (read, all) = sessions_balls_up_to(store, school, wanted, rules, MOST_BALLS).await?;
+    let read: BTreeMap<Uuid, Vec<StoredBall>> = read
         .into_iter()
         .map(|(session, balls)| (session.id, balls))
         .collect();
@@ -303,7 +331,11 @@ pub async fn sets(
             .map(|stored| stored.ball.clone())
             .collect(),
     });
-    Ok((sets.collect(), looks))
+    Ok(SetsRead {
+        sets: sets.collect(),
+        looks,
+        chosen_of: (all > MOST_BALLS).then_some(all),
+    })
 }
 
 /// Whether the sets' balls were looked at while they were hit: those of one session that

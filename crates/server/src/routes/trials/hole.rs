@@ -1,11 +1,11 @@
 //! Which shot on this hole, by a player's own patterns.
 
-use crate::guard::compute::compute;
+use crate::guard::compute::{compute, large};
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::given::Given;
 use crate::http::problem::Problem;
-use crate::routes::trials::comparisons::{SetAsked, sets};
+use crate::routes::trials::comparisons::{SetAsked, SetsRead, sets};
 use crate::state::App;
 use axum::Json;
 use serde::Deserialize;
@@ -78,7 +78,9 @@ async fn weigh_on_hole(
     let on = asked.hole.check()?;
     let rules = coach.store().house_rules(school).await?;
     coach.store().player(school, player).await?;
-    let (sets, looks) = sets(coach.store(), school, player, &asked.choices, &rules).await?;
+    let _turn = large(school).await?;
+    let SetsRead { sets, looks, .. } =
+        sets(coach.store(), school, player, &asked.choices, &rules).await?;
     let hit = sets.iter().map(|set| set.balls.len()).sum();
     let rules = rules.looked_at(looks, hit);
     let choices: Vec<Choice> = sets
