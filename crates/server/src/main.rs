@@ -35,6 +35,8 @@ enum Command {
     Backup(backup::Backup),
     /// Fills an empty database from a backup.
     Restore(backup::Restore),
+    /// Makes a key for encrypted backups and prints its public half.
+    BackupKey(backup::BackupKey),
     /// Founds another school in the same database and prints its owner's code.
     School(schools::NewSchool),
     /// Prints a code for a new password of somebody who is locked out.
@@ -87,6 +89,7 @@ async fn main() -> ExitCode {
         Command::Serve(args) => told(serve::run(args).await),
         Command::Backup(args) => told(backup::run(args).await),
         Command::Restore(args) => told(backup::restore(args).await),
+        Command::BackupKey(args) => told(backup::key(&args)),
         Command::School(args) => told(schools::found(args).await),
         Command::Code(args) => told(schools::code(args).await),
         Command::Demo(args) => told(demo::run(args).await),

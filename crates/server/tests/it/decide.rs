@@ -305,7 +305,7 @@ async fn a_decision_goes_to_the_record_shows_on_today_and_is_done_with() {
     let (status, problem) = stage.post(&path, &wrong).await;
     assert_eq!(status, 422);
     let named: Vec<String> = fields(&problem).into_iter().map(|f| f.0).collect();
-    assert_eq!(named, ["words", "recheck_on", "address"]);
+    assert_eq!(named, ["words", "address", "recheck_on"]);
     let lost = json!({"id": id(3), "words": "x", "session": id(9)});
     assert_eq!(stage.post(&path, &lost).await.0, 404);
     assert_eq!(

@@ -4,6 +4,7 @@ use crate::cluster::Cluster;
 use crate::program::{program, serve};
 use crate::stage::{Device, SESSION, Stage, hello, shot};
 use serde_json::{Value, json};
+use std::os::unix::fs::PermissionsExt;
 use std::time::Duration;
 use tally_server::server::{Config, Server};
 use tally_store::testing::{TestDatabase, founded, player};
@@ -232,6 +233,68 @@ async fn a_backup_is_made_while_shots_come_and_restores_into_an_empty_database_a
         players.iter().map(|p| p["name"].to_string()).collect()
     };
     assert_eq!(names(&after), names(&before));
+    serving.abort();
+    std::fs::remove_dir_all(folder).unwrap();
+    empty.remove().await.unwrap();
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_backup_is_its_owner_s_alone_and_opens_to_the_key_it_was_encrypted_to() {
+    let stage = Stage::with_session().await;
+    let empty = TestDatabase::create_empty().await;
+    let folder = std::env::temp_dir().join(format!("tally-sealed-{}", uuid::Uuid::now_v7()));
+    std::fs::create_dir(&folder).unwrap();
+    let at = |name: &str| folder.join(name).display().to_string();
+    for name in ["right", "wrong"] {
+        let (made, told) = ran(&["backup-key", "--file", &at(name)]).await;
+        assert!(made, "{told}");
+    }
+    let secret = std::fs::read_to_string(at("right")).unwrap();
+    let public = secret.lines().next().unwrap().rsplit(' ').next().unwrap();
+    std::fs::write(at("public"), format!("# the school's\n{public}\n")).unwrap();
+    let (file, plain, lost) = (at("school.backup"), at("plain.backup"), at("lost.backup"));
+    let (right, public_keys) = (at("right"), at("public"));
+    let backup = ["backup", "--database-url", &stage.url, "--file"];
+    let asked = [&backup[..], &[&file, "--encrypt-to", &public_keys]].concat();
+    let (made, told) = ran(&asked).await;
+    assert!(made, "{told}");
+    let (made, told) = ran(&[&backup[..], &[&plain]].concat()).await;
+    assert!(made, "{told}");
+    for name in ["right", "school.backup", "plain.backup"] {
+        let mode = std::fs::metadata(at(name)).unwrap().permissions().mode();
+        assert_eq!(mode & 0o777, 0o600, "{name}");
+    }
+    let bytes = std::fs::read(&file).unwrap();
+    assert!(
+        !bytes
+            .windows(6)
+            .any(|some| some == b"PGDMP\x01" || some == b"player")
+    );
+    std::fs::write(at("cut"), &bytes[..bytes.len() - 100]).unwrap();
+    let secret_as_public = [&backup[..], &[&lost, "--encrypt-to", &right]].concat();
+    let (made, told) = ran(&secret_as_public).await;
+    assert!(!made && !told.contains("AGE-SECRET"), "{told}");
+    let restore = ["restore", "--database-url", &empty.url, "--file"];
+    for (file, key, words) in [
+        (&file, None, "give the file with the secret key"),
+        (&file, Some(at("wrong")), "does not open the backup"),
+        (&file, Some(at("public")), "holds no secret key"),
+        (&at("cut"), Some(at("right")), "not a whole backup"),
+        (&file, Some(at("right")), ""),
+    ] {
+        let mut asked = [&restore[..], &[file]].concat();
+        if let Some(key) = &key {
+            asked.extend(["--identity", key]);
+        }
+        let (done, told) = ran(&asked).await;
+        assert_eq!(done, words.is_empty(), "{told}");
+        assert!(told.contains(words), "{told}");
+    }
+    let server = Server::start(&Config::local(&empty.url)).await.unwrap();
+    let there = stage.elsewhere(&server);
+    let serving = tokio::spawn(async move { server.run().await.is_ok() });
+    assert_eq!(there.get("/players").await.1, stage.get("/players").await.1);
     serving.abort();
     std::fs::remove_dir_all(folder).unwrap();
     empty.remove().await.unwrap();
