@@ -275,6 +275,14 @@ impl Stage {
         self.browser.action_chain().send_keys(keys).perform().await
     }
 
+    /// The server's process.
+    ///
+    /// # Panics
+    /// When it has ended.
+    pub fn server_id(&self) -> u32 {
+        self.server.id().expect("the server runs")
+    }
+
     /// Address of the stage's database.
     pub fn database_url(&self) -> String {
         self.database.url.clone()
@@ -506,7 +514,10 @@ async fn serve(database_url: &str, port: &str, intake_port: &str) -> (Child, Str
             "--intake-port",
             intake_port,
         ])
-        .env("RUST_LOG", "warn")
+        .env(
+            "RUST_LOG",
+            std::env::var("RUST_LOG").unwrap_or("warn".to_owned()),
+        )
         .stdout(Stdio::piped())
         .kill_on_drop(true)
         .spawn()

@@ -34,8 +34,8 @@ const ROOMS: [(&str, &[&str]); 6] = [
     (
         "crates/server/src",
         &[
+            "guard",
             "state",
-            "compute",
             "http",
             "intake",
             "routes/shots",

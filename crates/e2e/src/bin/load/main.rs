@@ -1,11 +1,13 @@
 //! How the server bears a full house: `bin/measure`, or this alone with the names of
-//! the figures wanted: `import`, `live`, `readers`, `keys`.
+//! the figures wanted: `import`, `live`, `readers`, `keys`, and `attack`, which is told
+//! only when it is asked for.
 //!
 //! Four figures: bringing in 100,000 rows against PostgreSQL's own COPY of the same
 //! rows into the same tables; a shot on every open screen with fifty sessions of one
 //! shot a second; a page of two hundred coaches who read meanwhile; a key in a session
 //! of 500 shots.
 
+mod attack;
 mod readers;
 
 use futures_util::StreamExt;
@@ -47,6 +49,9 @@ async fn main() {
         let readers = readers::gather(&stage, &api).await;
         live(&stage, &api, &readers).await;
     }
+    if asked.iter().any(|a| a == "attack") {
+        attack::attack(&stage, &api).await;
+    }
     let keys = if wanted("keys") {
         keys(&stage, &api).await
     } else {
@@ -79,29 +84,39 @@ impl Api {
         id
     }
 
-    /// Brings in a table of shots; answers with what became of it.
-    async fn import(&self, player: Uuid, table: &str) -> Value {
-        let guess: Value = {
-            let head: String = table.chars().take(64_000).collect();
-            let asked = self
-                .http
-                .post(format!("{}/import-previews", self.base))
-                .body(head);
-            let answer = asked.send().await.expect("the server answers");
-            answer.json().await.expect("an answer in JSON")
-        };
+    /// How a table seems to be laid out.
+    async fn layout(&self, head: &str) -> String {
+        let asked = self
+            .http
+            .post(format!("{}/import-previews", self.base))
+            .body(head.to_owned());
+        let answer = asked.send().await.expect("the server answers");
+        let guess: Value = answer.json().await.expect("an answer in JSON");
+        guess["guess"]["layout"].to_string()
+    }
+
+    /// Where a table is sent that is laid out so.
+    fn import_address(&self, player: Uuid, layout: String) -> reqwest::Url {
         let query = [
             ("id", Uuid::now_v7().to_string()),
             ("player", player.to_string()),
             ("file_name", "many.csv".to_owned()),
-            ("layout", guess["guess"]["layout"].to_string()),
+            ("layout", layout),
             ("place", "Bay".to_owned()),
             ("zone", "UTC".to_owned()),
             ("day", "2025-06-01".to_owned()),
             ("club", "driver".to_owned()),
         ];
-        let url = reqwest::Url::parse_with_params(&format!("{}/imports", self.base), &query)
-            .expect("an address");
+        reqwest::Url::parse_with_params(&format!("{}/imports", self.base), &query)
+            .expect("an address")
+    }
+
+    /// Brings in a table of shots; answers with what became of it.
+    async fn import(&self, player: Uuid, table: &str) -> Value {
+        let layout = self
+            .layout(&table.chars().take(64_000).collect::<String>())
+            .await;
+        let url = self.import_address(player, layout);
         let sent = self.http.post(url).body(table.to_owned()).send().await;
         let answer = sent.expect("the server answers");
         answer.json().await.expect("an answer in JSON")

@@ -35,7 +35,7 @@ pub fn routes() -> OpenApiRouter<App> {
 }
 
 /// The whole school as it is at this moment, without secrets.
-#[utoipa::path(get, path = "/school/archive", responses((status = OK, body = String, content_type = "application/json"), Problem))]
+#[utoipa::path(get, path = "/school/archive", responses((status = OK, body = Object, content_type = "application/json"), Problem))]
 async fn export_archive(coach: Coach) -> Result<Response, Problem> {
     let (store, school) = (coach.store(), coach.school());
     let export = store.export_school(school).await?;
@@ -46,7 +46,7 @@ async fn export_archive(coach: Coach) -> Result<Response, Problem> {
 }
 
 /// One player with all that is kept of them, in the same form, without secrets.
-#[utoipa::path(get, path = "/players/{player}/archive", params(("player" = Uuid, Path)), responses((status = OK, body = String, content_type = "application/json"), Problem))]
+#[utoipa::path(get, path = "/players/{player}/archive", params(("player" = Uuid, Path)), responses((status = OK, body = Object, content_type = "application/json"), Problem))]
 async fn export_player(coach: Coach, Path(player): Path<Uuid>) -> Result<Response, Problem> {
     let (store, school) = (coach.store(), coach.school());
     let export = store.export_player(school, player).await?;
@@ -109,7 +109,7 @@ struct Together {
 }
 
 /// Fills an empty school from an archive: all of it or nothing.
-#[utoipa::path(put, path = "/school/archive", request_body(content = String, content_type = "application/json"), responses((status = NO_CONTENT), Problem))]
+#[utoipa::path(put, path = "/school/archive", request_body(content = Object, content_type = "application/json"), responses((status = NO_CONTENT), Problem))]
 async fn import_archive(
     coach: Coach,
     State(app): State<App>,
