@@ -200,6 +200,8 @@ pub fn turn(for_name: WrongTries, from_address: WrongTries) -> Turn {
 pub const IDLE_S: i64 = 12 * 3600;
 /// How long a browser stays signed in at most, s.
 pub const SIGNED_IN_S: i64 = 14 * 24 * 3600;
+/// How long a browser is known that somebody signed in with, s: half a year.
+pub const KNOWN_S: i64 = 180 * 24 * 3600;
 /// How long a code for a new password holds, s.
 pub const CODE_HOLDS_S: i64 = 3 * 24 * 3600;
 

@@ -27,13 +27,17 @@ pub struct Limits {
     pub idle: Duration,
 }
 
+/// Most strangers, in all and from one address: who comes in soon shows who they are.
+const STRANGERS: usize = 2_000;
+const STRANGERS_FROM: usize = 500;
+
 impl Limits {
     /// Those of the web port with room for so many.
     pub fn web(all: usize) -> Limits {
         Limits {
             all,
-            strangers: all / 2,
-            strangers_from: Some(all / 4),
+            strangers: (all / 2).min(STRANGERS),
+            strangers_from: Some((all / 4).min(STRANGERS_FROM)),
             first_within: Duration::from_secs(10),
             known_within: None,
             idle: Duration::from_secs(75),

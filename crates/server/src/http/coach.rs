@@ -8,7 +8,7 @@ use axum::http::request::Parts;
 use axum::http::{HeaderMap, header};
 use chrono::{Datelike, Utc};
 use cookie::{Cookie, SameSite, time};
-use tally_core::school::access::{Role, SIGNED_IN_S, children_born_after};
+use tally_core::school::access::{KNOWN_S, Role, SIGNED_IN_S, children_born_after};
 use tally_store::base::signed_in::SignedIn;
 use tally_store::{Store, StoreError};
 use uuid::Uuid;
@@ -89,11 +89,24 @@ impl FromRequestParts<App> for Coach {
 /// Names of the cookie: over TLS, and without it.
 const NAMES: [&str; 2] = ["__Host-amber-tally", "amber-tally"];
 
+/// Names of the cookie that a browser is known by after somebody has signed in with it:
+/// over TLS, and without it.
+const KNOWN_NAMES: [&str; 2] = ["__Host-amber-tally-browser", "amber-tally-browser"];
+
 /// The cookie that signs a browser in, or out when there is no token.
 pub fn cookie(token: Option<Token>, secure: bool) -> String {
     let age = token.as_ref().map_or(0, |_| SIGNED_IN_S);
+    set(NAMES, token, age, secure)
+}
+
+/// The cookie that a browser is known by: it opens nothing.
+pub fn known_cookie(token: Token, secure: bool) -> String {
+    set(KNOWN_NAMES, Some(token), KNOWN_S, secure)
+}
+
+fn set(names: [&'static str; 2], token: Option<Token>, age: i64, secure: bool) -> String {
     let value = token.map(Token::into_text).unwrap_or_default();
-    Cookie::build((NAMES[usize::from(!secure)], value))
+    Cookie::build((names[usize::from(!secure)], value))
         .path("/")
         .http_only(true)
         .secure(secure)
@@ -107,12 +120,21 @@ pub fn cookie(token: Option<Token>, secure: bool) -> String {
 /// that a browser sets over TLS alone and for this host alone: any other may have been
 /// planted by a neighbour.
 pub fn token_of(headers: &HeaderMap, secure: bool) -> Option<Token> {
+    sent(headers, NAMES[usize::from(!secure)])
+}
+
+/// What a browser is known by, if it is.
+pub fn known_token_of(headers: &HeaderMap, secure: bool) -> Option<Token> {
+    sent(headers, KNOWN_NAMES[usize::from(!secure)])
+}
+
+fn sent(headers: &HeaderMap, name: &str) -> Option<Token> {
     headers
         .get_all(header::COOKIE)
         .iter()
         .filter_map(|value| value.to_str().ok())
         .flat_map(Cookie::split_parse)
         .flatten()
-        .find(|cookie| cookie.name() == NAMES[usize::from(!secure)])
+        .find(|cookie| cookie.name() == name)
         .map(|cookie| Token::sent(cookie.value()))
 }

@@ -90,6 +90,44 @@ async fn whoever_guesses_shuts_out_no_colleague_at_the_same_address() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn whoever_guesses_at_a_name_makes_nobody_wait_at_the_browser_they_have_used_before() {
+    let stage = Stage::bare().await;
+    let browser = || {
+        reqwest::Client::builder()
+            .cookie_store(true)
+            .build()
+            .unwrap()
+    };
+    let (used, new) = (browser(), browser());
+    let enter = async |browser: &reqwest::Client, password: &str| {
+        let body = json!({"sign_in_name": OWNER, "password": password});
+        let asked = browser
+            .post(format!("{}/api/v1/sign-in", stage.web))
+            .json(&body);
+        asked.send().await.unwrap().status().as_u16()
+    };
+    assert_eq!(enter(&used, PASSWORD).await, 204);
+    join_all((0..12).map(|_| try_in(&stage, OWNER, "a wrong password", ""))).await;
+    assert_eq!(enter(&new, PASSWORD).await, 429);
+    for _ in 0..3 {
+        assert_eq!(enter(&used, PASSWORD).await, 204);
+    }
+    // What it is known by opens nothing, and is no way to guess on.
+    let guesses = join_all((0..9).map(|_| enter(&used, "a wrong password"))).await;
+    assert_eq!(guesses.iter().filter(|status| **status == 401).count(), 5);
+    assert_eq!(enter(&used, PASSWORD).await, 429);
+    // For another person it is a browser like any other.
+    let runa = json!({"id": id(1), "name": "Runa Holt", "role": "coach", "sign_in_name": "runa"});
+    assert_eq!(stage.post("/people", &runa).await.0, 201);
+    let body = json!({"sign_in_name": "runa", "password": "a wrong password"});
+    let asked = used
+        .post(format!("{}/api/v1/sign-in", stage.web))
+        .json(&body);
+    assert_eq!(asked.send().await.unwrap().status(), 401);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn behind_a_proxy_nobody_chooses_the_address_they_are_counted_by() {
     let stage = Stage::bare().await;
     let behind = Config {

@@ -27,6 +27,12 @@ diesel::table! {
     }
 }
 diesel::table! {
+    known_browser (school_id, id) {
+        school_id -> Uuid, id -> Uuid, coach_id -> Uuid, token_sha256 -> Bytea,
+        used_at -> Timestamptz,
+    }
+}
+diesel::table! {
     wrong_try (id) {
         id -> Uuid, sign_in_name -> Text, from_address -> Text, tried_at -> Timestamptz,
     }
@@ -166,6 +172,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     coach,
     credential,
     web_session,
+    known_browser,
     wrong_try,
     player,
     player_share,

@@ -115,7 +115,7 @@ const fn table(
 }
 
 /// Every table but the migrations' own.
-pub static TABLES: [Table; 25] = {
+pub static TABLES: [Table; 26] = {
     use Archive::{Nothing, Without};
     use OfAPlayer as Of;
     const ALL: Archive = Without(&[]);
@@ -132,6 +132,7 @@ pub static TABLES: [Table; 25] = {
         table("coach", ID, ALL, Of::Named, Seen::School),
         table("credential", &["coach_id"], SIGN_IN, Of::None, Seen::Secret),
         table("web_session", ID, SIGN_IN, Of::None, Seen::Secret),
+        table("known_browser", ID, SIGN_IN, Of::None, Seen::Secret),
         table("wrong_try", ID, SIGN_IN, Of::None, Seen::NoSchool),
         table("player", ID, ALL, Of::Themselves, Seen::Players),
         table(

@@ -6,7 +6,7 @@
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::locks::take_turns;
-use crate::base::schema::{coach, credential, school, web_session, wrong_try};
+use crate::base::schema::{coach, credential, known_browser, school, web_session, wrong_try};
 use crate::base::signed_in::SignedIn;
 use crate::base::store::Store;
 use chrono::{DateTime, Duration, Utc};
@@ -14,7 +14,7 @@ use diesel::dsl::{count_star, max};
 use diesel::prelude::*;
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
 use tally_core::school::access::{
-    IDLE_S, Role, SIGNED_IN_S, TRIES_COUNT_S, Turn, WrongTries, turn,
+    IDLE_S, KNOWN_S, Role, SIGNED_IN_S, TRIES_COUNT_S, Turn, WrongTries, turn,
 };
 use uuid::Uuid;
 
@@ -324,6 +324,60 @@ impl Store {
                 Ok(Entry::Open)
             })
             .await
+    }
+
+    /// Whether a person has signed in with the browser that has this secret.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn knows_browser(
+        &self,
+        known: &Credential,
+        browser_sha256: &[u8],
+    ) -> Result<bool, StoreError> {
+        let theirs = known_browser::table
+            .filter(known_browser::school_id.eq(known.school_id))
+            .filter(known_browser::coach_id.eq(known.coach_id))
+            .filter(known_browser::token_sha256.eq(browser_sha256));
+        Ok(diesel::select(diesel::dsl::exists(theirs))
+            .get_result(&mut self.owner_connection().await?)
+            .await?)
+    }
+
+    /// Notes that a person signed in with the browser that has this secret; those not used
+    /// for half a year are forgotten.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn note_browser(
+        &self,
+        known: &Credential,
+        browser_sha256: &[u8],
+    ) -> Result<(), StoreError> {
+        let connection = &mut self.owner_connection().await?;
+        let theirs = known_browser::table
+            .filter(known_browser::school_id.eq(known.school_id))
+            .filter(known_browser::coach_id.eq(known.coach_id));
+        let old = clock(connection).await? - Duration::seconds(KNOWN_S);
+        diesel::delete(theirs.filter(known_browser::used_at.lt(old)))
+            .execute(connection)
+            .await?;
+        let used = diesel::update(theirs.filter(known_browser::token_sha256.eq(browser_sha256)))
+            .set(known_browser::used_at.eq(diesel::dsl::now))
+            .execute(connection)
+            .await?;
+        if used == 0 {
+            diesel::insert_into(known_browser::table)
+                .values((
+                    known_browser::school_id.eq(known.school_id),
+                    known_browser::id.eq(Uuid::now_v7()),
+                    known_browser::coach_id.eq(known.coach_id),
+                    known_browser::token_sha256.eq(browser_sha256),
+                ))
+                .execute(connection)
+                .await?;
+        }
+        Ok(())
     }
 
     /// Signs in the browser of a person who has just been made.

@@ -3,7 +3,7 @@
 use crate::guard::compute::{compute_here, cores};
 use crate::guard::sampled::Sampled;
 use crate::guard::turns::Turns;
-use crate::http::coach::{Coach, cookie};
+use crate::http::coach::{Coach, cookie, known_cookie, known_token_of};
 use crate::http::extract::{Address, Body};
 use crate::http::password::{self, SecondFactor};
 use crate::http::problem::Problem;
@@ -11,7 +11,8 @@ use crate::http::token::Token;
 use crate::state::App;
 use axum::Json;
 use axum::extract::State;
-use axum::http::{HeaderName, StatusCode, header};
+use axum::http::{HeaderMap, HeaderName, StatusCode, header};
+use axum::response::{AppendHeaders, IntoResponse, Response};
 use chrono::Utc;
 use serde::{Deserialize, Serialize};
 use std::sync::OnceLock;
@@ -196,11 +197,17 @@ async fn set_up(State(app): State<App>, Body(new): Body<NewSchool>) -> Result<Wi
 async fn sign_in(
     State(app): State<App>,
     Address(from): Address,
+    headers: HeaderMap,
     Body(asked): Body<SignIn>,
-) -> Result<WithCookie, Problem> {
+) -> Result<Response, Problem> {
     let name = sign_in_name("sign_in_name", &asked.sign_in_name)?;
-    let this_try = begin_try(&app, &name, &from).await?;
     let known = app.store.credential(&name).await?;
+    let browser = known_token_of(&headers, app.secure);
+    let this_try = match by_known_browser(&app, known.as_ref(), browser.as_ref()).await? {
+        // Their tries are counted by themselves, whoever guesses elsewhere.
+        Some(by) => begin_try(&app, &by, &by).await?,
+        None => begin_try(&app, &name, &from).await?,
+    };
     let person = known.as_ref().map(|known| known.coach_id);
     let hash = known.as_ref().and_then(|k| k.password_hash.clone());
     let right = in_turn(move || password::is(&asked.password, hash.as_deref())).await?;
@@ -224,7 +231,17 @@ async fn sign_in(
     let token = Token::random("web");
     let entry = app.store.sign_in(&known, step, &token.digest()).await?;
     match entry {
-        Entry::Open => Ok(with_cookie(&app, token, StatusCode::NO_CONTENT)),
+        Entry::Open => {
+            app.store.take_back_try(this_try).await?;
+            let browser = browser.unwrap_or_else(|| Token::random("browser"));
+            app.store.note_browser(&known, &browser.digest()).await?;
+            let cookies = [
+                cookie(Some(token), app.secure),
+                known_cookie(browser, app.secure),
+            ];
+            let cookies = AppendHeaders(cookies.map(|cookie| (header::SET_COOKIE, cookie)));
+            Ok((StatusCode::NO_CONTENT, cookies).into_response())
+        }
         Entry::CodeSpent => {
             note_wrong(person, &from, "second factor");
             Err(wrong(
@@ -466,6 +483,24 @@ async fn again(
     }
     let remedy = "type the password that you sign in with";
     Err(Invalid::new(field, "", "is not your password", remedy).into())
+}
+
+/// What the tries of a person from a browser are counted by that they have signed in with.
+async fn by_known_browser(
+    app: &App,
+    known: Option<&Credential>,
+    browser: Option<&Token>,
+) -> Result<Option<String>, Problem> {
+    let Some((known, browser)) = known.zip(browser) else {
+        return Ok(None);
+    };
+    let digest = browser.digest();
+    if !app.store.knows_browser(known, &digest).await? {
+        return Ok(None);
+    }
+    let hex: String = digest.iter().map(|byte| format!("{byte:02x}")).collect();
+    // No sign-in name has a space.
+    Ok(Some(format!("browser {hex}")))
 }
 
 /// The time step of a code of the second factor, when it holds now.

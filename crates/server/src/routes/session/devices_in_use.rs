@@ -21,7 +21,7 @@ pub(crate) async fn refuse_if_used(
 ) -> Result<(), Problem> {
     let since = Utc::now() - Duration::minutes(USED_WITHIN_MIN);
     let mut used = Vec::new();
-    for (i, id) in devices.iter().enumerate() {
+    for id in devices {
         if take_over.contains(id) {
             continue;
         }
@@ -31,7 +31,7 @@ pub(crate) async fn refuse_if_used(
             && all.is_used(school, other, since).await?
         {
             used.push(Invalid::new(
-                format!("devices[{i}]"),
+                "device",
                 device.name,
                 "is used in another session just now",
                 "take it over, or choose another device",
