@@ -5,5 +5,6 @@ pub(crate) mod compute;
 pub mod doors;
 pub mod few;
 pub(crate) mod held;
+pub(crate) mod refused;
 pub(crate) mod sampled;
 pub(crate) mod turns;

@@ -156,6 +156,8 @@ impl Server {
             behind_proxy: config.behind_tls_proxy,
             proxies: config.proxies.clone().into(),
             files: Arc::new(Few::new(FILES)),
+            set_up: Arc::default(),
+            refused: Arc::default(),
             look_again: config.look_again,
         };
         let [mut of_browsers, of_devices] = doors;

@@ -1,8 +1,9 @@
 //! What every route can reach.
 
 use crate::guard::few::Few;
+use crate::guard::refused::Refused;
 use std::net::{IpAddr, SocketAddr};
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 use std::time::Duration;
 use tally_store::Store;
 use tally_store::base::live::Changed;
@@ -25,6 +26,10 @@ pub struct App {
     pub proxies: Arc<[IpAddr]>,
     /// Files that each person has under way.
     pub files: Arc<Few>,
+    /// Whether a school was found to be set up: it stays so.
+    pub set_up: Arc<OnceLock<()>>,
+    /// Addresses from which sign-ins were told to wait a moment ago.
+    pub(crate) refused: Arc<Refused>,
     /// How often an open stream is looked at again: whether its browser may hear it.
     pub look_again: Duration,
 }

@@ -72,6 +72,8 @@ pub enum Try {
     TooSoon {
         /// Seconds until one may come.
         wait_s: f64,
+        /// Whether they came from this address, for whatever names.
+        from_address: bool,
     },
 }
 
@@ -520,7 +522,13 @@ impl Store {
                 let from = tries(connection, now, Which::From(from_address)).await?;
                 let after_s = match turn(for_name, from) {
                     Turn::After(after_s) => after_s,
-                    Turn::Refused(wait_s) => return Ok(Try::TooSoon { wait_s }),
+                    Turn::Refused(wait_s) => {
+                        let by_name = turn(for_name, WrongTries::default());
+                        return Ok(Try::TooSoon {
+                            wait_s,
+                            from_address: !matches!(by_name, Turn::Refused(_)),
+                        });
+                    }
                 };
                 let id = Uuid::now_v7();
                 diesel::insert_into(wrong_try::table)

@@ -347,7 +347,7 @@ async fn wrong_tries_count_by_name_and_by_address_for_a_while() {
     for _ in 0..5 {
         wrong("orla", "10.0.0.3").await;
     }
-    let Try::TooSoon { wait_s } = store.begin_try("orla", "10.0.0.2").await.unwrap() else {
+    let Try::TooSoon { wait_s, .. } = store.begin_try("orla", "10.0.0.2").await.unwrap() else {
         panic!("a try too many is looked at");
     };
     assert!((0.0..=15.0).contains(&wait_s), "{wait_s}");

@@ -152,9 +152,21 @@ async fn set_up_state(State(app): State<App>) -> Result<Json<SetUpState>, Proble
         password: scenario::PASSWORD,
     });
     Ok(Json(SetUpState {
-        needed: app.store.needs_set_up().await?,
+        needed: needs_set_up(&app).await?,
         demo,
     }))
+}
+
+/// Whether nobody can sign in yet. Once somebody can, it stays so, and is not looked up.
+async fn needs_set_up(app: &App) -> Result<bool, Problem> {
+    if app.set_up.get().is_some() {
+        return Ok(false);
+    }
+    let needed = app.store.needs_set_up().await?;
+    if !needed {
+        app.set_up.get_or_init(|| ());
+    }
+    Ok(needed)
 }
 
 /// Founds the school with its owner, who is signed in by the answer's cookie.
@@ -176,7 +188,7 @@ async fn set_up(State(app): State<App>, Body(new): Body<NewSchool>) -> Result<Wi
         return Err(errors.into_iter().flatten().collect::<Vec<_>>().into());
     };
     // Looked at first: hashing is dear, and anybody may ask.
-    if !app.store.needs_set_up().await? {
+    if !needs_set_up(&app).await? {
         let detail = "there is a school already; sign in, or ask its owner to add you";
         return Err(Problem::new(StatusCode::CONFLICT, "Conflict", detail));
     }
@@ -421,21 +433,36 @@ async fn end_second_factor(
 /// Counts a try for this name as wrong and waits until it is its turn, unless there were
 /// too many of late; answers what to take back when it turns out right.
 async fn begin_try(app: &App, name: &str, from: &str) -> Result<Uuid, Problem> {
+    if let Some(wait_s) = app.refused.lately(from) {
+        return Err(too_many(wait_s));
+    }
     match app.store.begin_try(name, from).await? {
         Try::Counted { id, after_s } => {
             tokio::time::sleep(Duration::from_secs_f64(after_s)).await;
             Ok(id)
         }
-        Try::TooSoon { wait_s } => Err(Problem::new(
-            StatusCode::TOO_MANY_REQUESTS,
-            "Too many tries",
-            format!(
-                "there were too many wrong tries; wait {} s and try again, or ask an owner of the school for a code",
-                wait_s.ceil()
-            ),
-        )
-        .again_after_s(wait_s)),
+        Try::TooSoon {
+            wait_s,
+            from_address,
+        } => {
+            if from_address {
+                app.refused.note(from, wait_s);
+            }
+            Err(too_many(wait_s))
+        }
     }
+}
+
+fn too_many(wait_s: f64) -> Problem {
+    Problem::new(
+        StatusCode::TOO_MANY_REQUESTS,
+        "Too many tries",
+        format!(
+            "there were too many wrong tries; wait {} s and try again, or ask an owner of the school for a code",
+            wait_s.ceil()
+        ),
+    )
+    .again_after_s(wait_s)
 }
 
 fn wrong(detail: &str) -> Problem {
