@@ -533,20 +533,24 @@ async fn drive() -> (Child, String) {
         .into_iter()
         .find(|path| Path::new(path).is_file())
         .expect("chromedriver is missing: bin/test installs it");
-    let mut process = Command::new(driver)
-        .arg("--port=0")
-        .stdout(Stdio::piped())
-        .kill_on_drop(true)
-        .spawn()
-        .expect("chromedriver runs");
-    let mut lines = said_by(&mut process);
-    let port = word_after(&mut lines, "started successfully on port ").await;
-    // It must not block on a full pipe.
-    tokio::spawn(async move { while let Ok(Some(_)) = lines.next_line().await {} });
-    (
-        process,
-        format!("http://127.0.0.1:{}", port.trim_end_matches('.')),
-    )
+    // The free port that it finds may be another's a moment later: then it finds another.
+    for _ in 0..5 {
+        let mut process = Command::new(driver)
+            .arg("--port=0")
+            .stdout(Stdio::piped())
+            .kill_on_drop(true)
+            .spawn()
+            .expect("chromedriver runs");
+        let mut lines = said_by(&mut process);
+        let Some(port) = told_after(&mut lines, "started successfully on port ").await else {
+            continue;
+        };
+        // It must not block on a full pipe.
+        tokio::spawn(async move { while let Ok(Some(_)) = lines.next_line().await {} });
+        let port = port.trim_end_matches('.').to_owned();
+        return (process, format!("http://127.0.0.1:{port}"));
+    }
+    panic!("chromedriver found no port");
 }
 
 async fn open(driver: &str, profile: &Path) -> WebDriver {
@@ -580,10 +584,15 @@ fn said_by(child: &mut Child) -> Lines<BufReader<ChildStdout>> {
 }
 
 async fn word_after(lines: &mut Lines<BufReader<ChildStdout>>, start: &str) -> String {
+    let told = told_after(lines, start).await;
+    told.unwrap_or_else(|| panic!("it ended before it said {start:?}"))
+}
+
+async fn told_after(lines: &mut Lines<BufReader<ChildStdout>>, start: &str) -> Option<String> {
     while let Some(line) = lines.next_line().await.expect("its output is text") {
         if let Some((_, rest)) = line.split_once(start) {
-            return rest.trim().to_owned();
+            return Some(rest.trim().to_owned());
         }
     }
-    panic!("it ended before it said {start:?}");
+    None
 }
