@@ -262,8 +262,8 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
             .
           </p>
         )}
-        <FormTrouble error={begin.error} />
         <div className={css.planGo}>
+          <FormTrouble error={begin.error} />
           <Button type="primary" size="large" loading={begin.isPending} onClick={() => submit([])}>
             Begin the session
           </Button>
@@ -433,8 +433,8 @@ function Under({ view, told, words }: { view: SessionView; told: Preparation; wo
           words={words}
           held={view.progress.held != null}
         />
-        <FormTrouble error={save.error} />
         <div className={css.planGo}>
+          <FormTrouble error={save.error} />
           <Button
             type="primary"
             loading={save.isPending}
