@@ -30,6 +30,7 @@ struct Description;
 pub fn api() -> OpenApiRouter<App> {
     let v1 = OpenApiRouter::new()
         .merge(school::sign_in::routes())
+        .merge(school::account::routes())
         .merge(school::people::routes())
         .merge(school::privacy::routes())
         .merge(school::links::routes())

@@ -2,6 +2,7 @@
 
 pub mod accounts;
 pub mod archive;
+pub mod browsers;
 mod erasure;
 pub mod house_rules;
 pub mod links;
@@ -9,3 +10,4 @@ pub mod people;
 pub mod players;
 pub mod privacy;
 pub mod schools;
+pub mod tries;

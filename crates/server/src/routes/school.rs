@@ -1,5 +1,6 @@
 //! The school: its people, players, rules and records.
 
+pub(crate) mod account;
 pub(crate) mod archive;
 pub(crate) mod house_rules;
 pub(crate) mod links;

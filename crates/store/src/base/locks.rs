@@ -1,4 +1,4 @@
-//! Taking turns: what must not happen twice at once.
+//! Taking turns, and the clock that all go by: what must not happen twice at once.
 
 use crate::base::error::StoreError;
 use crate::base::schema::session;
@@ -33,4 +33,17 @@ pub(crate) async fn lock_session(
         .await
         .optional()?
         .ok_or(StoreError::NotFound("session"))
+}
+
+/// The database's clock, by which all tries are judged, whichever server took them.
+pub(crate) async fn clock(connection: &mut AsyncPgConnection) -> Result<DateTime<Utc>, StoreError> {
+    Ok(diesel::select(clock_timestamp())
+        .get_result(connection)
+        .await?)
+}
+
+#[diesel::declare_sql_function]
+extern "SQL" {
+    /// The database's clock as it stands, also late in a transaction.
+    fn clock_timestamp() -> Timestamptz;
 }

@@ -8,7 +8,7 @@ use crate::base::locks::take_turns;
 use crate::base::schema::{coach, credential, school, web_session};
 use crate::base::signed_in::SignedIn;
 use crate::base::store::Store;
-use crate::school::accounts::close_all;
+use crate::school::browsers::close_all;
 use crate::school::links::end_lost_links;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;

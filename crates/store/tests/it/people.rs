@@ -2,8 +2,9 @@
 
 use chrono::{Duration, Utc};
 use tally_core::school::access::Role;
-use tally_store::school::accounts::{Entry, Try};
+use tally_store::school::accounts::Entry;
 use tally_store::school::people::Founder;
+use tally_store::school::tries::Try;
 use tally_store::testing::{TestDatabase, founded};
 use tally_store::{Store, StoreError};
 use uuid::Uuid;

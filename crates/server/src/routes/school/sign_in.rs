@@ -1,4 +1,4 @@
-//! Setting up a school, signing in and out, and what a person signs in with.
+//! Setting up a school, signing in and out.
 
 use crate::guard::compute::{compute_here, cores};
 use crate::guard::sampled::Sampled;
@@ -17,12 +17,12 @@ use chrono::Utc;
 use serde::{Deserialize, Serialize};
 use std::sync::OnceLock;
 use std::time::Duration;
-use tally_core::school::access::{Role, check_password, sign_in_name};
-use tally_core::vocabulary::invalid::Invalid;
+use tally_core::school::access::{check_password, sign_in_name};
 use tally_core::vocabulary::text::text_within;
 use tally_sim::scenario;
-use tally_store::school::accounts::{Credential, Entry, Try};
+use tally_store::school::accounts::{Credential, Entry};
 use tally_store::school::people::Founder;
+use tally_store::school::tries::Try;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -78,54 +78,6 @@ struct NewPassword {
     password: String,
 }
 
-/// The one who is signed in.
-#[derive(Serialize, ToSchema)]
-struct Me {
-    id: Uuid,
-    name: String,
-    role: Role,
-    /// The name they sign in with.
-    sign_in_name: String,
-    /// Whether a second factor is asked for.
-    second_factor: bool,
-    /// Whether they may change or take out what the school keeps.
-    may_keep: bool,
-    /// Whether they answer for the school.
-    may_own: bool,
-}
-
-/// A password in place of another.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct PasswordChange {
-    /// The password until now.
-    old: String,
-    new: String,
-}
-
-/// The password, once more.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct PasswordAgain {
-    password: String,
-}
-
-/// A second factor to put into an authenticator.
-#[derive(Serialize, ToSchema)]
-struct NewSecondFactor {
-    /// To be typed.
-    secret: String,
-    /// To be shown as a picture.
-    address: String,
-}
-
-/// A code that the authenticator shows.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct ShownCode {
-    code: String,
-}
-
 /// An answer that only sets the cookie.
 type WithCookie = (StatusCode, [(HeaderName, String); 1]);
 
@@ -135,13 +87,6 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(sign_in, sign_out))
         .routes(routes!(sign_out_everywhere))
         .routes(routes!(new_password))
-        .routes(routes!(me))
-        .routes(routes!(change_password))
-        .routes(routes!(
-            begin_second_factor,
-            confirm_second_factor,
-            end_second_factor
-        ))
 }
 
 /// Whether there is a school to sign in to.
@@ -213,13 +158,17 @@ async fn sign_in(
     Body(asked): Body<SignIn>,
 ) -> Result<Response, Problem> {
     let name = sign_in_name("sign_in_name", &asked.sign_in_name)?;
-    let known = app.store.credential(&name).await?;
     let browser = known_token_of(&headers, app.secure);
-    let this_try = match by_known_browser(&app, known.as_ref(), browser.as_ref()).await? {
+    let by_browser = match &browser {
+        Some(browser) => by_known_browser(&app, &name, browser).await?,
+        None => None,
+    };
+    let this_try = match by_browser {
         // Their tries are counted by themselves, whoever guesses elsewhere.
         Some(by) => begin_try(&app, &by, &by).await?,
         None => begin_try(&app, &name, &from).await?,
     };
+    let known = app.store.credential(&name).await?;
     let person = known.as_ref().map(|known| known.coach_id);
     let hash = known.as_ref().and_then(|k| k.password_hash.clone());
     let right = in_turn(move || password::is(&asked.password, hash.as_deref())).await?;
@@ -246,7 +195,10 @@ async fn sign_in(
         Entry::Open => {
             app.store.take_back_try(this_try).await?;
             let browser = browser.unwrap_or_else(|| Token::random("browser"));
-            app.store.note_browser(&known, &browser.digest()).await?;
+            let (school, person) = (known.school_id, known.coach_id);
+            app.store
+                .note_browser(school, person, &browser.digest())
+                .await?;
             let cookies = [
                 cookie(Some(token), app.secure),
                 known_cookie(browser, app.secure),
@@ -333,106 +285,9 @@ async fn sign_out_everywhere(coach: Coach, State(app): State<App>) -> Result<Wit
     ))
 }
 
-/// The one who is signed in.
-#[utoipa::path(get, path = "/me", responses((status = OK, body = Me), Problem))]
-async fn me(coach: Coach, State(app): State<App>) -> Result<Json<Me>, Problem> {
-    use tally_core::school::access::Right;
-    let known = app.store.credential_of(coach.school(), coach.id()).await?;
-    Ok(Json(Me {
-        id: coach.id(),
-        name: coach.name().to_owned(),
-        role: coach.role(),
-        sign_in_name: known.sign_in_name,
-        second_factor: known.totp_secret.is_some(),
-        may_keep: coach.role().may(Right::Keep),
-        may_own: coach.role().may(Right::Own),
-    }))
-}
-
-/// Changes the password, and signs out the other browsers.
-#[utoipa::path(put, path = "/me/password", request_body = PasswordChange, responses((status = NO_CONTENT), Problem))]
-async fn change_password(
-    coach: Coach,
-    State(app): State<App>,
-    Address(from): Address,
-    Body(change): Body<PasswordChange>,
-) -> Result<StatusCode, Problem> {
-    let known = again(&app, &coach, &from, "old", change.old).await?;
-    check_password("new", &change.new, &known.sign_in_name)?;
-    let hash = in_turn(move || password::hash(&change.new)).await?;
-    let stays = coach.web_session();
-    if app.store.change_password(&known, &hash, stays).await? {
-        return Ok(StatusCode::NO_CONTENT);
-    }
-    let detail = "your password was changed by somebody else meanwhile; sign in again";
-    Err(Problem::new(StatusCode::CONFLICT, "Conflict", detail))
-}
-
-/// Begins a second factor: it is asked for once a code of it was given. One that is asked
-/// for already is asked for until then.
-#[utoipa::path(post, path = "/me/second-factor", request_body = PasswordAgain, responses((status = OK, body = NewSecondFactor), Problem))]
-async fn begin_second_factor(
-    coach: Coach,
-    State(app): State<App>,
-    Address(from): Address,
-    Body(asked): Body<PasswordAgain>,
-) -> Result<Json<NewSecondFactor>, Problem> {
-    let known = again(&app, &coach, &from, "password", asked.password).await?;
-    let factor = SecondFactor::new(&known.sign_in_name);
-    app.store
-        .begin_second_factor(coach.school(), coach.id(), factor.secret())
-        .await?;
-    Ok(Json(NewSecondFactor {
-        secret: factor.typed(),
-        address: factor.address(),
-    }))
-}
-
-/// Confirms the second factor with the code that the authenticator shows.
-#[utoipa::path(put, path = "/me/second-factor", request_body = ShownCode, responses((status = NO_CONTENT), Problem))]
-async fn confirm_second_factor(
-    coach: Coach,
-    State(app): State<App>,
-    Body(shown): Body<ShownCode>,
-) -> Result<StatusCode, Problem> {
-    let known = app.store.credential_of(coach.school(), coach.id()).await?;
-    let none = || {
-        let detail = "there is no second factor to confirm; begin one first";
-        Problem::new(StatusCode::CONFLICT, "Conflict", detail)
-    };
-    let secret = known.totp_begun.as_deref().ok_or_else(none)?;
-    if let Some(step) = step_of(&known, secret, &shown.code) {
-        let confirmed = app
-            .store
-            .confirm_second_factor(coach.school(), coach.id(), secret, step);
-        return if confirmed.await? {
-            Ok(StatusCode::NO_CONTENT)
-        } else {
-            Err(none())
-        };
-    }
-    let remedy = "give the six digits that the authenticator shows now, and see that this device's clock is right";
-    Err(Invalid::new("code", shown.code, "does not hold", remedy).into())
-}
-
-/// Takes the second factor away.
-#[utoipa::path(delete, path = "/me/second-factor", request_body = PasswordAgain, responses((status = NO_CONTENT), Problem))]
-async fn end_second_factor(
-    coach: Coach,
-    State(app): State<App>,
-    Address(from): Address,
-    Body(asked): Body<PasswordAgain>,
-) -> Result<StatusCode, Problem> {
-    again(&app, &coach, &from, "password", asked.password).await?;
-    app.store
-        .end_second_factor(coach.school(), coach.id())
-        .await?;
-    Ok(StatusCode::NO_CONTENT)
-}
-
 /// Counts a try for this name as wrong and waits until it is its turn, unless there were
 /// too many of late; answers what to take back when it turns out right.
-async fn begin_try(app: &App, name: &str, from: &str) -> Result<Uuid, Problem> {
+pub(super) async fn begin_try(app: &App, name: &str, from: &str) -> Result<Uuid, Problem> {
     if let Some(wait_s) = app.refused.lately(from) {
         return Err(too_many(wait_s));
     }
@@ -474,7 +329,7 @@ const HASHES_WAITING: usize = 64;
 
 /// Hashes a password when its turn has come: each takes 19 MB and a core for a while, so
 /// that half of the cores at most do so, however many ask.
-async fn in_turn<T: Send + 'static>(
+pub(super) async fn in_turn<T: Send + 'static>(
     work: impl FnOnce() -> T + Send + 'static,
 ) -> Result<T, Problem> {
     static TURNS: OnceLock<Turns> = OnceLock::new();
@@ -485,7 +340,7 @@ async fn in_turn<T: Send + 'static>(
 
 /// Notes that somebody did not come in: who it would have been, if anybody, and from
 /// where. Never what they typed.
-fn note_wrong(person: Option<Uuid>, from: &str, what: &str) {
+pub(super) fn note_wrong(person: Option<Uuid>, from: &str, what: &str) {
     static LOG: Sampled = Sampled::new(10);
     if let Some(left_out) = LOG.may() {
         let person = person.map_or_else(|| "nobody".to_owned(), |id| id.to_string());
@@ -493,36 +348,18 @@ fn note_wrong(person: Option<Uuid>, from: &str, what: &str) {
     }
 }
 
-/// Asks for the password of one who is signed in, before something that matters.
-async fn again(
-    app: &App,
-    coach: &Coach,
-    from: &str,
-    field: &str,
-    password: String,
-) -> Result<Credential, Problem> {
-    let known = app.store.credential_of(coach.school(), coach.id()).await?;
-    let this_try = begin_try(app, &known.sign_in_name, from).await?;
-    let hash = known.password_hash.clone();
-    if in_turn(move || password::is(&password, hash.as_deref())).await? {
-        app.store.take_back_try(this_try).await?;
-        return Ok(known);
-    }
-    let remedy = "type the password that you sign in with";
-    Err(Invalid::new(field, "", "is not your password", remedy).into())
-}
-
 /// What the tries of a person from a browser are counted by that they have signed in with.
 async fn by_known_browser(
     app: &App,
-    known: Option<&Credential>,
-    browser: Option<&Token>,
+    name: &str,
+    browser: &Token,
 ) -> Result<Option<String>, Problem> {
-    let Some((known, browser)) = known.zip(browser) else {
+    let Some(known) = app.store.credential(name).await? else {
         return Ok(None);
     };
     let digest = browser.digest();
-    if !app.store.knows_browser(known, &digest).await? {
+    let (school, person) = (known.school_id, known.coach_id);
+    if !app.store.knows_browser(school, person, &digest).await? {
         return Ok(None);
     }
     let hex: String = digest.iter().map(|byte| format!("{byte:02x}")).collect();
@@ -531,7 +368,7 @@ async fn by_known_browser(
 }
 
 /// The time step of a code of the second factor, when it holds now.
-fn step_of(known: &Credential, secret: &[u8], code: &str) -> Option<i64> {
+pub(super) fn step_of(known: &Credential, secret: &[u8], code: &str) -> Option<i64> {
     let factor = SecondFactor::of(secret.to_vec(), &known.sign_in_name);
     factor.step(code, Utc::now().timestamp().unsigned_abs())
 }
