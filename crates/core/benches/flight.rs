@@ -11,7 +11,7 @@ use tally_core::physics::flight::{fly, fly_by_fixed_steps, fly_many, fly_with};
 use tally_core::physics::launch::{Aero, Launch};
 use tally_core::physics::wind::Wind;
 use tally_core::reach::reach::{From, ReachQuestion, reach};
-use tally_core::reach::window::{Aim, Freedom, Question, Range, Speed, map, window};
+use tally_core::reach::window::{Aim, Freedom, Question, Range, Speed, Useful, map, window};
 use tally_core::session::read::{self, read};
 use tally_core::shots::reading::{Provenance, Reading};
 use tally_core::shots::standing::Shot;
@@ -89,6 +89,7 @@ fn maps_and_windows(bench: &mut Criterion) {
         aim: Aim::Carry,
         conditions: Conditions::REFERENCE,
         freedom: Freedom::of(Club::Driver),
+        useful: Useful::USUAL,
         tolerance: 3.0,
     };
     bench.bench_function("window of a club speed", |b| b.iter(|| window(&question)));

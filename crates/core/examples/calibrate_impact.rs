@@ -3,7 +3,7 @@
 //! `cargo run --release -p tally-core --example calibrate_impact`.
 //!
 //! One dynamic loft for each row is inferred from its launch; ball speed and spin
-//! are left to judge by: 24 residuals, five coefficients.
+//! are left to judge by: 24 residuals and two expected strike heights, six coefficients.
 
 #[path = "../reference/impact.rs"]
 mod impact;
@@ -12,7 +12,7 @@ mod least_squares;
 #[path = "../reference/table.rs"]
 mod table;
 
-use impact::{club_of, compare};
+use impact::{HIGH, club_of, compare, high_of};
 use table::{Average, averages, rms_of};
 use tally_core::physics::club::Club;
 use tally_core::physics::impact::{Contact, Head};
@@ -34,9 +34,13 @@ fn contact(p: &[f64]) -> Contact {
     Contact {
         solid: p[0],
         grip: p[1],
-        slip_until_deg: p[2],
         ..Contact::CALIBRATED
     }
+}
+
+/// Strike heights of driver and woods, m.
+fn high(p: &[f64]) -> [f64; 2] {
+    [p[2], p[5]]
 }
 
 fn main() {
@@ -44,22 +48,46 @@ fn main() {
     let compared = |p: &[f64]| -> Vec<(f64, [f64; 2])> {
         rows.iter()
             .enumerate()
-            .map(|(i, row)| compare(row, |_| head(club_of(i), p), &contact(p)))
+            .map(|(i, row)| {
+                compare(
+                    row,
+                    high_of(i, high(p)),
+                    |_| head(club_of(i), p),
+                    &contact(p),
+                )
+            })
             .collect()
     };
     // One weighted error is about what averaging leaves: 1 mph, 6 % of spin.
-    let found = least_squares::fit(&[0.75, 0.28, 13.0, 0.08, 0.05], |p| {
-        compared(p)
+    let found = least_squares::fit(&[0.75, 0.23, 0.008, 0.08, 0.05, 0.002], |p| {
+        let strikes = high(p).into_iter().zip(HIGH);
+        let strikes: Vec<f64> = strikes
+            .map(|(at, [mean, error])| (at - mean) / error)
+            .collect();
+        let rows = compared(p);
+        let rows = rows
             .iter()
-            .flat_map(|(_, [ball, spin])| [*ball, spin / 0.06])
-            .collect()
+            .flat_map(|(_, [ball, spin])| [*ball, spin / 0.06]);
+        rows.chain(strikes).collect()
     });
     println!("{:#?}", contact(&found));
-    println!("springs: woods {:.3}, hybrid {:.3}\n", found[3], found[4]);
+    println!("springs: woods {:.4}, hybrid {:.4}", found[3], found[4]);
+    println!(
+        "struck high: driver {:.5} m, woods {:.5} m\n",
+        found[2], found[5]
+    );
     print("Head of the club", &rows, &compared(&found));
     let by_loft: Vec<_> = rows
         .iter()
-        .map(|row| compare(row, Head::for_loft, &contact(&found)))
+        .enumerate()
+        .map(|(i, row)| {
+            compare(
+                row,
+                high_of(i, high(&found)),
+                Head::for_loft,
+                &contact(&found),
+            )
+        })
         .collect();
     print("Head by its loft, club unknown", &rows, &by_loft);
 }

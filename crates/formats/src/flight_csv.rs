@@ -74,6 +74,8 @@ fn conditions(cells: &Cells<'_>) -> Result<Conditions, Invalid> {
         temperature_c: cells
             .optional("temperature_c")?
             .unwrap_or(usual.temperature_c),
+        // A ball speed has the ball's warmth in it already.
+        ball_temperature_c: None,
         humidity_pct: cells
             .optional("humidity_pct")?
             .unwrap_or(usual.humidity_pct),

@@ -3,7 +3,8 @@
 use crate::table::{self, Cells, Columns, Done, TableError};
 use std::io::{Read, Write};
 use tally_core::physics::club::Club;
-use tally_core::physics::impact::{Delivery, Head, strike};
+use tally_core::physics::conditions::Conditions;
+use tally_core::physics::impact::{Delivery, Head, Lie, strike};
 use tally_core::vocabulary::invalid::{Invalid, within};
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::units::MPH;
@@ -15,6 +16,8 @@ const COLUMNS: Columns = Columns {
         "face_angle_deg",
         "impact_toe_mm",
         "impact_high_mm",
+        "lie",
+        "ball_temperature_c",
         "club",
     ],
     added: &[
@@ -29,7 +32,8 @@ const COLUMNS: Columns = Columns {
 
 /// Reads deliveries from `input`, writes rows with launches to `output`, and tells
 /// each refused row to `report`. Without a club, the head is the one that usually
-/// delivers such a loft.
+/// delivers such a loft; without a height of impact, the ball is met where good players
+/// usually meet it with the club, which with a driver is above the middle.
 ///
 /// # Errors
 /// [`TableError`] when the header is unusable or the output cannot be written.
@@ -39,11 +43,18 @@ pub fn run(
     report: impl FnMut(&TableError),
 ) -> Result<Done, TableError> {
     table::run(&COLUMNS, input, output, report, |cells| {
-        let delivery = delivery(cells)?;
-        let head = match cells.text("club") {
-            Some(key) => Club::from_key("club", key)?.head(),
+        let club = cells.text("club").map(|key| Club::from_key("club", key));
+        let club = club.transpose()?;
+        let delivery = delivery(cells, club)?;
+        let head = match club {
+            Some(club) => club.head(),
             None => Head::for_loft(delivery.dynamic_loft_deg),
         };
+        let ball = Conditions {
+            ball_temperature_c: cells.optional("ball_temperature_c")?,
+            ..Conditions::REFERENCE
+        };
+        ball.air()?;
         let launch = strike(&delivery, &head).map_err(|why| Invalid {
             field: match why.field.as_str() {
                 "angle_of_attack_deg" => "attack_angle_deg".to_owned(),
@@ -52,8 +63,8 @@ pub fn run(
             ..why
         })?;
         Ok([
-            launch.ball_speed / MPH,
-            launch.ball_speed / delivery.club_speed,
+            ball.liveliness() * launch.ball_speed / MPH,
+            ball.liveliness() * launch.ball_speed / delivery.club_speed,
             launch.launch_angle_deg,
             launch.launch_direction_deg,
             launch.spin_rate_rpm,
@@ -62,20 +73,24 @@ pub fn run(
     })
 }
 
-fn delivery(cells: &Cells<'_>) -> Result<Delivery, Invalid> {
+fn delivery(cells: &Cells<'_>, club: Option<Club>) -> Result<Delivery, Invalid> {
     let degrees = |name| Ok(cells.optional(name)?.unwrap_or(0.0));
-    let metres = |name| match cells.optional(name)? {
+    let metres = |name, usual| match cells.optional(name)? {
         Some(mm) => Ok(within(name, mm, -40.0..=40.0, "mm")? / 1000.0),
-        None => Ok(0.0),
+        None => Ok(usual),
     };
+    let club_speed = cells.mph("club_speed_mph", 12.0..=167.0)?;
+    let usual_high = club.map_or(0.0, |club| club.reference_delivery(club_speed).impact_high);
+    let lie = cells.text("lie").map(|key| Lie::from_key("lie", key));
     Ok(Delivery {
-        club_speed: cells.mph("club_speed_mph", 12.0..=156.0)?,
+        club_speed,
         angle_of_attack_deg: cells.number("attack_angle_deg")?,
         dynamic_loft_deg: cells.number("dynamic_loft_deg")?,
         club_path_deg: degrees("club_path_deg")?,
         face_angle_deg: degrees("face_angle_deg")?,
-        impact_toe: metres("impact_toe_mm")?,
-        impact_high: metres("impact_high_mm")?,
+        impact_toe: metres("impact_toe_mm", 0.0)?,
+        impact_high: metres("impact_high_mm", usual_high)?,
+        lie: lie.transpose()?.unwrap_or_default(),
     })
 }
 

@@ -162,6 +162,7 @@ impl Golfer {
             face_angle_deg: self.face_deg + stray(1.2),
             impact_toe: self.toe + stray(0.005),
             impact_high: usual.impact_high + stray(0.004),
+            ..usual
         };
         if rng.random_bool(self.mishits) {
             // A real mishit: out on the heel or toe, and low.
@@ -169,7 +170,8 @@ impl Golfer {
             delivery.impact_high -= 0.009;
             delivery.club_speed *= 0.97;
         }
-        let launch = within_domain(strike_with(&delivery, &club.head(), &Contact::CALIBRATED));
+        let launch = strike_with(&delivery, &club.head(), &Contact::CALIBRATED);
+        let launch = within_domain(launch.at(conditions.liveliness() * launch.ball_speed));
         let flight =
             fly(&launch, conditions).expect("launch and conditions were held to the domain");
         Truth {

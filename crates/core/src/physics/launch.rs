@@ -26,10 +26,16 @@ pub struct Launch {
 }
 
 impl Launch {
+    /// The same at another ball speed, m/s.
+    #[must_use]
+    pub fn at(self, ball_speed: f64) -> Self {
+        Launch { ball_speed, ..self }
+    }
+
     /// Checks every field against the domain in which the model is valid.
     ///
     /// # Errors
-    /// [`Invalid`] outside ball speed 5…100 m/s, launch −10…75°, direction ±60°,
+    /// [`Invalid`] outside ball speed 5…110 m/s, launch −10…75°, direction ±60°,
     /// spin 0…15,000 rpm, axis ±90°.
     pub fn check(&self) -> Result<(), Invalid> {
         for (key, value) in [
@@ -70,20 +76,20 @@ pub struct Aero {
     /// Drag coefficient that a very slow ball adds.
     pub drag_slow: f64,
     /// Reynolds number about which that happens. Held fixed at the end of a dimpled
-    /// ball's drag crisis: left free, it drifts to where thin air would cost carry.
+    /// ball's drag crisis (Bearman & Harvey 1976).
     pub slow_re: f64,
 }
 
 impl Aero {
-    /// The least-squares fit to the reference averages; `docs/physics.md` has the
-    /// residuals, and a test fails when these are no longer the best.
+    /// The least-squares fit to the reference averages and to what thin air is known to
+    /// do; `docs/physics.md` has the residuals, and a test fails when these are no longer the best.
     pub const CALIBRATED: Aero = Aero {
-        lift_most: 0.4402,
-        lift_half: 0.1555,
+        lift_most: 0.4956,
+        lift_half: 0.1846,
         drag_least: 0.12,
-        drag_spin: 0.2451,
-        drag_half: 0.1138,
-        drag_slow: 0.3569,
+        drag_spin: 0.3106,
+        drag_half: 0.1673,
+        drag_slow: 0.1853,
         slow_re: 0.70e5,
     };
 

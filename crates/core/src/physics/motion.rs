@@ -8,9 +8,20 @@ use std::f64::consts::PI;
 /// Standard gravity, m/s².
 pub(crate) const GRAVITY: f64 = 9.806_65;
 /// Spin decay constant (Smits & Smith 1994).
-const SPIN_DECAY: f64 = 2.0e-5;
+pub(crate) const SPIN_DECAY: f64 = 2.0e-5;
 /// Error allowed per step, m and m/s; keeps carry within 0.1 yd of a 1 ms RK4.
-const TOLERANCE: f64 = 3e-4;
+const TOLERANCE: f64 = 4e-4;
+/// A ball that comes down flatter than this, as a share of its speed, grazes the ground:
+/// where it touches is told well only near the end of a step.
+pub(crate) const GRAZING: f64 = 0.2;
+/// Share of a step from which on its interpolant is as good as the step itself.
+pub(crate) const NEAR_THE_END: f64 = 0.9;
+/// A step shorter than this is told well all along, s.
+pub(crate) const LONG_ENOUGH: f64 = 0.02;
+/// How much further than the touch such a step is made.
+pub(crate) const JUST_BEYOND: f64 = 1.02;
+/// First step, s, in still air and in the wind, which near the ground changes fast.
+pub(crate) const FIRST_STEPS: [f64; 2] = [0.1, 0.025];
 /// No flight in the accepted domain lasts longer, s.
 const LONGEST: f64 = 30.0;
 
@@ -24,12 +35,33 @@ pub(crate) const VZ: usize = 5;
 pub(crate) const SPIN: usize = 6;
 
 /// A ball at the moment it touches the ground.
+#[derive(Debug, Clone, Copy)]
 pub(crate) struct Touch {
     pub at: State,
+    /// Its spin axis.
+    pub axis: [f64; 3],
     /// Peak height on the way, m.
     pub apex: f64,
     /// Time since the start, s.
     pub time: f64,
+}
+
+/// A ball about to fly: its state and its spin axis.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Start {
+    pub at: State,
+    pub axis: [f64; 3],
+}
+
+/// The air as many flights at once need it.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Surroundings {
+    /// ½ρA/m, 1/m.
+    pub pressure_per_mass: f64,
+    /// Reynolds number per speed, s/m.
+    pub reynolds_per_speed: f64,
+    /// Wind ten metres up along x and y, m/s.
+    pub wind: Option<[f64; 2]>,
 }
 
 /// The forces on one ball in one air, with what does not change worked out once.
@@ -77,17 +109,51 @@ impl<'a> Forces<'a> {
         (forces, start)
     }
 
+    /// The same for the lanes that fly many at once: the air, and the ball at the start.
+    pub fn for_lanes(self, at: State) -> (Surroundings, Start) {
+        let air = Surroundings {
+            pressure_per_mass: self.pressure_per_mass,
+            reynolds_per_speed: self.reynolds_per_speed,
+            wind: self.wind,
+        };
+        (
+            air,
+            Start {
+                at,
+                axis: self.axis,
+            },
+        )
+    }
+
+    /// The forces on a ball that was made ready for the lanes.
+    pub fn from_lanes(air: &Surroundings, start: &Start, aero: &'a Aero) -> Self {
+        Self {
+            aero,
+            axis: start.axis,
+            pressure_per_mass: air.pressure_per_mass,
+            reynolds_per_speed: air.reynolds_per_speed,
+            wind: air.wind,
+        }
+    }
+
     /// Follows the ball until it touches level ground, showing every stretch of the
     /// way to `see`. A ball that starts downward is on
     /// the ground at once.
     pub fn descend(&self, start: State, mut see: impl FnMut(&Stretch<'_>)) -> Touch {
-        let touch = |at, apex, time| Touch { at, apex, time };
+        let axis = self.axis;
+        let touch = |at, apex, time| Touch {
+            at,
+            axis,
+            apex,
+            time,
+        };
         if start[VZ] < 0.0 {
             return touch(start, 0.0, 0.0);
         }
         let mut at = start;
         let mut slope = self.slope(&at);
-        let (mut time, mut step, mut apex) = (0.0, 0.1, 0.0_f64);
+        let (mut time, mut apex) = (0.0, 0.0_f64);
+        let mut step = FIRST_STEPS[usize::from(self.wind.is_some())];
         loop {
             let (next, next_slope, error) = self.dormand_prince(&at, &slope, step);
             if error > TOLERANCE {
@@ -101,6 +167,14 @@ impl<'a> Forces<'a> {
                 to_slope: &next_slope,
                 step,
             };
+            let grazes = next[Z] <= 0.0 && next[VZ].abs() < GRAZING * next[3].hypot(next[4]);
+            if grazes {
+                let share = stretch.crossing(Z);
+                if share < NEAR_THE_END && step > LONG_ENOUGH {
+                    step *= JUST_BEYOND * share;
+                    continue;
+                }
+            }
             if at[VZ] > 0.0 && next[VZ] <= 0.0 {
                 apex = apex.max(stretch.at(stretch.crossing(VZ))[Z]);
             }
@@ -133,6 +207,7 @@ impl<'a> Forces<'a> {
                 let share = at[Z] / (at[Z] - next[Z]);
                 return Touch {
                     at: std::array::from_fn(|i| at[i] + share * (next[i] - at[i])),
+                    axis: self.axis,
                     apex,
                     time: time + share * h,
                 };
@@ -173,24 +248,25 @@ impl<'a> Forces<'a> {
     /// One step of Dormand & Prince (1980): the new state, its slope, and the error.
     #[inline]
     fn dormand_prince(&self, at: &State, k1: &State, h: f64) -> (State, State, f64) {
-        let stage =
-            |sum: &dyn Fn(usize) -> f64| -> State { std::array::from_fn(|i| at[i] + h * sum(i)) };
-        let k2 = self.slope(&stage(&|i| 1.0 / 5.0 * k1[i]));
-        let k3 = self.slope(&stage(&|i| 3.0 / 40.0 * k1[i] + 9.0 / 40.0 * k2[i]));
-        let k4 = self.slope(&stage(&|i| {
+        fn stage(at: &State, h: f64, sum: impl Fn(usize) -> f64) -> State {
+            std::array::from_fn(|i| at[i] + h * sum(i))
+        }
+        let k2 = self.slope(&stage(at, h, |i| 1.0 / 5.0 * k1[i]));
+        let k3 = self.slope(&stage(at, h, |i| 3.0 / 40.0 * k1[i] + 9.0 / 40.0 * k2[i]));
+        let k4 = self.slope(&stage(at, h, |i| {
             44.0 / 45.0 * k1[i] - 56.0 / 15.0 * k2[i] + 32.0 / 9.0 * k3[i]
         }));
-        let k5 = self.slope(&stage(&|i| {
+        let k5 = self.slope(&stage(at, h, |i| {
             19372.0 / 6561.0 * k1[i] - 25360.0 / 2187.0 * k2[i] + 64448.0 / 6561.0 * k3[i]
                 - 212.0 / 729.0 * k4[i]
         }));
-        let k6 = self.slope(&stage(&|i| {
+        let k6 = self.slope(&stage(at, h, |i| {
             9017.0 / 3168.0 * k1[i] - 355.0 / 33.0 * k2[i]
                 + 46732.0 / 5247.0 * k3[i]
                 + 49.0 / 176.0 * k4[i]
                 - 5103.0 / 18656.0 * k5[i]
         }));
-        let next = stage(&|i| {
+        let next = stage(at, h, |i| {
             35.0 / 384.0 * k1[i] + 500.0 / 1113.0 * k3[i] + 125.0 / 192.0 * k4[i]
                 - 2187.0 / 6784.0 * k5[i]
                 + 11.0 / 84.0 * k6[i]
@@ -233,17 +309,19 @@ impl Stretch<'_> {
             + h * t * u * (u * self.from_slope[i] - t * self.to_slope[i])
     }
 
-    /// Share of the step at which component `i` falls through zero.
+    /// Share of the step at which component `i` falls through zero, by Newton's steps from
+    /// the end, where it has fallen through.
     fn crossing(&self, i: usize) -> f64 {
-        let (mut low, mut high) = (0.0, 1.0);
-        for _ in 0..30 {
-            let middle = 0.5 * (low + high);
-            if self.component(i, middle) > 0.0 {
-                low = middle;
-            } else {
-                high = middle;
-            }
+        let (a, b) = (self.step * self.from_slope[i], self.step * self.to_slope[i]);
+        // from + a t + c t² + d t³, the same cubic.
+        let d = 2.0 * (self.from[i] - self.to[i]) + a + b;
+        let c = self.to[i] - self.from[i] - a - d;
+        let mut t = 1.0;
+        for _ in 0..7 {
+            let value = self.from[i] + t * (a + t * (c + t * d));
+            let slope = a + t * (2.0 * c + t * 3.0 * d);
+            t = (t - value / slope.min(-1e-12)).clamp(0.0, 1.0);
         }
-        high
+        t
     }
 }

@@ -32,12 +32,14 @@ pub struct BallRatio {
 }
 
 impl Seen {
-    /// Carry in other conditions, m.
+    /// Carry in other conditions, m: other air, and a ball as warm as there.
     ///
     /// # Errors
     /// [`Invalid`] outside the domain of flight, or for a shot that did not fly.
     pub fn in_conditions(&self, conditions: &Conditions) -> Result<f64, Invalid> {
-        self.changed(&self.launch, conditions)
+        let livelier = conditions.liveliness() / self.conditions.liveliness();
+        let launch = self.launch.at(livelier * self.launch.ball_speed);
+        self.changed(&launch, conditions)
     }
 
     /// Carry at another club speed with the same smash factor and launch; spin goes
@@ -46,8 +48,8 @@ impl Seen {
     /// # Errors
     /// As [`Seen::in_conditions`].
     pub fn at_speed(&self, club_speed: f64, other: f64) -> Result<f64, Invalid> {
-        within("club_speed", club_speed, 5.0..=70.0, "m/s")?;
-        within("other_speed", other, 5.0..=70.0, "m/s")?;
+        within("club_speed", club_speed, 5.0..=75.0, "m/s")?;
+        within("other_speed", other, 5.0..=75.0, "m/s")?;
         let share = other / club_speed;
         let launch = Launch {
             ball_speed: self.launch.ball_speed * share,
@@ -136,10 +138,12 @@ mod tests {
         };
         let seen = drive(100.0);
         let up = seen.in_conditions(&high).unwrap();
+        // There the same swing leaves with a colder, slower ball.
+        let colder = high.liveliness() / seen.conditions.liveliness();
         let down = Seen {
             carry: up,
             conditions: high,
-            ..seen
+            launch: seen.launch.at(colder * seen.launch.ball_speed),
         }
         .in_conditions(&Conditions::REFERENCE)
         .unwrap();

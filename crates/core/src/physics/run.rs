@@ -2,7 +2,8 @@
 //!
 //! Each bounce is that of a rigid sphere on compliant turf (Penner 2002). The turf
 //! gives, so the ball climbs out of a dent: the surface it meets is tilted against
-//! its travel by an angle that grows with speed and steepness. Across that surface
+//! its travel by an angle that grows with speed and with the sine of twice the
+//! steepness, as a ball from straight above leaves a level dent. Across that surface
 //! it rebounds with a restitution that falls with speed; along it, friction turns
 //! sliding into rolling, as far as friction reaches. Spin is kept as a vector, so
 //! backspin checks or reverses the ball and sidespin kicks it. Between bounces the
@@ -11,25 +12,29 @@
 
 use crate::physics::air::Air;
 use crate::physics::conditions::Conditions;
-use crate::physics::flight::{Flight, PathPoint};
+use crate::physics::flight::{Flight, PathPoint, Waiting, in_lanes};
+use crate::physics::lanes::{self, Errand};
 use crate::physics::launch::{Aero, BALL_RADIUS, Launch};
-use crate::physics::motion::{Forces, GRAVITY, SPIN, State, Stretch, Touch, VZ, X, Y, Z};
+use crate::physics::motion::{Forces, GRAVITY, SPIN, Start, State, Stretch, Touch, VZ, X, Y, Z};
 use crate::physics::turf::Ground;
 use crate::vocabulary::invalid::Invalid;
 use nalgebra::Vector3;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-/// Tilt of the dent, deg, at the speed (m/s) and angle (deg) below (Penner 2002).
+/// Tilt of the dent, deg, at the speed (m/s) below and at 44.4° (Penner 2002).
 const DENT_DEG: f64 = 15.4;
 const DENT_SPEED: f64 = 18.6;
-const DENT_ANGLE_DEG: f64 = 44.4;
 /// The dent's wall never leans further than this, deg: beyond it turf tears.
 const DENT_MOST_DEG: f64 = 35.0;
 /// A rebound slower than this upward is no hop any more, m/s.
-const LEAST_HOP: f64 = 0.4;
+const LEAST_HOP: f64 = 0.05;
+/// A hop that starts up slower than this flies as without air, m/s.
+const AIRLESS_HOP: f64 = 1.0;
 /// More hops than any ball makes.
-const MOST_HOPS: usize = 20;
+const MOST_HOPS: usize = 30;
+/// Speed into the grass, m/s, at which it takes most of its share of the level speed.
+const GRASS_BENDS: f64 = 1.5;
 
 /// Where the ball comes to rest.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
@@ -84,8 +89,68 @@ pub fn to_rest_with(launch: &Launch, air: &Air, ground: &Ground) -> (Flight, Res
     let (forces, start) = Forces::at_launch(launch, air, &Aero::CALIBRATED);
     let touch = forces.descend(start, |_| ());
     let flight = Flight::from_touch(&touch);
-    let end = run_out(forces, &touch.at, ground, |_| ());
+    let end = run_out(forces, &touch, ground, |_| ());
     (flight, rest(&flight, end))
+}
+
+/// Flies checked launches to rest in checked air on checked ground, eight abreast.
+pub(crate) fn rest_all(launches: &[Launch], air: &Air, ground: &Ground) -> Vec<(Flight, Rest)> {
+    in_lanes(launches, air, |launches, surroundings| {
+        let mut runs = Runs {
+            launches: Waiting { launches, air },
+            ground,
+            under_way: vec![UnderWay::default(); launches.len()],
+        };
+        lanes::fly(&mut runs, surroundings, &Aero::CALIBRATED);
+        let done = runs.under_way.into_iter();
+        done.map(|ball| (ball.flight, rest(&ball.flight, ball.end)))
+            .collect()
+    })
+}
+
+/// A ball on its way to rest.
+#[derive(Clone, Copy)]
+struct UnderWay {
+    flight: Flight,
+    hops: usize,
+    end: [f64; 2],
+}
+
+impl Default for UnderWay {
+    fn default() -> Self {
+        UnderWay {
+            flight: Flight::NONE,
+            hops: 0,
+            end: [0.0; 2],
+        }
+    }
+}
+
+/// Launches on their way to rest.
+struct Runs<'a> {
+    launches: Waiting<'a>,
+    ground: &'a Ground,
+    under_way: Vec<UnderWay>,
+}
+
+impl Errand for Runs<'_> {
+    fn next(&mut self) -> Option<Start> {
+        self.launches.next()
+    }
+
+    fn landed(&mut self, job: usize, touch: &Touch) -> Option<Start> {
+        let ball = &mut self.under_way[job];
+        if ball.hops == 0 {
+            ball.flight = Flight::from_touch(touch);
+        }
+        match onward(touch, self.ground, &mut ball.hops) {
+            Onward::Hop(start) => Some(start),
+            Onward::Rest(end) => {
+                ball.end = end;
+                None
+            }
+        }
+    }
 }
 
 /// [`fly_to_rest`] with the whole way, sampled every `every` seconds.
@@ -102,7 +167,7 @@ pub fn journey(launch: &Launch, conditions: &Conditions, every: f64) -> Result<J
     air_path.push(point(&touch.at));
     let flight = Flight::from_touch(&touch);
     let mut ground_path = vec![point(&touch.at)];
-    let end = run_out(forces, &touch.at, &ground, |way| match way {
+    let end = run_out(forces, &touch, &ground, |way| match way {
         Way::Hop(stretch) => sample(stretch, every, &mut ground_path),
         Way::Touch(at) => ground_path.push(point(at)),
     });
@@ -156,39 +221,67 @@ enum Way<'a, 'b> {
 /// Bounces and rolls from a touch to rest; returns x and y there, m.
 fn run_out(
     mut forces: Forces<'_>,
-    touch: &State,
+    touch: &Touch,
     ground: &Ground,
     mut see: impl FnMut(Way<'_, '_>),
 ) -> [f64; 2] {
-    let mut at = *touch;
-    let mut spin = Vector3::from(forces.axis) * at[SPIN];
+    let (mut touch, mut hops) = (*touch, 0);
+    loop {
+        match onward(&touch, ground, &mut hops) {
+            Onward::Hop(start) => {
+                forces.axis = start.axis;
+                touch = forces.descend(start.at, |s| see(Way::Hop(s)));
+                see(Way::Touch(&touch.at));
+            }
+            Onward::Rest(end) => return end,
+        }
+    }
+}
+
+/// What a ball does from a touch on.
+enum Onward {
+    /// It hops through the air.
+    Hop(Start),
+    /// It comes to rest at x and y, m.
+    Rest([f64; 2]),
+}
+
+/// Bounces a ball that touches the ground, and rolls it out once its hops are spent; `hops`
+/// counts them.
+fn onward(touch: &Touch, ground: &Ground, hops: &mut usize) -> Onward {
+    let mut at = touch.at;
+    let mut spin = Vector3::from(touch.axis) * at[SPIN];
     let mut velocity = Vector3::new(at[3], at[4], at[VZ]);
-    for _ in 0..MOST_HOPS {
+    while *hops < MOST_HOPS {
+        *hops += 1;
         (velocity, spin) = bounce(velocity, spin, ground);
         if velocity.z < LEAST_HOP {
             break;
         }
-        let turning = spin.norm();
-        forces.axis = if turning > 0.0 {
-            (spin / turning).into()
-        } else {
-            [0.0, -1.0, 0.0]
-        };
-        let start = [
-            at[X], at[Y], 0.0, velocity.x, velocity.y, velocity.z, turning,
-        ];
-        let Touch { at: landed, .. } = forces.descend(start, |s| see(Way::Hop(s)));
-        at = landed;
-        see(Way::Touch(&at));
-        velocity = Vector3::new(at[3], at[4], at[VZ]);
-        spin = Vector3::from(forces.axis) * at[SPIN];
+        if velocity.z > AIRLESS_HOP {
+            let turning = spin.norm();
+            let axis = if turning > 0.0 {
+                (spin / turning).into()
+            } else {
+                [0.0, -1.0, 0.0]
+            };
+            let at = [
+                at[X], at[Y], 0.0, velocity.x, velocity.y, velocity.z, turning,
+            ];
+            return Onward::Hop(Start { at, axis });
+        }
+        // So low a hop the air does not change.
+        let time = 2.0 * velocity.z / GRAVITY;
+        at[X] += time * velocity.x;
+        at[Y] += time * velocity.y;
+        velocity.z = -velocity.z;
     }
     // Sliding gives way to rolling: a solid sphere keeps 5/7 of its travel and takes
     // 2/7 of its spin's.
     let rolling = velocity * (5.0 / 7.0) + spin.cross(&Vector3::z()) * (2.0 / 7.0 * BALL_RADIUS);
     let speed = rolling.x.hypot(rolling.y);
     let reach = speed / (2.0 * ground.rolling_resistance() * GRAVITY);
-    [at[X] + rolling.x * reach, at[Y] + rolling.y * reach]
+    Onward::Rest([at[X] + rolling.x * reach, at[Y] + rolling.y * reach])
 }
 
 /// One bounce: velocity (m/s) and spin (rad/s) after it.
@@ -199,8 +292,8 @@ fn bounce(
 ) -> (Vector3<f64>, Vector3<f64>) {
     let level = velocity.x.hypot(velocity.y);
     let speed = velocity.norm();
-    let steepness = (-velocity.z).atan2(level).to_degrees();
-    let tilt = (DENT_DEG * ground.dent() * (speed / DENT_SPEED) * (steepness / DENT_ANGLE_DEG))
+    let steepness = (-velocity.z).atan2(level);
+    let tilt = (DENT_DEG * ground.dent() * (speed / DENT_SPEED) * (2.0 * steepness).sin())
         .clamp(0.0, DENT_MOST_DEG)
         .to_radians();
     let heading = if level > 1e-9 {
@@ -220,7 +313,9 @@ fn bounce(
     } else {
         Vector3::zeros()
     };
-    let rub = rub - heading * (ground.ploughing() * level);
+    // A ball that hardly presses into the grass is hardly held by it.
+    let pressed = inward / (inward + GRASS_BENDS);
+    let rub = rub - heading * (ground.ploughing() * pressed * level);
     (
         velocity + normal * push + rub,
         spin + arm.cross(&rub) / (0.4 * BALL_RADIUS * BALL_RADIUS),
@@ -257,10 +352,10 @@ mod tests {
         let average = Conditions::REFERENCE;
         let runs: Vec<_> = Club::all().map(|c| (c, run_yd(c, &average))).collect();
         for (club, least, most) in [
-            (Club::Driver, 15.0, 30.0),
+            (Club::Driver, 13.0, 30.0),
             (Club::Iron6, 3.0, 8.0),
             (Club::Iron7, 3.0, 8.0),
-            (Club::WedgePitching, 0.0, 3.0),
+            (Club::WedgePitching, 0.0, 4.0),
             (Club::WedgeSand, -1.0, 3.0),
         ] {
             let run = run_yd(club, &average);
@@ -319,6 +414,77 @@ mod tests {
     fn ground_beyond_hard_is_refused_by_name() {
         let refused = fly_to_rest(&elite(Club::Iron7), &on(Surface::Green, 1.5)).unwrap_err();
         assert_eq!(refused.field, "firmness");
+    }
+
+    #[test]
+    fn runs_of_many_balls_at_once_are_the_same_runs() {
+        for ground in [
+            Ground::AVERAGE_FAIRWAY,
+            Ground {
+                surface: Surface::Green,
+                firmness: 0.3,
+            },
+        ] {
+            let launches: Vec<Launch> = Club::all()
+                .chain(Club::all())
+                .enumerate()
+                .map(|(i, club)| {
+                    club.reference_launch((0.6 + 0.02 * i as f64) * club.reference_club_speed())
+                })
+                .collect();
+            let air = Conditions::REFERENCE.air().unwrap();
+            let at_once = rest_all(&launches, &air, &ground);
+            for (launch, (flight, rest)) in launches.iter().zip(at_once) {
+                let (alone, at_rest) = to_rest_with(launch, &air, &ground);
+                assert!((alone.carry - flight.carry).abs() < 0.1 * YARD);
+                assert!(
+                    (at_rest.total - rest.total).abs() < 0.15 * YARD,
+                    "{at_rest:?} {rest:?}"
+                );
+            }
+        }
+    }
+
+    /// A little more of anything never makes a ball jump.
+    #[test]
+    fn totals_change_without_jumps_in_speed_spin_and_wind() {
+        let base = elite(Club::WedgePitching);
+        let green = on(Surface::Green, 0.2);
+        let total = |launch: &Launch, conditions: &Conditions| {
+            fly_to_rest(launch, conditions).unwrap().1.total / YARD
+        };
+        let breath = |i: u32| Conditions {
+            wind: Some(Wind {
+                speed_mps: 0.01 * f64::from(i),
+                from_deg: 0.0,
+            }),
+            ..green
+        };
+        let spun = |i: u32| Launch {
+            spin_rate_rpm: 4000.0 + 5.0 * f64::from(i),
+            ..base
+        };
+        let faster = |i: u32| Club::Driver.reference_launch(35.0 + 0.01 * f64::from(i));
+        let steps: [(&str, Vec<f64>); 3] = [
+            (
+                "wind",
+                (0..1000).map(|i| total(&base, &breath(i))).collect(),
+            ),
+            ("spin", (0..1000).map(|i| total(&spun(i), &green)).collect()),
+            (
+                "speed",
+                (0..1000)
+                    .map(|i| total(&faster(i), &Conditions::REFERENCE))
+                    .collect(),
+            ),
+        ];
+        for (name, totals) in steps {
+            let jump = totals
+                .windows(2)
+                .map(|w| (w[1] - w[0]).abs())
+                .fold(0.0, f64::max);
+            assert!(jump < 0.35, "{jump} yd along {name}");
+        }
     }
 
     proptest! {

@@ -71,7 +71,7 @@ impl Ground {
             // The mat of grass spreads the blow.
             Surface::Fairway => 0.4,
         };
-        grass * (1.5 - self.firmness)
+        grass * (1.4 - 0.8 * self.firmness)
     }
 
     /// Friction of the ball on the turf.
@@ -79,7 +79,7 @@ impl Ground {
         match self.surface {
             Surface::Green => GREEN_FRICTION,
             // Blades bent under the ball slide with it.
-            Surface::Fairway => 0.17,
+            Surface::Fairway => 0.19,
         }
     }
 
@@ -87,7 +87,7 @@ impl Ground {
     pub(crate) fn ploughing(&self) -> f64 {
         match self.surface {
             Surface::Green => 0.0,
-            Surface::Fairway => 0.25,
+            Surface::Fairway => 0.42,
         }
     }
 
@@ -110,8 +110,8 @@ impl Ground {
     pub(crate) fn rolling_resistance(&self) -> f64 {
         match self.surface {
             // About 1.8…3.9 m after the usual 1.83 m/s release.
-            Surface::Green => 0.095 - 0.05 * self.firmness,
-            Surface::Fairway => 0.75 - 0.51 * self.firmness,
+            Surface::Green => 0.105 - 0.06 * self.firmness,
+            Surface::Fairway => 0.92 - 0.52 * self.firmness,
         }
     }
 }

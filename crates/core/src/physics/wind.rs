@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// Roughness length of mown grass with few obstacles, m (Wieringa 1993).
-const ROUGHNESS: f64 = 0.03;
+pub(crate) const ROUGHNESS: f64 = 0.03;
 
 /// A steady wind.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -44,10 +44,11 @@ impl Wind {
     }
 }
 
+/// 1 / ln(1 + 10 m / [`ROUGHNESS`]), worked out by hand and held by a test.
+pub(crate) const PER_LOG: f64 = 0.172_053_7;
+
 /// Wind at height `z` (m) as a share of the wind that was read.
 pub(crate) fn share_at(z: f64) -> f64 {
-    // 1 / ln(1 + 10 m / ROUGHNESS), worked out by hand and held by a test.
-    const PER_LOG: f64 = 0.172_053_7;
     (1.0 + z.max(0.0) / ROUGHNESS).ln() * PER_LOG
 }
 

@@ -30,7 +30,7 @@ use utoipa::ToSchema;
 
 /// Club speeds between which distances are searched, m/s.
 const SLOWEST: f64 = 18.0;
-const FASTEST: f64 = 62.0;
+const FASTEST: f64 = 75.0;
 /// Efficiencies over which the iso-distance curve is drawn.
 const CURVE: [f64; 2] = [0.70, 1.0];
 const CURVE_POINTS: usize = 31;
@@ -239,8 +239,8 @@ pub fn reach(question: &ReachQuestion) -> Result<Reach, NoReach> {
     let rules = &question.rules;
     let levels = [
         ("Everything right", 1.0),
-        ("Solid", rules.efficiency_solid),
-        ("Typical", rules.efficiency_typical),
+        ("Solid", rules.solid(question.club)),
+        ("Typical", rules.typical(question.club)),
     ];
     let chosen = question.efficiency.map(|efficiency| (CHOSEN, efficiency));
     if let From::Target(target) = question.from {
@@ -316,6 +316,7 @@ fn at(question: &ReachQuestion, club_speed: f64, freedom: Freedom) -> Question {
         aim: question.aim,
         conditions: question.conditions,
         freedom,
+        useful: question.rules.useful(),
         tolerance: question.tolerance,
     }
 }
@@ -460,7 +461,7 @@ mod tests {
         let refused = reach(&ask(From::Target(500.0 * YARD), None)).unwrap_err();
         let told = refused.in_words("target", Units::MphYd).to_string();
         assert!(
-            told.contains("no delivery reaches 500 yd at 138.7 mph; the most is"),
+            told.contains("no delivery reaches 500 yd at 167.8 mph; the most is"),
             "{told}"
         );
     }
@@ -487,9 +488,9 @@ mod tests {
             (
                 80.0,
                 150.0,
-                "needs launch and strike first, worth 17 yd, then",
+                "needs launch and strike first, worth 21 yd, then",
             ),
-            (85.0, 188.0, "more club speed: the strike is solid already"),
+            (85.0, 189.0, "more club speed: the strike is solid already"),
         ] {
             let told = said(mph, yards);
             assert!(told.contains(words), "{mph} {yards}: {told}");

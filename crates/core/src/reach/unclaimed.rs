@@ -11,11 +11,10 @@
 use crate::physics::air::Air;
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
-use crate::physics::flight::fly_with;
-use crate::physics::launch::{Aero, Launch};
-use crate::reach::window::{Aim, Freedom, Question, Speed, best};
+use crate::physics::flight::fly_all;
+use crate::physics::launch::Launch;
+use crate::reach::window::{Aim, Freedom, Question, Speed, Useful, best};
 use crate::vocabulary::invalid::Invalid;
-use rayon::prelude::*;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -31,7 +30,7 @@ pub enum Lever {
     Spin,
     /// Launch direction and spin axis.
     Curve,
-    /// Air and wind.
+    /// Air, wind and the warmth of the ball.
     Conditions,
 }
 
@@ -148,6 +147,7 @@ impl Attainable {
                 aim: Aim::Carry,
                 conditions: Conditions::REFERENCE,
                 freedom,
+                useful: Useful::USUAL,
                 tolerance: 1.0,
             })
             .map(|outcome| (speed, outcome.launch))
@@ -207,10 +207,25 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
         claim.launch.check()?;
         claim.attainable.check()?;
     }
+    let sets: Vec<Sets> = claims
+        .iter()
+        .map(|claim| Sets::of(claim, &here == &reference, conditions.liveliness()))
+        .collect();
+    // Every flight that anybody needs, in either air, at once.
+    let flown = |wanted: fn(&(usize, Launch)) -> bool, air: &Air| {
+        let launches = sets.iter().flat_map(|set| &set.flights);
+        let launches: Vec<Launch> = launches.filter(|f| wanted(f)).map(|f| f.1).collect();
+        fly_all(&launches, air)
+            .into_iter()
+            .map(|flight| flight.carry)
+    };
+    let mut in_reference = flown(|(pulled, _)| has(*pulled, Lever::Conditions), &reference);
+    let mut in_here = flown(|(pulled, _)| !has(*pulled, Lever::Conditions), &here);
     Ok(claims
-        .par_iter()
-        .map(|claim| {
-            let carries = carries(claim, &here, &reference);
+        .iter()
+        .zip(&sets)
+        .map(|(claim, set)| {
+            let carries = set.carries(claim, &mut in_here, &mut in_reference);
             let flown = carries[0];
             let actual = claim.carry.unwrap_or(flown);
             // A ball that beats the model of its own launch moves the attainable with it.
@@ -233,46 +248,75 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
         .collect())
 }
 
-/// Carry for every set of pulled levers. Levers that change nothing cost no flight.
-fn carries(claim: &Claim, here: &Air, reference: &Air) -> Vec<f64> {
-    let idle = |lever: &Lever| {
-        let alone = 1 << (*lever as usize);
-        let moved = pull(&claim.launch, &claim.attainable, alone) != claim.launch;
-        !moved && (*lever != Lever::Conditions || here == reference)
-    };
-    let active = Lever::ALL
-        .iter()
-        .filter(|lever| !idle(lever))
-        .fold(0, |set, lever| set | 1 << (*lever as usize));
-    let mut carries = Vec::with_capacity(1 << Lever::ALL.len());
-    for pulled in 0..1_usize << Lever::ALL.len() {
-        let carry = if let (0, Some(flown)) = (pulled, claim.flown) {
-            flown
-        } else if pulled & !active == 0 {
-            let launch = pull(&claim.launch, &claim.attainable, pulled);
-            let air = if has(pulled, Lever::Conditions) {
-                reference
-            } else {
-                here
-            };
-            fly_with(&launch, air, &Aero::CALIBRATED).carry
-        } else {
-            carries[pulled & active]
+/// The sets of pulled levers of one claim. Levers that change nothing cost no flight.
+struct Sets {
+    /// The levers that change something.
+    active: usize,
+    /// What must be flown: the levers pulled and the launch, fewest levers first.
+    flights: Vec<(usize, Launch)>,
+}
+
+/// How many sets of levers there are.
+const ALL_SETS: usize = 1 << Lever::ALL.len();
+
+impl Sets {
+    /// A ball leaves here at `lively` of the speed that it would have in reference conditions.
+    fn of(claim: &Claim, same_air: bool, lively: f64) -> Self {
+        let launch = |pulled| pull(&claim.launch, &claim.attainable, pulled, lively);
+        let idle = |lever: &Lever| {
+            let moved = launch(1 << (*lever as usize)) != claim.launch;
+            !moved && (*lever != Lever::Conditions || same_air)
         };
-        carries.push(carry);
+        let active = Lever::ALL
+            .iter()
+            .filter(|lever| !idle(lever))
+            .fold(0, |set, lever| set | 1 << (*lever as usize));
+        let known = |pulled: &usize| *pulled == 0 && claim.flown.is_some();
+        let flights = (0..ALL_SETS)
+            .filter(|pulled| pulled & !active == 0 && !known(pulled))
+            .map(|pulled| (pulled, launch(pulled)))
+            .collect();
+        Sets { active, flights }
     }
-    carries
+
+    /// Carry for every set, from the flights in the order they were asked for.
+    fn carries(
+        &self,
+        claim: &Claim,
+        in_here: &mut impl Iterator<Item = f64>,
+        in_reference: &mut impl Iterator<Item = f64>,
+    ) -> Vec<f64> {
+        let mut carries = vec![claim.flown.unwrap_or_default(); ALL_SETS];
+        for (pulled, _) in &self.flights {
+            let flown = if has(*pulled, Lever::Conditions) {
+                in_reference.next()
+            } else {
+                in_here.next()
+            };
+            carries[*pulled] = flown.expect("a flight for every set that was asked for");
+        }
+        for pulled in 0..ALL_SETS {
+            carries[pulled] = carries[pulled & self.active];
+        }
+        carries
+    }
 }
 
 fn has(pulled: usize, lever: Lever) -> bool {
     pulled >> (lever as usize) & 1 == 1
 }
 
-/// The launch once some levers are pulled over to the attainable one.
-fn pull(shot: &Launch, attainable: &Launch, pulled: usize) -> Launch {
+/// The launch once some levers are pulled over to the attainable one. What a cold ball costs
+/// is the conditions', not the strike's.
+fn pull(shot: &Launch, attainable: &Launch, pulled: usize, lively: f64) -> Launch {
     let from = |lever| if has(pulled, lever) { attainable } else { shot };
     Launch {
-        ball_speed: from(Lever::BallSpeed).ball_speed,
+        ball_speed: from(Lever::BallSpeed).ball_speed
+            * match [Lever::BallSpeed, Lever::Conditions].map(|lever| has(pulled, lever)) {
+                [true, false] => lively,
+                [false, true] => 1.0 / lively,
+                _ => 1.0,
+            },
         launch_angle_deg: from(Lever::Launch).launch_angle_deg,
         spin_rate_rpm: from(Lever::Spin).spin_rate_rpm,
         launch_direction_deg: from(Lever::Curve).launch_direction_deg,
@@ -360,10 +404,11 @@ mod tests {
                 aim: Aim::Carry,
                 conditions: Conditions::REFERENCE,
                 freedom: Freedom::of(Club::Driver),
+                useful: Useful::USUAL,
                 tolerance: 1.0,
             })
             .unwrap();
-            let carry = fly_with(&attainable.at(speed), &air, &Aero::CALIBRATED).carry;
+            let carry = fly_all(&[attainable.at(speed)], &air)[0].carry;
             assert!(
                 (carry - searched.distance).abs() < 0.3 * YARD,
                 "{carry} {}",

@@ -1,92 +1,24 @@
-//! The best launch and spin that a swing can make of a speed.
+//! The best launch and spin that a swing can make of a speed, and what is as good.
 //!
-//! A swing delivers an attack angle and a dynamic loft; the impact model makes a
-//! launch of them, flight and ground a distance. Over what a club and a swing can
-//! deliver ([`Freedom`]) the distance is searched: a coarse grid, then ever smaller
-//! grids about its best point. The *window* is everything deliverable within a
-//! tolerance of that best.
+//! The *window* is everything deliverable within a tolerance of the furthest
+//! ([`crate::physics::furthest`]). Its limits are found where the distance crosses the
+//! tolerance between the points of a grid, so that they move smoothly with what was asked.
 
 mod freedom;
 mod map;
 mod spin_between;
 
-use crate::physics::air::Air;
-use crate::physics::club::Club;
-use crate::physics::conditions::Conditions;
-use crate::physics::flight::{Flight, fly_with};
-use crate::physics::impact::{Contact, Delivery, Head, strike_with};
-use crate::physics::launch::{Aero, Launch};
-use crate::physics::run::{Rest, to_rest_with};
-use crate::physics::turf::Ground;
+pub use crate::physics::furthest::{Aim, Freedom, Outcome, Question, Speed, Useful, best};
+use crate::physics::furthest::{Bench, Tried, grid};
 use crate::vocabulary::invalid::{Invalid, within};
-pub use freedom::Freedom;
 pub use map::{Level, Map, map};
-use rayon::prelude::*;
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
 pub use spin_between::spin_between;
 use std::ops::RangeInclusive;
 use utoipa::ToSchema;
 
-/// Least spin loft that a swing delivers, deg: below it the ball slips off the face.
-const LEAST_SPIN_LOFT_DEG: f64 = 10.0;
-/// Points to a side of the coarse grid, of the grids that refine it, and of the grid
-/// that tells how wide the window is.
-const COARSE: usize = 9;
+/// Points to a side of the grid that tells how wide the window is.
 const WIDE: usize = 21;
-const FINE: usize = 5;
-/// Refinements; each shrinks the grid to a third.
-const REFINEMENTS: i32 = 4;
-
-/// Which distance is to be long.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Aim {
-    /// Distance in the air.
-    Carry,
-    /// Carry and run.
-    Total,
-}
-
-/// What there is to begin with.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Speed {
-    /// The ball's speed, m/s, however it came about.
-    Ball(f64),
-    /// The club's speed, m/s; the ball's follows from the delivery.
-    Club(f64),
-}
-
-/// What is asked.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Question {
-    /// Speed of ball or club.
-    pub speed: Speed,
-    /// The club.
-    pub club: Club,
-    /// Carry or total.
-    pub aim: Aim,
-    /// Air, wind and ground.
-    pub conditions: Conditions,
-    /// What may be delivered.
-    pub freedom: Freedom,
-    /// Distance to the best within which a delivery is as good, m.
-    pub tolerance: f64,
-}
-
-/// A delivery with all that comes of it.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
-pub struct Outcome {
-    /// How club meets ball.
-    pub delivery: Delivery,
-    /// How the ball leaves.
-    pub launch: Launch,
-    /// How it flies.
-    pub flight: Flight,
-    /// Where it comes to rest.
-    pub rest: Rest,
-    /// The distance that is sought, m.
-    pub distance: f64,
-}
 
 /// Least and most of something.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
@@ -141,13 +73,14 @@ pub struct Window {
 ///
 /// ```
 /// use tally_core::physics::{club::Club, conditions::Conditions};
-/// use tally_core::reach::window::{Aim, Freedom, Question, Speed, window};
+/// use tally_core::reach::window::{Aim, Freedom, Question, Speed, Useful, window};
 /// let asked = Question {
 ///     speed: Speed::Club(44.7),
 ///     club: Club::Driver,
 ///     aim: Aim::Carry,
 ///     conditions: Conditions::REFERENCE,
 ///     freedom: Freedom::of(Club::Driver),
+///     useful: Useful::USUAL,
 ///     tolerance: 3.0,
 /// };
 /// let found = window(&asked)?;
@@ -161,31 +94,54 @@ pub fn window(question: &Question) -> Result<Window, Invalid> {
     let bench = Bench::new(question)?;
     within("tolerance", question.tolerance, 0.1..=100.0, "m")?;
     let best = bench.search();
-    let shares = grid([0.5, 0.5], 0.5, WIDE);
-    let wide: Vec<_> = shares.par_iter().map(|s| bench.outcome(*s)).collect();
-    let good: Vec<_> = wide
-        .into_iter()
-        .chain([best])
-        .filter(|o| o.distance >= best.distance - question.tolerance)
-        .collect();
-    let over = |value: fn(&Outcome) -> f64| Range::over(good.iter().map(value));
+    let edge = Edge::of(&bench, &best, question.tolerance);
     Ok(Window {
         best,
         tolerance: question.tolerance,
-        launch_angle_deg: over(|o| o.launch.launch_angle_deg),
-        spin_rate_rpm: over(|o| o.launch.spin_rate_rpm),
-        landing_angle_deg: over(|o| o.flight.landing_angle_deg),
-        angle_of_attack_deg: over(|o| o.delivery.angle_of_attack_deg),
-        dynamic_loft_deg: over(|o| o.delivery.dynamic_loft_deg),
+        launch_angle_deg: edge.over(best.launch.launch_angle_deg, |t| t.launch.launch_angle_deg),
+        spin_rate_rpm: edge.over(best.launch.spin_rate_rpm, |t| t.launch.spin_rate_rpm),
+        landing_angle_deg: edge.over(best.flight.landing_angle_deg, |t| {
+            t.flight.landing_angle_deg
+        }),
+        angle_of_attack_deg: edge.over(best.delivery.angle_of_attack_deg, |t| {
+            t.delivery.angle_of_attack_deg
+        }),
+        dynamic_loft_deg: edge.over(best.delivery.dynamic_loft_deg, |t| {
+            t.delivery.dynamic_loft_deg
+        }),
     })
 }
 
-/// The best alone, without the rest of the window.
-///
-/// # Errors
-/// As [`window`].
-pub fn best(question: &Question) -> Result<Outcome, Invalid> {
-    Ok(Bench::new(question)?.search())
+/// A grid over what can be delivered, and the least distance that is as good.
+struct Edge {
+    tried: Vec<Tried>,
+    least: f64,
+}
+
+impl Edge {
+    fn of(bench: &Bench<'_>, best: &Outcome, tolerance: f64) -> Self {
+        Edge {
+            tried: bench.try_all(&grid([0.5, 0.5], 0.5, WIDE)),
+            least: best.distance - tolerance,
+        }
+    }
+
+    /// Least and most of a value where the distance is as good: at the points inside, at
+    /// the crossings between a point inside and a neighbour outside, and at the best.
+    fn over(&self, best: f64, value: fn(&Tried) -> f64) -> Range {
+        let good = |t: &Tried| t.distance >= self.least;
+        let inside = self.tried.iter().filter(|t| good(t)).map(value);
+        let right = (0..WIDE * WIDE)
+            .filter(|i| i % WIDE + 1 < WIDE)
+            .map(|i| (i, i + 1));
+        let down = (0..WIDE * (WIDE - 1)).map(|i| (i, i + WIDE));
+        let crossings = right.chain(down).filter_map(|(i, j)| {
+            let (a, b) = (&self.tried[i], &self.tried[j]);
+            let share = (self.least - a.distance) / (b.distance - a.distance);
+            (good(a) != good(b)).then(|| value(a) + share * (value(b) - value(a)))
+        });
+        Range::over(inside.chain(crossings).chain([best]))
+    }
 }
 
 /// The launch and spin that can be delivered, as a closed outline: launch angle (deg)
@@ -212,129 +168,6 @@ pub fn deliverable(question: &Question) -> Result<Vec<[f64; 2]>, Invalid> {
         .collect())
 }
 
-fn struck(delivery: &Delivery, head: &Head) -> Launch {
-    strike_with(delivery, head, &Contact::CALIBRATED)
-}
-
-/// A delivery as fast as it takes to send the ball off at `ball_speed`, with its launch.
-fn struck_at(mut delivery: Delivery, head: &Head, ball_speed: f64) -> (Delivery, Launch) {
-    let mut launch = struck(&delivery, head);
-    // Restitution hardly depends on speed, so two scalings are plenty.
-    for _ in 0..2 {
-        delivery.club_speed *= ball_speed / launch.ball_speed;
-        launch = struck(&delivery, head);
-    }
-    (delivery, launch)
-}
-
-/// A checked question with its air and head worked out once.
-struct Bench<'a> {
-    question: &'a Question,
-    air: Air,
-    ground: Ground,
-    head: Head,
-}
-
-impl<'a> Bench<'a> {
-    fn new(question: &'a Question) -> Result<Self, Invalid> {
-        match question.speed {
-            Speed::Ball(speed) => within("ball_speed", speed, 12.0..=98.0, "m/s")?,
-            Speed::Club(speed) => within("club_speed", speed, 10.0..=64.0, "m/s")?,
-        };
-        let ground = question.conditions.ground();
-        ground.check()?;
-        Ok(Self {
-            question,
-            air: question.conditions.air()?,
-            ground,
-            head: question.club.head(),
-        })
-    }
-
-    /// The delivery at a share (0…1 each) of the limits of attack and loft.
-    fn delivery(&self, [attack, loft]: [f64; 2]) -> Delivery {
-        let Freedom {
-            angle_of_attack_deg: [attack_from, attack_to],
-            dynamic_loft_deg: [loft_from, loft_to],
-        } = self.question.freedom;
-        let attack = attack_from + attack * (attack_to - attack_from);
-        let loft = loft_from + loft * (loft_to - loft_from);
-        let club_speed = match self.question.speed {
-            Speed::Club(speed) => speed,
-            // A first guess; the launch is scaled to the ball speed.
-            Speed::Ball(speed) => speed / 1.4,
-        };
-        Delivery::straight(club_speed, attack, loft.max(attack + LEAST_SPIN_LOFT_DEG))
-    }
-
-    /// The delivery at the speed asked for, with its launch.
-    fn launch(&self, delivery: &Delivery) -> (Delivery, Launch) {
-        match self.question.speed {
-            Speed::Ball(speed) => struck_at(*delivery, &self.head, speed),
-            Speed::Club(_) => (*delivery, struck(delivery, &self.head)),
-        }
-    }
-
-    fn outcome(&self, share: [f64; 2]) -> Outcome {
-        let (delivery, launch) = self.launch(&self.delivery(share));
-        let (flight, rest) = to_rest_with(&launch, &self.air, &self.ground);
-        Outcome {
-            delivery,
-            launch,
-            flight,
-            rest,
-            distance: match self.question.aim {
-                Aim::Carry => flight.carry,
-                Aim::Total => rest.total,
-            },
-        }
-    }
-
-    /// The distance alone; carry needs no ground.
-    fn distance(&self, share: [f64; 2]) -> f64 {
-        match self.question.aim {
-            Aim::Total => self.outcome(share).distance,
-            Aim::Carry => {
-                let launch = self.launch(&self.delivery(share)).1;
-                fly_with(&launch, &self.air, &Aero::CALIBRATED).carry
-            }
-        }
-    }
-
-    /// The best outcome.
-    fn search(&self) -> Outcome {
-        let shares = grid([0.5, 0.5], 0.5, COARSE);
-        let coarse: Vec<_> = shares.par_iter().map(|s| self.distance(*s)).collect();
-        let mut best = shares
-            .into_iter()
-            .zip(coarse)
-            .fold(([0.5, 0.5], f64::NEG_INFINITY), further);
-        for refinement in 1..=REFINEMENTS {
-            let half = 0.35 * 0.36_f64.powi(refinement);
-            best = grid(best.0, half, FINE)
-                .into_iter()
-                .map(|share| (share, self.distance(share)))
-                .fold(best, further);
-        }
-        self.outcome(best.0)
-    }
-}
-
-/// The later of two only when it is further: ties go to the first, for repeatability.
-fn further(a: ([f64; 2], f64), b: ([f64; 2], f64)) -> ([f64; 2], f64) {
-    if b.1 > a.1 { b } else { a }
-}
-
-/// A square grid of shares about a centre, held to 0…1.
-fn grid(centre: [f64; 2], half: f64, points: usize) -> Vec<[f64; 2]> {
-    let along = |c: f64, i: usize| {
-        (c + half * (2.0 * i as f64 / (points - 1) as f64 - 1.0)).clamp(0.0, 1.0)
-    };
-    (0..points * points)
-        .map(|i| [along(centre[0], i / points), along(centre[1], i % points)])
-        .collect()
-}
-
 /// Accepted limits of a map's sides, for forms and messages.
 pub const MAP_LAUNCH_DEG: RangeInclusive<f64> = 0.0..=60.0;
 /// Accepted limits of a map's spin, rpm.
@@ -343,7 +176,9 @@ pub const MAP_SPIN_RPM: RangeInclusive<f64> = 0.0..=13_000.0;
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::physics::turf::Surface;
+    use crate::physics::club::Club;
+    use crate::physics::conditions::Conditions;
+    use crate::physics::turf::{Ground, Surface};
     use crate::physics::wind::Wind;
     use crate::vocabulary::units::{MPH, YARD};
 
@@ -354,25 +189,64 @@ mod tests {
             aim: Aim::Carry,
             conditions: Conditions::REFERENCE,
             freedom: Freedom::of(Club::Driver),
+            useful: Useful::USUAL,
             tolerance: 3.0 * YARD,
         }
     }
 
+    /// Steps of a mile an hour over what players swing: how far the best and the edges of
+    /// the window move at most, launch in deg and spin in rpm.
+    fn moves(club: Club, aim: Aim) -> [[f64; 2]; 2] {
+        let windows: Vec<Window> = (60..=135)
+            .map(|mph| {
+                window(&Question {
+                    club,
+                    aim,
+                    freedom: Freedom::of(club),
+                    ..driver(Speed::Club(f64::from(mph) * MPH))
+                })
+                .unwrap()
+            })
+            .collect();
+        let most = |value: &dyn Fn(&Window) -> f64| {
+            let steps = windows
+                .windows(2)
+                .map(|w| (value(&w[1]) - value(&w[0])).abs());
+            steps.fold(0.0, f64::max)
+        };
+        let edges =
+            |range: fn(&Window) -> Range| most(&|w| range(w).from).max(most(&|w| range(w).to));
+        [
+            [
+                most(&|w| w.best.launch.launch_angle_deg),
+                most(&|w| w.best.launch.spin_rate_rpm),
+            ],
+            [edges(|w| w.launch_angle_deg), edges(|w| w.spin_rate_rpm)],
+        ]
+    }
+
     #[test]
-    fn no_deliverable_shot_goes_further_than_the_best() {
-        let question = driver(Speed::Ball(150.0 * MPH));
-        let bench = Bench::new(&question).unwrap();
-        let found = bench.search();
-        let finest = grid([0.5, 0.5], 0.5, 60)
-            .into_iter()
-            .map(|share| bench.distance(share))
-            .fold(0.0, f64::max);
-        assert!(
-            found.distance > finest - 0.1 * YARD,
-            "{} {finest}",
-            found.distance
-        );
-        assert!((found.launch.ball_speed - 150.0 * MPH).abs() < 0.01);
+    fn a_mile_an_hour_never_makes_a_window_jump() {
+        for club in [
+            Club::Driver,
+            Club::Wood5,
+            Club::Iron4,
+            Club::Iron7,
+            Club::WedgePitching,
+        ] {
+            for aim in [Aim::Carry, Aim::Total] {
+                let moved = moves(club, aim);
+                let [[launch, spin], [edge_launch, edge_spin]] = moved;
+                assert!(
+                    launch < 0.65 && spin < 120.0,
+                    "{club:?} {aim:?}: best {moved:?}"
+                );
+                assert!(
+                    edge_launch < 0.65 && edge_spin < 170.0,
+                    "{club:?} {aim:?}: edge {moved:?}"
+                );
+            }
+        }
     }
 
     #[test]
@@ -430,7 +304,7 @@ mod tests {
             ..question
         })
         .unwrap();
-        assert!(total.flight.landing_angle_deg < carry.flight.landing_angle_deg - 3.0);
+        assert!(total.flight.landing_angle_deg < carry.flight.landing_angle_deg - 1.0);
         assert!(total.rest.total > carry.rest.total);
     }
 

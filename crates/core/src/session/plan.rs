@@ -327,7 +327,7 @@ fn effort_ladder() -> Vec<PlannedBlock> {
 
 impl Known<'_> {
     fn carry_by_factor(&self) -> Option<Target> {
-        let expected = self.usual_speed? * self.rules.house_factor(self.club);
+        let expected = self.rules.carry_of(self.club, self.usual_speed?);
         Some(Target {
             quantity: Quantity::Carry,
             low: Some(expected - self.rules.carry_margin),

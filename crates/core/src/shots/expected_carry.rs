@@ -1,8 +1,8 @@
 //! How far a shot should have carried.
 //!
-//! Three schools. **By club speed**: carry = k · club speed, with the house
-//! factor k of the club, scaled from reference air to the air of the day by our
-//! flight model. **By launch**: the flight model from the ball's own speed, launch
+//! Three schools. **By club speed**: what the house expects of a club speed
+//! ([`HouseRules::carry_of`]), a share of the furthest or its own factor times the speed,
+//! scaled from reference air to the air of the day by our flight model. **By launch**: the flight model from the ball's own speed, launch
 //! and spin, in the air of the day. **By the player's own line**: [`crate::statistics::own_line`].
 
 use crate::physics::club::Club;
@@ -26,16 +26,17 @@ pub struct Expected {
 }
 
 /// How much further the same sound strike carries in these conditions than in
-/// reference air.
+/// reference air, with a ball as warm as they are.
 ///
 /// # Errors
 /// [`Invalid`] outside the flight model's domain.
 pub fn air_ratio(club: Club, club_speed: f64, conditions: &Conditions) -> Result<f64, Invalid> {
     let launch = club.reference_launch(club_speed);
-    Ok(fly(&launch, conditions)?.carry / fly(&launch, &Conditions::REFERENCE)?.carry)
+    let warmed = launch.at(conditions.liveliness() * launch.ball_speed);
+    Ok(fly(&warmed, conditions)?.carry / fly(&launch, &Conditions::REFERENCE)?.carry)
 }
 
-/// Expected carry from club speed by house factor.
+/// Expected carry from club speed by the house.
 ///
 /// # Errors
 /// [`NoExpectation`] without a club speed, or with one outside the model's domain.
@@ -48,7 +49,7 @@ pub fn by_club_speed(
     let speed = reading
         .value(Quantity::ClubSpeed)
         .ok_or(NoExpectation::Missing("club speed"))?;
-    let carry = rules.house_factor(club) * speed.si * air_ratio(club, speed.si, conditions)?;
+    let carry = rules.carry_of(club, speed.si) * air_ratio(club, speed.si, conditions)?;
     Ok(Expected {
         carry,
         rests_on_calculated: speed.from == Provenance::Calculated,

@@ -521,7 +521,7 @@ pub(crate) fn decide(difference: &Estimate, margin: f64) -> VerdictKind {
     }
 }
 
-/// A difference of speed in carry by the house factor, and any of carry in clubs.
+/// A difference of speed in carry by what the house expects, and any of carry in clubs.
 fn worth(
     question: &CompareQuestion,
     difference: &Estimate,
@@ -529,7 +529,14 @@ fn worth(
 ) -> (Option<Estimate>, Option<Estimate>) {
     let club = first.first().map_or(Club::Driver, |ball| ball.club);
     let worth = match question.quantity {
-        Quantity::ClubSpeed => Some(difference.times(question.rules.house_factor(club))),
+        Quantity::ClubSpeed => {
+            let speeds = first
+                .iter()
+                .filter_map(|ball| ball.reading.get(Quantity::ClubSpeed));
+            let speeds: Vec<f64> = speeds.collect();
+            let mean = speeds.iter().sum::<f64>() / speeds.len().max(1) as f64;
+            Some(difference.times(question.rules.carry_per_speed(club, mean)))
+        }
         Quantity::Carry | Quantity::Total => Some(*difference),
         _ => None,
     };

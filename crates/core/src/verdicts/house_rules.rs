@@ -5,6 +5,7 @@
 //! and the screen that edits it all come from it.
 
 use crate::physics::club::Club;
+use crate::physics::furthest::{Useful, furthest_carry};
 use crate::physics::impact::LEGAL_SMASH;
 use crate::statistics::looks::Looks;
 use crate::vocabulary::invalid::{Invalid, within};
@@ -179,17 +180,21 @@ house_rules! {
         "Bland and Altman (1986).";
     doubtful_sessions: "Trust", "Latest sessions that the doubtful list looks through", Count, 60.0, [1.0, 500.0],
         "A month of a busy school: older sessions are read one by one.";
-    efficiency_solid: "Reach", "Share of the furthest that a solid shot makes", Share, 0.94, [0.7, 1.0],
-        "What the flight model gives elite averages.";
-    efficiency_typical: "Reach", "Share of the furthest that a typical shot makes", Share, 0.87, [0.6, 1.0],
-        "A sound strike at club players' speeds.";
-    apex_per_speed: "Useful flight", "Least apex of an iron for its club speed", HeightPerSpeed, FOOT / MPH, [0.2, 1.4],
+    efficiency_solid: "Reach", "Share of the furthest that a solid shot makes, driver and woods", Share, 0.97, [0.7, 1.0],
+        "Published averages of elite men and women carry 96 to 98 % of our furthest at their speeds.";
+    efficiency_typical: "Reach", "Share of the furthest that a typical shot makes, driver and woods", Share, 0.91, [0.6, 1.0],
+        "Published averages of club players' drives carry about 91 % of our furthest at their speed.";
+    efficiency_solid_irons: "Reach", "The same of a solid shot with hybrids, irons and wedges", Share, 0.95, [0.7, 1.0],
+        "Published averages of elite men carry 93 to 100 % of our furthest that is useful.";
+    efficiency_typical_irons: "Reach", "The same of a typical shot with hybrids, irons and wedges", Share, 0.89, [0.6, 1.0],
+        "As much less than solid as with the driver.";
+    apex_per_speed: "Useful flight", "Least apex of an iron for its club speed", HeightPerSpeed, Useful::USUAL.apex_per_speed, [0.2, 1.4],
         "As many feet as miles an hour.";
-    landing_least_deg: "Useful flight", "Least landing angle that holds a green", Of(Dimension::Angle), 43.0, [25.0, 60.0],
+    landing_least_deg: "Useful flight", "Least landing angle that holds a green", Of(Dimension::Angle), Useful::USUAL.landing_least_deg, [25.0, 60.0],
         "Elite averages land at 46 to 52°, on greens that take less.";
     delofted_deg: "Useful flight", "Dynamic loft under the reference that is delofted", Of(Dimension::Angle), 4.0, [1.0, 15.0],
         "One club's worth.";
-    spin_share: "Useful flight", "Share of the reference spin that may be missing", Share, 0.25, [0.05, 0.8],
+    spin_share: "Useful flight", "Share of the reference spin that may be missing", Share, Useful::USUAL.spin_share, [0.05, 0.8],
         "Twice the impact model's own spread.";
     curve_most_deg: "Useful flight", "Spin axis beyond which a shot curves too far", Of(Dimension::Angle), 12.0, [3.0, 45.0],
         "About eight yards of curve in a hundred and fifty.";
@@ -303,6 +308,15 @@ impl HouseRules {
         Ok(())
     }
 
+    /// What makes a flight useful in this house.
+    pub fn useful(&self) -> Useful {
+        Useful {
+            apex_per_speed: self.apex_per_speed,
+            landing_least_deg: self.landing_least_deg,
+            spin_share: self.spin_share,
+        }
+    }
+
     /// The value of a rule of [`RULES`].
     pub fn get(&self, key: &str) -> Option<f64> {
         let mut copy = *self;
@@ -333,7 +347,47 @@ impl HouseRules {
 
     /// The house factor of a club, m of carry per m/s of club speed.
     pub fn house_factor(&self, club: Club) -> f64 {
-        self.factors[club as usize].unwrap_or_else(|| club.default_house_factor() * YARD / MPH)
+        let sound = club.sound_delivery().club_speed;
+        self.factors[club as usize].unwrap_or_else(|| self.solid_carry(club, sound) / sound)
+    }
+
+    /// The share of the furthest that a solid shot makes with a club.
+    pub fn solid(&self, club: Club) -> f64 {
+        if club < Club::Hybrid {
+            self.efficiency_solid
+        } else {
+            self.efficiency_solid_irons
+        }
+    }
+
+    /// The share of the furthest that a typical shot makes with a club.
+    pub fn typical(&self, club: Club) -> f64 {
+        if club < Club::Hybrid {
+            self.efficiency_typical
+        } else {
+            self.efficiency_typical_irons
+        }
+    }
+
+    /// The carry (m) that the house expects of a club speed (m/s) in reference air: the
+    /// coach's own factor times the speed, or a solid share of the furthest at that speed;
+    /// in either case no more than the furthest, which a slow club's share of a fast one's
+    /// factor would be.
+    pub fn carry_of(&self, club: Club, club_speed: f64) -> f64 {
+        match self.factors[club as usize] {
+            Some(factor) => (factor * club_speed).min(furthest_carry(club, club_speed)),
+            None => self.solid_carry(club, club_speed),
+        }
+    }
+
+    /// What a little more club speed adds to it at `club_speed`, m for each m/s.
+    pub fn carry_per_speed(&self, club: Club, club_speed: f64) -> f64 {
+        let carry = |speed: f64| self.carry_of(club, speed);
+        0.5 * (carry(club_speed + 1.0) - carry(club_speed - 1.0))
+    }
+
+    fn solid_carry(&self, club: Club, club_speed: f64) -> f64 {
+        self.solid(club) * furthest_carry(club, club_speed)
     }
 
     /// Whether spin that a device only calculated counts in spin figures.
@@ -383,8 +437,9 @@ mod tests {
             own.house_factor(Club::Iron6),
             ours.house_factor(Club::Iron6)
         );
-        let driver = Club::Driver.default_house_factor() * YARD / MPH;
-        assert!((ours.house_factor(Club::Driver) - driver).abs() < 1e-12);
+        let speed = Club::Driver.sound_delivery().club_speed;
+        let by_factor = ours.house_factor(Club::Driver) * speed;
+        assert!((by_factor - ours.carry_of(Club::Driver, speed)).abs() < 1e-9);
     }
 
     #[test]
@@ -431,5 +486,23 @@ mod tests {
         assert!(rules.set("factor_spoon", Some(2.0)).is_err());
         rules.set("factor_iron6", Some(3.5)).unwrap();
         assert_eq!(rules.house_factor(Club::Iron6), 3.5);
+    }
+
+    #[test]
+    fn nobody_is_asked_for_more_than_the_furthest_and_fast_swings_for_what_they_do() {
+        let rules = HouseRules::default();
+        let greedy = rules.with_factor(Club::Iron7, 3.0 * YARD / MPH);
+        for mph in [30.0, 54.0, 80.0, 120.0] {
+            for club in Club::all() {
+                let most = furthest_carry(club, mph * MPH);
+                assert!(rules.carry_of(club, mph * MPH) < most, "{club:?} {mph}");
+                assert!(greedy.carry_of(club, mph * MPH) <= most, "{club:?} {mph}");
+            }
+        }
+        // A grown player's straight drives at 96 to 100 mph carry 220 to 242 yd.
+        let at = |mph: f64| rules.carry_of(Club::Driver, mph * MPH) / YARD;
+        assert!((220.0..242.0).contains(&at(98.0)), "{}", at(98.0));
+        // More yards for each mile an hour, the faster the club.
+        assert!(at(56.0) / 56.0 < at(80.0) / 80.0 && at(80.0) / 80.0 < at(98.0) / 98.0);
     }
 }

@@ -49,7 +49,7 @@ const fn input(
 }
 
 /// Every input.
-pub static INPUTS: [Input; 23] = {
+pub static INPUTS: [Input; 24] = {
     use Dimension as D;
     const fn angle(key: &'static str, label: &'static str, range: [f64; 3]) -> Input {
         input(key, label, Some(Dimension::Angle), "deg", range)
@@ -60,7 +60,7 @@ pub static INPUTS: [Input; 23] = {
             "Ball speed",
             Some(D::Speed),
             "m/s",
-            [5.0, 100.0, 0.2],
+            [5.0, 110.0, 0.2],
         ),
         angle("launch_angle_deg", "Launch angle", [-10.0, 75.0, 0.1]),
         angle(
@@ -81,7 +81,7 @@ pub static INPUTS: [Input; 23] = {
             "Club speed",
             Some(D::Speed),
             "m/s",
-            [5.0, 70.0, 0.2],
+            [5.0, 75.0, 0.2],
         ),
         angle("angle_of_attack_deg", "Angle of attack", [-20.0, 20.0, 0.1]),
         angle("dynamic_loft_deg", "Dynamic loft", [0.0, 75.0, 0.1]),
@@ -117,6 +117,13 @@ pub static INPUTS: [Input; 23] = {
             "°C",
             [-30.0, 50.0, 1.0],
         ),
+        input(
+            "ball_temperature_c",
+            "Temperature of the ball",
+            None,
+            "°C",
+            [-30.0, 50.0, 1.0],
+        ),
         input("humidity_pct", "Humidity", None, "%", [0.0, 100.0, 5.0]),
         input("wind_mps", "Wind", Some(D::Speed), "m/s", [0.0, 30.0, 0.5]),
         angle("wind_from_deg", "Wind from", [-360.0, 360.0, 5.0]),
@@ -132,7 +139,7 @@ pub static INPUTS: [Input; 23] = {
             "Club speed",
             Some(D::Speed),
             "m/s",
-            [18.0, 62.0, 0.2],
+            [18.0, 75.0, 0.2],
         ),
         input(
             "efficiency_pct",

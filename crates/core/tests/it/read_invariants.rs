@@ -137,8 +137,10 @@ proptest! {
 /// A shot at any speed, its carry about what that should give.
 fn shot_at_any_speed() -> impl Strategy<Value = Shot> {
     (28.0..46.0f64, -14.0..14.0f64).prop_map(|(club, off)| {
-        let factor = HouseRules::default().house_factor(Club::Iron6);
-        swung(club, factor * club + off)
+        swung(
+            club,
+            HouseRules::default().carry_of(Club::Iron6, club) + off,
+        )
     })
 }
 
@@ -190,7 +192,7 @@ fn a_player_who_carries_what_is_expected_is_seldom_told_otherwise() {
             .wrapping_add(1_442_695_040_888_963_407);
         (state >> 11) as f64 / (1u64 << 53) as f64
     };
-    let expected = 40.0 * HouseRules::default().house_factor(Club::Iron6);
+    let expected = HouseRules::default().carry_of(Club::Iron6, 40.0);
     let mut wrong = 0;
     for _ in 0..400 {
         let shots: Vec<Shot> = (0..10)

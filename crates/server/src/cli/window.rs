@@ -46,6 +46,9 @@ pub struct Window {
     /// Temperature, °C
     #[arg(long, default_value_t = 25.0, allow_negative_numbers = true)]
     temperature_c: f64,
+    /// Temperature of the ball, °C, when it is not the air's
+    #[arg(long, allow_negative_numbers = true)]
+    ball_temperature_c: Option<f64>,
     /// Relative humidity, %
     #[arg(long, default_value_t = 50.0)]
     humidity_pct: f64,
@@ -129,8 +132,8 @@ fn answer(args: &Window) -> Result<Value, Invalid> {
 fn question(args: &Window) -> Result<Question, Invalid> {
     let club = Club::from_key("club", &args.club)?;
     let speed = match (args.ball_speed_mph, args.club_speed_mph) {
-        (Some(mph), _) => Speed::Ball(within("ball_speed_mph", mph, 27.0..=219.0, "mph")? * MPH),
-        (None, Some(mph)) => Speed::Club(within("club_speed_mph", mph, 23.0..=143.0, "mph")? * MPH),
+        (Some(mph), _) => Speed::Ball(within("ball_speed_mph", mph, 27.0..=241.0, "mph")? * MPH),
+        (None, Some(mph)) => Speed::Club(within("club_speed_mph", mph, 23.0..=167.0, "mph")? * MPH),
         (None, None) => return Err(Invalid::missing("ball_speed_mph", "give --ball-speed-mph")),
     };
     let freedom = Freedom::of(club);
@@ -148,6 +151,7 @@ fn question(args: &Window) -> Result<Question, Invalid> {
         conditions: Conditions {
             altitude_m: args.altitude_m,
             temperature_c: args.temperature_c,
+            ball_temperature_c: args.ball_temperature_c,
             humidity_pct: args.humidity_pct,
             pressure_hpa: args.pressure_hpa,
             wind: args
@@ -169,6 +173,7 @@ fn question(args: &Window) -> Result<Question, Invalid> {
             Some((least, most)) => freedom.with_attack(least, most)?,
             None => freedom,
         },
+        useful: HouseRules::default().useful(),
         tolerance,
     })
 }

@@ -73,6 +73,7 @@ impl Session {
         let wind = self.wind_mps.zip(self.wind_from_deg);
         Conditions {
             altitude_m: self.altitude_m,
+            ball_temperature_c: None,
             temperature_c: self.temperature_c,
             humidity_pct: self.humidity_pct,
             pressure_hpa: self.pressure_hpa,

@@ -4,7 +4,7 @@
 //! fix five of the delivery (club speed, attack, loft, path, face) once the place on
 //! the face is given. Solved by damped Newton steps on the impact model itself.
 
-use super::{Contact, Delivery, Head, strike_with};
+use super::{Contact, Delivery, Head, Lie, strike_with};
 use crate::physics::launch::Launch;
 use nalgebra::{SMatrix, SVector};
 use serde::Serialize;
@@ -49,6 +49,7 @@ pub fn delivery_of(launch: &Launch, head: &Head, [toe, high]: [f64; 2]) -> Optio
         face_angle_deg: at[4],
         impact_toe: toe,
         impact_high: high,
+        lie: Lie::Dry,
     };
     let wanted = coordinates(launch);
     let miss =

@@ -95,6 +95,7 @@ impl Target {
             aim: Aim::Carry,
             conditions: *conditions,
             freedom,
+            useful: rules.useful(),
             tolerance: rules.window_tolerance,
         };
         let found = best(&question)?;

@@ -1,12 +1,13 @@
 //! How far each club speed can be sent.
 
 use super::{FASTEST, NoReach, ReachQuestion, SLOWEST, Today, at};
+use crate::physics::furthest::between;
 use crate::reach::window::best;
 use crate::vocabulary::invalid::Invalid;
 use rayon::prelude::*;
 
 /// Speeds at which the furthest is searched.
-const NODES: usize = 12;
+const NODES: usize = 15;
 
 /// The furthest that each club speed can be sent.
 pub(super) struct Furthest {
@@ -44,18 +45,7 @@ impl Furthest {
 
     /// The furthest at a club speed, m.
     pub fn at(&self, speed: f64) -> f64 {
-        let above = self.nodes.iter().position(|n| n[0] >= speed);
-        let middle = above.unwrap_or(NODES - 1).clamp(1, NODES - 2);
-        let near = &self.nodes[middle - 1..=middle + 1];
-        (0..3)
-            .map(|i| {
-                let others = (0..3).filter(|j| *j != i);
-                let weight: f64 = others
-                    .map(|j| (speed - near[j][0]) / (near[i][0] - near[j][0]))
-                    .product();
-                weight * near[i][1]
-            })
-            .sum()
+        between(&self.nodes, speed)
     }
 
     /// The least club speed that goes `distance`, m/s.

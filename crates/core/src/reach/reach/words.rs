@@ -35,7 +35,7 @@ pub(super) fn sentence(
             .figure(today.club_speed, Speed)
             .words(".");
     }
-    let gain = question.rules.efficiency_solid * furthest.at(today.club_speed) - today.distance;
+    let gain = question.rules.solid(question.club) * furthest.at(today.club_speed) - today.distance;
     let more = |speed: f64| (speed - today.club_speed).max(0.0);
     if gain <= question.tolerance {
         let Some(speed) = today.speed_needed else {
@@ -55,7 +55,7 @@ pub(super) fn sentence(
     let said = asked
         .words(" needs launch and strike first, worth ")
         .figure(gain, Distance);
-    match furthest.speed_for(target / question.rules.efficiency_solid) {
+    match furthest.speed_for(target / question.rules.solid(question.club)) {
         Ok(speed) => said
             .words(", then ")
             .figure(more(speed), Speed)
@@ -139,8 +139,8 @@ pub(super) fn working(
             ),
         ],
         rules: vec![
-            row("Solid", percent(question.rules.efficiency_solid)),
-            row("Typical", percent(question.rules.efficiency_typical)),
+            row("Solid", percent(question.rules.solid(question.club))),
+            row("Typical", percent(question.rules.typical(question.club))),
             row(
                 "The model’s furthest, raised to this player’s balls",
                 Sentence::of(format!("× {raised:.2}")),

@@ -2,13 +2,12 @@
 
 use super::{Aim, MAP_LAUNCH_DEG, MAP_SPIN_RPM, Range};
 use crate::physics::conditions::Conditions;
-use crate::physics::flight::fly_with;
-use crate::physics::launch::{Aero, Launch};
-use crate::physics::run::to_rest_with;
+use crate::physics::flight::fly_all;
+use crate::physics::launch::Launch;
+use crate::physics::run::rest_all;
 use crate::vocabulary::invalid::{Invalid, within};
 use contour::ContourBuilder;
 use geo_types::LineString;
-use rayon::prelude::*;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -149,14 +148,17 @@ fn distances(
         spin_axis_deg: 0.0,
     };
     launch_at(0).check()?;
-    Ok((0..SIDE * SIDE)
-        .into_par_iter()
-        .with_min_len(SIDE)
-        .map(|i| match aim {
-            Aim::Carry => fly_with(&launch_at(i), &air, &Aero::CALIBRATED).carry,
-            Aim::Total => to_rest_with(&launch_at(i), &air, &ground).1.total,
-        })
-        .collect())
+    let launches: Vec<Launch> = (0..SIDE * SIDE).map(launch_at).collect();
+    Ok(match aim {
+        Aim::Carry => {
+            let flights = fly_all(&launches, &air).into_iter();
+            flights.map(|flight| flight.carry).collect()
+        }
+        Aim::Total => {
+            let runs = rest_all(&launches, &air, &ground).into_iter();
+            runs.map(|(_, rest)| rest.total).collect()
+        }
+    })
 }
 
 fn builder(launch: Range, spin: Range) -> ContourBuilder {

@@ -1,15 +1,16 @@
 //! Which spins a launch leaves open when none was measured.
 
-use super::{Freedom, LEAST_SPIN_LOFT_DEG, Range, struck_at};
+use super::{Freedom, Range};
 use crate::physics::club::Club;
+use crate::physics::furthest::{LEAST_SPIN_LOFT_DEG, struck_at};
 use crate::physics::impact::{Delivery, Head};
 
-/// Strike above or below the middle that is reckoned with, m.
+/// Strike above or below the usual place that is reckoned with, m.
 const HIGH_OR_LOW: f64 = 0.008;
 
 /// Between which spins (rpm) a ball of this speed (m/s) and launch angle (deg) was struck,
-/// by the impact model: over the attacks that are free, struck up to 8 mm from the middle
-/// of the face, with the model's own tenth either way. Nothing where no delivery gives it.
+/// by the impact model: over the attacks that are free, struck up to 8 mm above and below where
+/// the club is usually met, with the model's own tenth either way. Nothing where no delivery gives it.
 pub fn spin_between(
     club: Club,
     ball_speed: f64,
@@ -19,9 +20,12 @@ pub fn spin_between(
     let [from, to] = freedom.angle_of_attack_deg;
     let attacks = (0..5).map(|step| from + (to - from) * f64::from(step) / 4.0);
     let strikes = attacks.flat_map(|attack| {
-        [-HIGH_OR_LOW, 0.0, HIGH_OR_LOW].map(|high| Delivery {
-            impact_high: high,
-            ..Delivery::straight(ball_speed / 1.4, attack, attack + LEAST_SPIN_LOFT_DEG / 2.0)
+        let usual = club.reference_delivery(ball_speed / 1.4);
+        [-HIGH_OR_LOW, 0.0, HIGH_OR_LOW].map(|higher| Delivery {
+            angle_of_attack_deg: attack,
+            dynamic_loft_deg: attack + LEAST_SPIN_LOFT_DEG / 2.0,
+            impact_high: usual.impact_high + higher,
+            ..usual
         })
     });
     let head = club.head();

@@ -253,9 +253,9 @@ fn faster_swings_are_told_in_yards_and_clubs_too() {
     };
     let report = compare(&question).unwrap();
     let read = &report.differences[0];
-    let factor = question.rules.house_factor(Club::Driver) / (YARD / MPH);
-    assert!((read.worth.unwrap().value / YARD - 4.0 * factor).abs() < 1e-6);
-    assert!((read.clubs.unwrap().value - 0.4 * factor).abs() < 1e-6);
+    let factor = question.rules.carry_per_speed(Club::Driver, 100.0 * MPH) / (YARD / MPH);
+    assert!((read.worth.unwrap().value / YARD - 4.0 * factor).abs() < 0.02);
+    assert!((read.clubs.unwrap().value - 0.4 * factor).abs() < 0.002);
     assert_eq!(
         report.verdict.sentence.show(Units::MphYd),
         "Full speed is 4.0 mph faster than Normal."

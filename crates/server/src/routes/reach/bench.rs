@@ -11,7 +11,7 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
-use tally_core::physics::impact::{Delivery, Explanation, Head, explain, strike};
+use tally_core::physics::impact::{Delivery, Explanation, Head, Lie, explain, strike};
 use tally_core::physics::launch::Launch;
 use tally_core::physics::run::{Journey, journey};
 use tally_core::reach::reach::{From, Reach, ReachQuestion, Today, day_of, reach};
@@ -56,12 +56,55 @@ enum DescribedShot {
     /// By its delivery.
     Delivery {
         /// How the club meets the ball.
-        delivery: Delivery,
+        delivery: DeliveryAsked,
         /// Key of the club.
         club: String,
         /// Loft and lean to take the dynamic loft from, in place of the delivery's.
         held: Option<Held>,
     },
+}
+
+/// How the club meets the ball, as it is asked.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct DeliveryAsked {
+    /// Club speed, m/s.
+    club_speed: f64,
+    /// Angle of attack, deg, + is upward.
+    angle_of_attack_deg: f64,
+    /// Loft delivered at the centre of the face, deg.
+    dynamic_loft_deg: f64,
+    /// Club path, deg, + is right.
+    #[serde(default)]
+    club_path_deg: f64,
+    /// Face angle at the centre of the face, deg, + is right.
+    #[serde(default)]
+    face_angle_deg: f64,
+    /// Impact toward the toe (+), m.
+    #[serde(default)]
+    impact_toe: f64,
+    /// Impact high (+) on the face, m; where good players usually meet the ball with the
+    /// club when it is not given.
+    impact_high: Option<f64>,
+    /// What is between ball and face.
+    #[serde(default)]
+    lie: Lie,
+}
+
+impl DeliveryAsked {
+    fn with(&self, club: Club) -> Delivery {
+        let usual = club.reference_delivery(self.club_speed).impact_high;
+        Delivery {
+            club_speed: self.club_speed,
+            angle_of_attack_deg: self.angle_of_attack_deg,
+            dynamic_loft_deg: self.dynamic_loft_deg,
+            club_path_deg: self.club_path_deg,
+            face_angle_deg: self.face_angle_deg,
+            impact_toe: self.impact_toe,
+            impact_high: self.impact_high.unwrap_or(usual),
+            lie: self.lie,
+        }
+    }
 }
 
 /// A club as it is held at impact.
@@ -203,12 +246,16 @@ impl DescribedShot {
                 club,
                 held,
             } => {
+                let club = Club::from_key("club", club)?;
+                let delivery = delivery.with(club);
                 let delivery = match held {
                     Some(held) => delivery.held(held.static_loft_deg, held.shaft_lean_deg)?,
-                    None => *delivery,
+                    None => delivery,
                 };
-                let head: Head = Club::from_key("club", club)?.head();
-                (strike(&delivery, &head)?, Some(delivery), head)
+                let head: Head = club.head();
+                let launch = strike(&delivery, &head)?;
+                let launch = launch.at(conditions.liveliness() * launch.ball_speed);
+                (launch, Some(delivery), head)
             }
         };
         Ok(Flown {
@@ -350,6 +397,7 @@ fn answer(
         aim: question.aim,
         conditions: question.conditions,
         freedom: question.freedom,
+        useful: question.rules.useful(),
         tolerance: question.tolerance,
     })?;
     let side = |i: usize, pad: f64, most: f64| {

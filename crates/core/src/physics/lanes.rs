@@ -1,0 +1,520 @@
+//! Many flights at once, in the lanes of the machine's vector unit.
+//!
+//! The equations and the method are those of [`crate::physics::motion`], in single
+//! precision, eight flights abreast. A lane whose ball lands is filled with the next one
+//! at once, so that none is idle. The unit is chosen at run time, the widest there is; what
+//! differs between machines is how the last bits are rounded, less than 0.05 yd, and one
+//! machine always answers the same, whichever lane a flight falls in.
+
+mod lane;
+
+use crate::physics::launch::{Aero, BALL_RADIUS};
+use crate::physics::motion::{
+    FIRST_STEPS, Forces, GRAVITY, GRAZING, JUST_BEYOND, LONG_ENOUGH, NEAR_THE_END, SPIN_DECAY,
+    Start, Surroundings, Touch,
+};
+use crate::physics::wind;
+use lane::{Lane, WIDE};
+use pulp::{Arch, Simd, WithSimd};
+
+/// Error allowed per step, m/s, in still air and in the wind.
+const TOLERANCES: [f32; 2] = [1.5e-3, 1e-3];
+
+/// What is to be flown, and what becomes of it.
+pub(crate) trait Errand {
+    /// The next ball.
+    fn next(&mut self) -> Option<Start>;
+    /// Takes note of where the ball that was given out as the `job`-th touched the ground;
+    /// it may fly on from there.
+    fn landed(&mut self, job: usize, touch: &Touch) -> Option<Start>;
+}
+
+/// Flies all that an errand gives out.
+pub(crate) fn fly(errand: &mut dyn Errand, air: &Surroundings, aero: &Aero) {
+    Arch::new().dispatch(Sortie { errand, air, aero });
+}
+
+struct Sortie<'a> {
+    errand: &'a mut dyn Errand,
+    air: &'a Surroundings,
+    aero: &'a Aero,
+}
+
+impl WithSimd for Sortie<'_> {
+    type Output = ();
+
+    // What is compiled for a unit must be inlined into the function made for it.
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) {
+        match self.air.wind {
+            // Without a unit that multiplies and adds at once, lanes gain nothing.
+            _ if S::IS_SCALAR => self.one_by_one(),
+            None => self.abreast::<false>(),
+            Some(_) => self.abreast::<true>(),
+        }
+    }
+}
+
+impl Sortie<'_> {
+    #[inline(always)]
+    fn abreast<const WINDY: bool>(self) {
+        let pull = Pull::<WINDY>::of(self.air, self.aero);
+        let mut balls = Balls::new(self.errand, FIRST_STEPS[usize::from(WINDY)] as f32);
+        while balls.flying > 0 {
+            balls.step(&pull, self.errand);
+        }
+    }
+
+    fn one_by_one(self) {
+        let mut given = 0;
+        while let Some(mut start) = self.errand.next() {
+            loop {
+                let touch =
+                    Forces::from_lanes(self.air, &start, self.aero).descend(start.at, |_| ());
+                match self.errand.landed(given, &touch) {
+                    Some(again) => start = again,
+                    None => break,
+                }
+            }
+            given += 1;
+        }
+    }
+}
+
+/// How the air pulls, with what does not change worked out once.
+struct Pull<const WINDY: bool> {
+    pressure_per_mass: f32,
+    slow_per_speed: f32,
+    wind: [f32; 2],
+    lift_most: f32,
+    lift_half: f32,
+    drag_least: f32,
+    drag_spin: f32,
+    drag_half: f32,
+    drag_slow: f32,
+}
+
+/// Velocity along x, y and z, and spin: what the air changes.
+type Moving = [Lane; 4];
+
+impl<const WINDY: bool> Pull<WINDY> {
+    #[inline(always)]
+    fn of(air: &Surroundings, aero: &Aero) -> Self {
+        Pull {
+            pressure_per_mass: air.pressure_per_mass as f32,
+            slow_per_speed: (air.reynolds_per_speed / aero.slow_re) as f32,
+            wind: air.wind.unwrap_or_default().map(|along| along as f32),
+            lift_most: aero.lift_most as f32,
+            lift_half: aero.lift_half as f32,
+            drag_least: aero.drag_least as f32,
+            drag_spin: aero.drag_spin as f32,
+            drag_half: aero.drag_half as f32,
+            drag_slow: aero.drag_slow as f32,
+        }
+    }
+
+    /// How fast velocity and spin change at a height.
+    #[inline(always)]
+    fn slope(&self, height: Lane, [vx, vy, vz, spin]: Moving, [ax, ay, az]: &[Lane; 3]) -> Moving {
+        let (ux, uy) = if WINDY {
+            let above = height
+                .at_least(0.0)
+                .scaled_plus(1.0 / wind::ROUGHNESS as f32, Lane::of(1.0));
+            let share = above.ln() * wind::PER_LOG as f32;
+            (
+                share.scaled_plus(-self.wind[0], vx),
+                share.scaled_plus(-self.wind[1], vy),
+            )
+        } else {
+            (vx, vy)
+        };
+        let squared = ux.times_plus(ux, uy.times_plus(uy, vz * vz));
+        let speed = squared.at_least(1e-12).sqrt();
+        // S / (S + half) is skin / (skin + half · speed); all three quotients are taken by
+        // one division.
+        let skin = spin * BALL_RADIUS as f32;
+        let for_drag = speed.scaled_plus(self.drag_half, skin);
+        let for_lift = speed.scaled_plus(self.lift_half, skin);
+        // exp(−y) = (1 / exp(y/16))¹⁶, and that by its series: to 5e-5 of itself at most.
+        let reynolds = speed * self.slow_per_speed;
+        let square = reynolds * reynolds;
+        let part = (square * square * square).at_most(60.0) * (1.0 / 16.0);
+        let series = part.scaled_plus(1.0 / 6.0, Lane::of(0.5));
+        let series = series
+            .times_plus(part, Lane::of(1.0))
+            .times_plus(part, Lane::of(1.0));
+        let both = for_drag * for_lift;
+        let inverse = (both * series).inverse();
+        let (per_both, root) = (inverse * series, inverse * both);
+        let root = root * root;
+        let root = root * root;
+        let root = root * root;
+        let slow = root * root;
+        let drag = (per_both * for_lift * skin).scaled_plus(
+            self.drag_spin,
+            slow.scaled_plus(self.drag_slow, Lane::of(self.drag_least)),
+        );
+        let lift = per_both * for_drag * skin * self.lift_most;
+        let push = speed * self.pressure_per_mass;
+        let (slowed, turned) = (drag * push * -1.0, lift * push);
+        [
+            slowed.times_plus(ux, turned * (*ay * vz - *az * uy)),
+            slowed.times_plus(uy, turned * (*az * ux - *ax * vz)),
+            slowed.times_plus(vz, turned * (*ax * uy - *ay * ux)) - GRAVITY as f32,
+            spin * speed * (-SPIN_DECAY / BALL_RADIUS) as f32,
+        ]
+    }
+}
+
+/// A weighted sum of slopes.
+#[inline(always)]
+fn sum<const N: usize>(terms: [(f32, Lane); N]) -> Lane {
+    let mut sum = Lane::of(0.0);
+    for (weight, term) in terms {
+        sum = term.scaled_plus(weight, sum);
+    }
+    sum
+}
+
+/// The balls in the air.
+struct Balls {
+    place: [Lane; 3],
+    moving: Moving,
+    slope: Moving,
+    axis: [Lane; 3],
+    step: Lane,
+    time: Lane,
+    apex: Lane,
+    /// Which ball is in the lane, if any.
+    job: [Option<usize>; WIDE],
+    given: usize,
+    flying: usize,
+    /// Whether the slopes must be worked out anew, as a ball was put into a lane.
+    fresh: bool,
+    first_step: f32,
+}
+
+/// What was seen of one ball on one step.
+enum Seen {
+    Flying,
+    Landed(Touch),
+    /// It touches too early in the step to tell where; the step to take instead, s.
+    TooFar(f32),
+}
+
+/// What a step came to.
+struct Stepped {
+    place: [Lane; 3],
+    moving: Moving,
+    slope: Moving,
+    error: Lane,
+    next: Lane,
+}
+
+impl Balls {
+    #[inline(always)]
+    fn new(errand: &mut dyn Errand, first_step: f32) -> Self {
+        let zero = Lane::of(0.0);
+        let mut balls = Balls {
+            place: [zero; 3],
+            moving: [zero; 4],
+            slope: [zero; 4],
+            axis: [zero; 3],
+            step: zero,
+            time: zero,
+            apex: zero,
+            job: [None; WIDE],
+            given: 0,
+            flying: 0,
+            fresh: true,
+            first_step,
+        };
+        for lane in 0..WIDE {
+            balls.fill(lane, errand);
+        }
+        balls
+    }
+
+    /// Puts the next ball into a lane, or a ball that hovers out of the way.
+    fn fill(&mut self, lane: usize, errand: &mut dyn Errand) {
+        // A ball that is struck into the ground is there at once.
+        while let Some(start) = errand.next() {
+            let job = self.given;
+            self.given += 1;
+            if start.at[5] < 0.0 {
+                let touch = Touch {
+                    at: start.at,
+                    axis: start.axis,
+                    apex: 0.0,
+                    time: 0.0,
+                };
+                if let Some(again) = errand.landed(job, &touch) {
+                    return self.put(lane, job, &again);
+                }
+            } else {
+                return self.put(lane, job, &start);
+            }
+        }
+        self.flying -= usize::from(self.job[lane].is_some());
+        self.job[lane] = None;
+        let idle = Start {
+            at: [0.0, 0.0, 1e4, 10.0, 0.0, 10.0, 0.0],
+            axis: [0.0, -1.0, 0.0],
+        };
+        self.load(lane, &idle);
+    }
+
+    fn put(&mut self, lane: usize, job: usize, start: &Start) {
+        self.flying += usize::from(self.job[lane].is_none());
+        self.job[lane] = Some(job);
+        self.load(lane, start);
+    }
+
+    fn load(&mut self, lane: usize, start: &Start) {
+        for i in 0..3 {
+            self.place[i].0[lane] = start.at[i] as f32;
+            self.axis[i].0[lane] = start.axis[i] as f32;
+        }
+        for i in 0..4 {
+            self.moving[i].0[lane] = start.at[3 + i] as f32;
+        }
+        self.step.0[lane] = self.first_step;
+        self.time.0[lane] = 0.0;
+        self.apex.0[lane] = 0.0;
+        self.fresh = true;
+    }
+
+    #[inline(always)]
+    fn step<const WINDY: bool>(&mut self, pull: &Pull<WINDY>, errand: &mut dyn Errand) {
+        if self.fresh {
+            self.slope = pull.slope(self.place[2], self.moving, &self.axis);
+            self.fresh = false;
+        }
+        let to = self.dormand_prince(pull);
+        let mut refused = [false; WIDE];
+        let mut eventful = false;
+        for i in 0..WIDE {
+            refused[i] = to.error.0[i] > TOLERANCES[usize::from(WINDY)];
+            let landed = to.place[2].0[i] <= 0.0;
+            let topped = (self.moving[2].0[i] > 0.0) & (to.moving[2].0[i] <= 0.0);
+            eventful |= landed | topped;
+        }
+        let mut landed = [None; WIDE];
+        let mut next = to.next;
+        if eventful {
+            for lane in 0..WIDE {
+                if refused[lane] || self.job[lane].is_none() {
+                    continue;
+                }
+                match self.look_at(lane, &to) {
+                    Seen::Flying => {}
+                    Seen::Landed(touch) => landed[lane] = Some(touch),
+                    Seen::TooFar(step) => {
+                        refused[lane] = true;
+                        next.0[lane] = step;
+                    }
+                }
+            }
+        }
+        let taken = |old: Lane, new: Lane| old.unless(&refused, new);
+        for i in 0..3 {
+            self.place[i] = taken(self.place[i], to.place[i]);
+        }
+        for i in 0..4 {
+            self.moving[i] = taken(self.moving[i], to.moving[i]);
+            self.slope[i] = taken(self.slope[i], to.slope[i]);
+        }
+        self.time = taken(self.time, self.time + self.step);
+        self.step = next;
+        if eventful {
+            for (lane, touch) in landed.into_iter().enumerate() {
+                if let Some((job, touch)) = touch.zip(self.job[lane]).map(|(t, j)| (j, t)) {
+                    match errand.landed(job, &touch) {
+                        Some(again) => self.put(lane, job, &again),
+                        None => self.fill(lane, errand),
+                    }
+                }
+            }
+        }
+    }
+
+    /// Whether a lane's ball topped out, which is noted, or landed on the way `to`.
+    #[inline(never)]
+    fn look_at(&mut self, lane: usize, to: &Stepped) -> Seen {
+        let (rises, topped) = (self.moving[2].0[lane], to.moving[2].0[lane]);
+        let landed = to.place[2].0[lane] <= 0.0;
+        if !landed && !(rises > 0.0 && topped <= 0.0) {
+            return Seen::Flying;
+        }
+        let stretch = Stretch::of(self, to, lane);
+        let share = if landed { stretch.crossing(2) } else { 1.0 };
+        if landed {
+            let [_, _, _, vx, vy, vz, _] = stretch.to;
+            let grazes = vz.abs() < GRAZING as f32 * vx.hypot(vy);
+            let long = stretch.step > LONG_ENOUGH as f32;
+            if grazes && long && share < NEAR_THE_END as f32 {
+                return Seen::TooFar(JUST_BEYOND as f32 * share * stretch.step);
+            }
+        }
+        if rises > 0.0 && topped <= 0.0 {
+            let top = stretch.component(2, stretch.crossing(5));
+            self.apex.0[lane] = self.apex.0[lane].max(top);
+        }
+        if !landed {
+            return Seen::Flying;
+        }
+        Seen::Landed(Touch {
+            at: std::array::from_fn(|i| f64::from(stretch.component(i, share))),
+            axis: self.axis.map(|axis| f64::from(axis.0[lane])),
+            apex: f64::from(self.apex.0[lane]),
+            time: f64::from(self.time.0[lane] + share * stretch.step),
+        })
+    }
+
+    /// One step of Dormand & Prince (1980), as [`crate::physics::motion`] has it.
+    #[inline(always)]
+    fn dormand_prince<const WINDY: bool>(&self, pull: &Pull<WINDY>) -> Stepped {
+        let (h, z, v1, k1) = (self.step, self.place[2], self.moving, self.slope);
+        // In still air nothing depends on the height.
+        let height = |sum: Lane| if WINDY { sum.times_plus(h, z) } else { z };
+        let slope = |height, moving| pull.slope(height, moving, &self.axis);
+        let stage = |i: usize, sum: Lane| sum.times_plus(h, v1[i]);
+        let v2: Moving = std::array::from_fn(|i| stage(i, k1[i] * (1.0 / 5.0)));
+        let k2 = slope(height(v1[2] * (1.0 / 5.0)), v2);
+        let third = |a, b| sum([(3.0 / 40.0, a), (9.0 / 40.0, b)]);
+        let v3: Moving = std::array::from_fn(|i| stage(i, third(k1[i], k2[i])));
+        let k3 = slope(height(third(v1[2], v2[2])), v3);
+        let fourth = |a, b, c| sum([(44.0 / 45.0, a), (-56.0 / 15.0, b), (32.0 / 9.0, c)]);
+        let v4: Moving = std::array::from_fn(|i| stage(i, fourth(k1[i], k2[i], k3[i])));
+        let k4 = slope(height(fourth(v1[2], v2[2], v3[2])), v4);
+        let fifth = |a, b, c, d| {
+            sum([
+                (19372.0 / 6561.0, a),
+                (-25360.0 / 2187.0, b),
+                (64448.0 / 6561.0, c),
+                (-212.0 / 729.0, d),
+            ])
+        };
+        let v5: Moving = std::array::from_fn(|i| stage(i, fifth(k1[i], k2[i], k3[i], k4[i])));
+        let k5 = slope(height(fifth(v1[2], v2[2], v3[2], v4[2])), v5);
+        let sixth = |a, b, c, d, e| {
+            sum([
+                (9017.0 / 3168.0, a),
+                (-355.0 / 33.0, b),
+                (46732.0 / 5247.0, c),
+                (49.0 / 176.0, d),
+                (-5103.0 / 18656.0, e),
+            ])
+        };
+        let v6: Moving =
+            std::array::from_fn(|i| stage(i, sixth(k1[i], k2[i], k3[i], k4[i], k5[i])));
+        let k6 = slope(height(sixth(v1[2], v2[2], v3[2], v4[2], v5[2])), v6);
+        let whole = |a, c, d, e, f| {
+            sum([
+                (35.0 / 384.0, a),
+                (500.0 / 1113.0, c),
+                (125.0 / 192.0, d),
+                (-2187.0 / 6784.0, e),
+                (11.0 / 84.0, f),
+            ])
+        };
+        let moving: Moving =
+            std::array::from_fn(|i| stage(i, whole(k1[i], k3[i], k4[i], k5[i], k6[i])));
+        let place: [Lane; 3] = std::array::from_fn(|i| {
+            whole(v1[i], v3[i], v4[i], v5[i], v6[i]).times_plus(h, self.place[i])
+        });
+        let k7 = slope(place[2], moving);
+        let off = |[a, c, d, e, f, g]: [Lane; 6]| {
+            sum([
+                (71.0 / 57600.0, a),
+                (-71.0 / 16695.0, c),
+                (71.0 / 1920.0, d),
+                (-17253.0 / 339_200.0, e),
+                (22.0 / 525.0, f),
+                (-1.0 / 40.0, g),
+            ])
+            .abs()
+        };
+        let error = off([&k1, &k3, &k4, &k5, &k6, &k7].map(|k| k[0]))
+            .larger(off([&k1, &k3, &k4, &k5, &k6, &k7].map(|k| k[1])))
+            .larger(off([&k1, &k3, &k4, &k5, &k6, &k7].map(|k| k[2])));
+        // In the wind the height matters to the speed.
+        let error = if WINDY {
+            error.larger(off([&v1, &v3, &v4, &v5, &v6, &moving].map(|v| v[2])))
+        } else {
+            error
+        } * h;
+        let longer =
+            (error.at_least(1e-9).inverse() * TOLERANCES[usize::from(WINDY)]).fifth_root() * 0.9;
+        Stepped {
+            place,
+            moving,
+            slope: k7,
+            error,
+            next: longer.at_least(0.2).at_most(4.0) * h,
+        }
+    }
+}
+
+/// One lane's step with the cubic Hermite interpolant through it.
+struct Stretch {
+    from: [f32; 7],
+    from_slope: [f32; 7],
+    to: [f32; 7],
+    to_slope: [f32; 7],
+    step: f32,
+}
+
+impl Stretch {
+    fn of(balls: &Balls, to: &Stepped, lane: usize) -> Self {
+        let state = |place: &[Lane; 3], moving: &Moving| {
+            std::array::from_fn(|i| {
+                if i < 3 {
+                    place[i].0[lane]
+                } else {
+                    moving[i - 3].0[lane]
+                }
+            })
+        };
+        let slopes = |moving: &Moving, slope: &Moving| {
+            std::array::from_fn(|i| {
+                if i < 3 {
+                    moving[i].0[lane]
+                } else {
+                    slope[i - 3].0[lane]
+                }
+            })
+        };
+        Stretch {
+            from: state(&balls.place, &balls.moving),
+            from_slope: slopes(&balls.moving, &balls.slope),
+            to: state(&to.place, &to.moving),
+            to_slope: slopes(&to.moving, &to.slope),
+            step: balls.step.0[lane],
+        }
+    }
+
+    fn component(&self, i: usize, t: f32) -> f32 {
+        let u = 1.0 - t;
+        self.from[i] * u * u * (1.0 + 2.0 * t)
+            + self.to[i] * t * t * (3.0 - 2.0 * t)
+            + self.step * t * u * (u * self.from_slope[i] - t * self.to_slope[i])
+    }
+
+    /// Share of the step at which component `i` falls through zero, by Newton's steps from
+    /// the end, where it has fallen through.
+    fn crossing(&self, i: usize) -> f32 {
+        let (from, to) = (self.from[i], self.to[i]);
+        let (a, b) = (self.step * self.from_slope[i], self.step * self.to_slope[i]);
+        // from + a t + c t² + d t³, the same cubic.
+        let d = 2.0 * (from - to) + a + b;
+        let c = to - from - a - d;
+        let mut t = 1.0;
+        for _ in 0..6 {
+            let value = from + t * (a + t * (c + t * d));
+            let slope = a + t * (2.0 * c + t * 3.0 * d);
+            t = (t - value / slope.min(-1e-9)).clamp(0.0, 1.0);
+        }
+        t
+    }
+}
