@@ -1,10 +1,12 @@
 //! The flight table: launches in, the same rows with their flights added.
 
 use crate::table::{self, Cells, Columns, Done, TableError};
+use rayon::prelude::*;
 use std::io::{Read, Write};
 use tally_core::physics::conditions::Conditions;
+use tally_core::physics::flight::Flight;
 use tally_core::physics::launch::Launch;
-use tally_core::physics::run::fly_to_rest;
+use tally_core::physics::run::{Rest, fly_many_to_rest};
 use tally_core::physics::turf::{Ground, Surface};
 use tally_core::physics::wind::Wind;
 use tally_core::vocabulary::invalid::Invalid;
@@ -46,25 +48,62 @@ pub fn run(
     output: impl Write,
     report: impl FnMut(&TableError),
 ) -> Result<Done, TableError> {
-    table::run(&COLUMNS, input, output, report, |cells| {
-        let launch = Launch {
-            ball_speed: cells.mph("ball_speed_mph", 12.0..=223.0)?,
-            launch_angle_deg: cells.number("launch_angle_deg")?,
-            spin_rate_rpm: cells.number("spin_rate_rpm")?,
-            launch_direction_deg: cells.optional("launch_direction_deg")?.unwrap_or(0.0),
-            spin_axis_deg: cells.optional("spin_axis_deg")?.unwrap_or(0.0),
+    table::run(&COLUMNS, input, output, report, flown)
+}
+
+/// The flights of many rows, those in the same conditions together.
+fn flown(rows: &[Cells<'_>]) -> Vec<Result<[f64; 7], Invalid>> {
+    let described: Vec<_> = rows.par_iter().with_min_len(256).map(described).collect();
+    let mut answers = Vec::with_capacity(rows.len());
+    let alike = |a: &Described, b: &Described| match (a, b) {
+        (Ok((_, here)), Ok((_, there))) => here == there,
+        (Err(_), Err(_)) => true,
+        _ => false,
+    };
+    for group in described.chunk_by(alike) {
+        let Some(Ok((_, conditions))) = group.first() else {
+            answers.extend(group.iter().map(|row| match row {
+                Ok(_) => unreachable!("rows that fly stand apart from those that do not"),
+                Err(why) => Err(why.clone()),
+            }));
+            continue;
         };
-        let (flight, rest) = fly_to_rest(&launch, &conditions(cells)?)?;
-        Ok([
-            flight.carry / YARD,
-            flight.side / YARD,
-            flight.apex / YARD,
-            flight.landing_angle_deg,
-            flight.hang_time,
-            rest.total / YARD,
-            flight.landing_speed / MPH,
-        ])
-    })
+        let launches: Vec<Launch> = group.iter().flatten().map(|(launch, _)| *launch).collect();
+        match fly_many_to_rest(&launches, conditions) {
+            Ok(runs) => answers.extend(runs.iter().map(|(flight, rest)| Ok(figures(flight, rest)))),
+            Err(why) => answers.extend(group.iter().map(|_| Err(why.clone()))),
+        }
+    }
+    answers
+}
+
+type Described = Result<(Launch, Conditions), Invalid>;
+
+fn described(cells: &Cells<'_>) -> Described {
+    let launch = Launch {
+        ball_speed: cells.mph("ball_speed_mph", 12.0..=246.0)?,
+        launch_angle_deg: cells.number("launch_angle_deg")?,
+        spin_rate_rpm: cells.number("spin_rate_rpm")?,
+        launch_direction_deg: cells.optional("launch_direction_deg")?.unwrap_or(0.0),
+        spin_axis_deg: cells.optional("spin_axis_deg")?.unwrap_or(0.0),
+    };
+    let conditions = conditions(cells)?;
+    launch.check()?;
+    conditions.ground().check()?;
+    conditions.air()?;
+    Ok((launch, conditions))
+}
+
+fn figures(flight: &Flight, rest: &Rest) -> [f64; 7] {
+    [
+        flight.carry / YARD,
+        flight.side / YARD,
+        flight.apex / YARD,
+        flight.landing_angle_deg,
+        flight.hang_time,
+        rest.total / YARD,
+        flight.landing_speed / MPH,
+    ]
 }
 
 fn conditions(cells: &Cells<'_>) -> Result<Conditions, Invalid> {
@@ -153,8 +192,8 @@ mod tests {
         assert_eq!((reports.len(), done), (0, Done { good: 2, bad: 0 }));
         insta::assert_snapshot!(output, @r#"
         note,ball_speed_mph,launch_angle_deg,spin_rate_rpm,carry_yd,side_yd,apex_yd,landing_angle_deg,hang_time_s,total_yd,landing_speed_mph
-        "driver, high",150,12,2600,239.18,0.00,27.92,37.61,6.21,262.93,58.82
-        wedge,86,28,9000,103.56,0.00,24.94,52.55,5.01,106.43,45.36
+        "driver, high",150,12,2600,239.94,0.00,28.24,37.04,6.25,258.88,60.44
+        wedge,86,28,9000,105.65,0.00,25.46,50.50,5.10,108.51,47.22
         "#);
     }
 

@@ -42,35 +42,39 @@ pub fn run(
     output: impl Write,
     report: impl FnMut(&TableError),
 ) -> Result<Done, TableError> {
-    table::run(&COLUMNS, input, output, report, |cells| {
-        let club = cells.text("club").map(|key| Club::from_key("club", key));
-        let club = club.transpose()?;
-        let delivery = delivery(cells, club)?;
-        let head = match club {
-            Some(club) => club.head(),
-            None => Head::for_loft(delivery.dynamic_loft_deg),
-        };
-        let ball = Conditions {
-            ball_temperature_c: cells.optional("ball_temperature_c")?,
-            ..Conditions::REFERENCE
-        };
-        ball.air()?;
-        let launch = strike(&delivery, &head).map_err(|why| Invalid {
-            field: match why.field.as_str() {
-                "angle_of_attack_deg" => "attack_angle_deg".to_owned(),
-                _ => why.field.clone(),
-            },
-            ..why
-        })?;
-        Ok([
-            ball.liveliness() * launch.ball_speed / MPH,
-            ball.liveliness() * launch.ball_speed / delivery.club_speed,
-            launch.launch_angle_deg,
-            launch.launch_direction_deg,
-            launch.spin_rate_rpm,
-            launch.spin_axis_deg,
-        ])
+    table::run(&COLUMNS, input, output, report, |rows| {
+        rows.iter().map(struck_by).collect()
     })
+}
+
+fn struck_by(cells: &Cells<'_>) -> Result<[f64; 6], Invalid> {
+    let club = cells.text("club").map(|key| Club::from_key("club", key));
+    let club = club.transpose()?;
+    let delivery = delivery(cells, club)?;
+    let head = match club {
+        Some(club) => club.head(),
+        None => Head::for_loft(delivery.dynamic_loft_deg),
+    };
+    let ball = Conditions {
+        ball_temperature_c: cells.optional("ball_temperature_c")?,
+        ..Conditions::REFERENCE
+    };
+    ball.air()?;
+    let launch = strike(&delivery, &head).map_err(|why| Invalid {
+        field: match why.field.as_str() {
+            "angle_of_attack_deg" => "attack_angle_deg".to_owned(),
+            _ => why.field.clone(),
+        },
+        ..why
+    })?;
+    Ok([
+        ball.liveliness() * launch.ball_speed / MPH,
+        ball.liveliness() * launch.ball_speed / delivery.club_speed,
+        launch.launch_angle_deg,
+        launch.launch_direction_deg,
+        launch.spin_rate_rpm,
+        launch.spin_axis_deg,
+    ])
 }
 
 fn delivery(cells: &Cells<'_>, club: Option<Club>) -> Result<Delivery, Invalid> {
@@ -115,8 +119,8 @@ mod tests {
         assert!(reports.is_empty(), "{reports:?}");
         insta::assert_snapshot!(output, @r"
         club_speed_mph,attack_angle_deg,dynamic_loft_deg,club,face_angle_deg,ball_speed_mph,smash_factor,launch_angle_deg,launch_direction_deg,spin_rate_rpm,spin_axis_deg
-        113,-1.3,12.8,driver,,166.68,1.48,10.65,0.00,3124.18,0.00
-        92,-4.1,20,,2,127.09,1.38,14.11,1.48,6548.23,4.72
+        113,-1.3,12.8,driver,,163.52,1.45,12.37,0.00,3483.24,0.00
+        92,-4.1,20,,2,126.76,1.38,14.36,1.50,6248.54,4.73
         ");
     }
 
@@ -130,7 +134,7 @@ mod tests {
         line 3, column 3 (dynamic_loft_deg): dynamic_loft_deg: "5" lies below the angle of attack, 8; give a dynamic loft above the angle of attack
         line 4, column 4 (club): club: "spoon" is not a club; use one of driver, wood3, wood5, hybrid, iron3, iron4, iron5, iron6, iron7, iron8, iron9, wedge_pitching, wedge_sand
         line 5, column 5 (impact_toe_mm): impact_toe_mm: "90" is out of range; give a number from -40 to 40 mm
-        line 6, column 1 (club_speed_mph): club_speed_mph: "900" is out of range; give a number from 12 to 156 mph
+        line 6, column 1 (club_speed_mph): club_speed_mph: "900" is out of range; give a number from 12 to 167 mph
         "#);
     }
 }

@@ -220,7 +220,7 @@ impl<R: Rng> Seen<'_, R> {
         self.flight(truth, 1.2, Provenance::Measured);
         let seen = self.rng.random_bool(SPIN_SEEN);
         let wrong = self.rng.random_bool(SPIN_WRONG);
-        let factor = if !seen && wrong { 0.45 } else { 1.0 };
+        let factor = if !seen && wrong { 0.3 } else { 1.0 };
         let noise = if seen { 60.0 } else { 300.0 };
         let from = if seen || wrong {
             Provenance::Measured

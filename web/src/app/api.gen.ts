@@ -2001,9 +2001,15 @@ export interface components {
             altitude_m: number;
             /**
              * Format: double
-             * @description Temperature, °C.
+             * @description Temperature of the air, °C.
              */
             temperature_c: number;
+            /**
+             * Format: double
+             * @description Temperature of the ball, °C, when it is not the air's: out of a warm pocket, or of a
+             *     cold car.
+             */
+            ball_temperature_c?: number | null;
             /**
              * Format: double
              * @description Relative humidity, %.
@@ -2204,6 +2210,49 @@ export interface components {
              * @description Impact high (+) on the face, m.
              */
             impact_high?: number;
+            /** @description What is between ball and face. */
+            lie?: components["schemas"]["Lie"];
+        };
+        /** @description How the club meets the ball, as it is asked. */
+        DeliveryAsked: {
+            /**
+             * Format: double
+             * @description Club speed, m/s.
+             */
+            club_speed: number;
+            /**
+             * Format: double
+             * @description Angle of attack, deg, + is upward.
+             */
+            angle_of_attack_deg: number;
+            /**
+             * Format: double
+             * @description Loft delivered at the centre of the face, deg.
+             */
+            dynamic_loft_deg: number;
+            /**
+             * Format: double
+             * @description Club path, deg, + is right.
+             */
+            club_path_deg?: number;
+            /**
+             * Format: double
+             * @description Face angle at the centre of the face, deg, + is right.
+             */
+            face_angle_deg?: number;
+            /**
+             * Format: double
+             * @description Impact toward the toe (+), m.
+             */
+            impact_toe?: number;
+            /**
+             * Format: double
+             * @description Impact high (+) on the face, m; where good players usually meet the ball with the
+             *     club when it is not given.
+             */
+            impact_high?: number | null;
+            /** @description What is between ball and face. */
+            lie?: components["schemas"]["Lie"];
         };
         /** @description What the demo school is signed in to with. */
         DemoSignIn: {
@@ -2220,7 +2269,7 @@ export interface components {
             by: "launch";
         } | {
             /** @description How the club meets the ball. */
-            delivery: components["schemas"]["Delivery"];
+            delivery: components["schemas"]["DeliveryAsked"];
             /** @description Key of the club. */
             club: string;
             held?: components["schemas"]["Held"] | null;
@@ -2551,6 +2600,11 @@ export interface components {
              * @description Expected carry, m.
              */
             carry: number;
+            /**
+             * Format: double
+             * @description Standard error of it by the model, m; none where the coach's own factor gave it.
+             */
+            model_error: number;
             /** @description Whether a value that the device only calculated went into it. */
             rests_on_calculated: boolean;
         };
@@ -3106,6 +3160,11 @@ export interface components {
          * @enum {string}
          */
         Lever: "ball_speed" | "launch" | "spin" | "curve" | "conditions";
+        /**
+         * @description What lies between ball and face, which takes friction away.
+         * @enum {string}
+         */
+        Lie: "dry" | "wet" | "grass";
         /** @description The secret of a new link, told once. */
         LinkSecret: {
             /** @description What stands behind the `#` of the page's address. */
@@ -4149,6 +4208,12 @@ export interface components {
              * @description Right (+) of the target line, m.
              */
             side: number;
+            /**
+             * Format: double
+             * @description Standard error of the total, m: the flight's, and that of a run, which no two grounds
+             *     give alike.
+             */
+            error: number;
         };
         /**
          * @description What a person is in a school.
@@ -4940,6 +5005,11 @@ export interface components {
              * @description Flown from its own launch less seen, m: no lever's; nothing when it went further.
              */
             unexplained: number;
+            /**
+             * Format: double
+             * @description Standard error of the attainable carry by the model, m.
+             */
+            model_error: number;
             /** @description Over how many shots this is the mean. */
             n: number;
         };
@@ -5079,6 +5149,11 @@ export interface components {
              * @description The tolerance, m.
              */
             tolerance: number;
+            /**
+             * Format: double
+             * @description Standard error of the best distance by the model, m.
+             */
+            model_error: number;
             /** @description Launch angles within it, deg. */
             launch_angle_deg: components["schemas"]["Range"];
             /** @description Spin rates within it, rpm. */

@@ -165,6 +165,7 @@ function asked(shot: BenchShot): Schemas["DescribedShot"] {
       face_angle_deg: of("face_angle_deg"),
       impact_toe: of("impact_toe"),
       impact_high: of("impact_high"),
+      lie: shot.lie ?? "dry",
     },
     held:
       shot.by === "held"

@@ -3,7 +3,7 @@
 import { Radio, Select } from "antd";
 import type { Words } from "../app/vocabulary";
 import { Dragged, inputOf } from "../ui/Dragged";
-import { type BenchShot, type By, FIELDS, soundShot } from "./address";
+import { type BenchShot, type By, FIELDS, LIES, type Lie, soundShot } from "./address";
 import reachCss from "./reach.module.css";
 import css from "./ShotForm.module.css";
 
@@ -51,6 +51,17 @@ export function ShotForm({ shot, onChange, words }: Props) {
           options={words.vocabulary.clubs.map((c) => ({ value: c.key, label: c.label }))}
         />
       </div>
+      {shot.by !== "launch" && (
+        <div className={reachCss.choiceRow}>
+          <span id="bench-lie">Ball and face</span>
+          <Select
+            aria-labelledby="bench-lie"
+            value={shot.lie ?? "dry"}
+            onChange={(lie: Lie) => onChange({ ...shot, lie })}
+            options={Object.entries(LIES).map(([value, label]) => ({ value, label }))}
+          />
+        </div>
+      )}
       {FIELDS[shot.by].map((field) => (
         <Dragged
           key={`${shot.by}-${field}`}

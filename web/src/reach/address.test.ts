@@ -47,6 +47,7 @@ describe("conditions in the address", () => {
     const windy: Conditions = {
       altitude_m: 1140,
       temperature_c: -3.5,
+      ball_temperature_c: 12,
       humidity_pct: 80,
       wind: { speed_mps: 5.5, from_deg: 270 },
       ground: { surface: "green", firmness: 0.25 },

@@ -9,9 +9,20 @@ export type Conditions = Schemas["Conditions"];
 /** How a shot is described: by launch, by delivery, or by a delivery with lean. */
 export type By = "launch" | "delivery" | "held";
 
+export type Lie = Schemas["Lie"];
+
+/** What may lie between ball and face, as it is called. */
+export const LIES: Record<Lie, string> = {
+  dry: "dry and clean",
+  wet: "wet",
+  grass: "grass between",
+};
+
 export interface BenchShot {
   by: By;
   club: string;
+  /** What lies between ball and face; nothing where it is not said. */
+  lie?: Lie;
   values: Record<string, number>;
 }
 
@@ -51,7 +62,8 @@ const round = (value: number) => String(Number(value.toFixed(4)));
 
 export function shotToText(shot: BenchShot): string {
   const values = FIELDS[shot.by].map((field) => round(shot.values[field] ?? 0));
-  return [shot.by, shot.club, ...values].join("_").replace(/^([a-z]+)_/, "$1~");
+  const lie = shot.by === "launch" || !shot.lie || shot.lie === "dry" ? [] : [shot.lie];
+  return [shot.by, shot.club, ...values, ...lie].join("_").replace(/^([a-z]+)_/, "$1~");
 }
 
 export function shotFromText(text: string, words: Words): BenchShot | undefined {
@@ -59,21 +71,24 @@ export function shotFromText(text: string, words: Words): BenchShot | undefined 
   const fields = FIELDS[by];
   if (!fields || !rest) return undefined;
   const parts = rest.split("_");
+  const lie = (Object.keys(LIES) as Lie[]).find((key) => key === parts.at(-1));
+  if (lie) parts.pop();
   const numbers = parts.slice(-fields.length).map(Number);
   const club = parts.slice(0, -fields.length).join("_");
   if (!words.vocabulary.clubs.some((c) => c.key === club)) return undefined;
   if (numbers.length !== fields.length || numbers.some(Number.isNaN)) return undefined;
-  return { by, club, values: Object.fromEntries(fields.map((f, i) => [f, numbers[i] ?? 0])) };
+  const values = Object.fromEntries(fields.map((f, i) => [f, numbers[i] ?? 0]));
+  return lie ? { by, club, lie, values } : { by, club, values };
 }
 
 /** A sound shot with a club, described as asked. */
 export function soundShot(by: By, club: string, words: Words): BenchShot {
   const word = words.vocabulary.clubs.find((c) => c.key === club);
   if (!word) throw new Error(`no club ${club}`);
-  const { delivery, launch } = word;
+  const { lie: _, ...delivery } = word.delivery;
   const values: Record<string, number> =
     by === "launch"
-      ? { ...launch }
+      ? { ...word.launch }
       : { ...delivery, static_loft_deg: delivery.dynamic_loft_deg + 4, shaft_lean_deg: 4 };
   return { by, club, values };
 }
@@ -83,6 +98,8 @@ export function conditionsToAddress(conditions: Conditions, into: URLSearchParam
   into.set("alt", round(conditions.altitude_m));
   into.set("temp", round(conditions.temperature_c));
   into.set("hum", round(conditions.humidity_pct));
+  if (typeof conditions.ball_temperature_c === "number")
+    into.set("ball", round(conditions.ball_temperature_c));
   if (wind) into.set("wind", `${round(wind.speed_mps)}_${round(wind.from_deg)}`);
   if (ground) into.set("ground", `${ground.surface}_${round(ground.firmness)}`);
 }
@@ -97,6 +114,7 @@ export function conditionsFromAddress(from: URLSearchParams): Conditions {
     temperature_c: number("temp", CALM.temperature_c),
     humidity_pct: number("hum", CALM.humidity_pct),
   };
+  if (from.get("ball")) conditions.ball_temperature_c = number("ball", conditions.temperature_c);
   const [speed, direction] = (from.get("wind") ?? "").split("_").map(Number);
   if (speed && direction !== undefined)
     conditions.wind = { speed_mps: speed, from_deg: direction || 0 };

@@ -26,6 +26,13 @@ use serde::Serialize;
 use std::f64::consts::PI;
 use utoipa::ToSchema;
 
+/// How far the carry flown from a launch may be off, as a share of it: the standard error
+/// by which each published average is missed when the model is fitted to the others.
+pub const FLIGHT_ERROR: f64 = 0.015;
+/// The same for the carry of a club speed, where the impact is reckoned as well: how far the
+/// reference deliveries' carries are from the published ones.
+pub const SWING_ERROR: f64 = 0.02;
+
 /// What became of a ball, up to its first touch of level ground.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
 pub struct Flight {
@@ -147,7 +154,7 @@ pub(crate) fn fly_all(launches: &[Launch], air: &Air) -> Vec<Flight> {
 }
 
 /// Launches that keep one core's lanes busy.
-const BUSY: usize = 512;
+const BUSY: usize = 192;
 
 /// Works on launches in pieces, over all cores where there are enough of them.
 pub(crate) fn in_lanes<T: Send>(

@@ -31,7 +31,7 @@ use utoipa::ToSchema;
 /// Least spin loft that a swing delivers, deg.
 pub(crate) const LEAST_SPIN_LOFT_DEG: f64 = 10.0;
 /// Points to a side of the coarse grid.
-const COARSE: usize = 9;
+const COARSE: usize = 14;
 /// Half the sides of the finer grids, as shares of what is free. The top of the last is
 /// told by the quadratic through it.
 const FINER: [f64; 4] = [0.14, 0.06, 0.025, 0.05];

@@ -6,6 +6,11 @@
 //! differs between machines is how the last bits are rounded, less than 0.05 yd, and one
 //! machine always answers the same, whichever lane a flight falls in.
 
+#![expect(
+    clippy::needless_range_loop,
+    reason = "the same for every lane by its number is what becomes one instruction"
+)]
+
 mod lane;
 
 use crate::physics::launch::{Aero, BALL_RADIUS};
@@ -343,7 +348,8 @@ impl Balls {
     fn look_at(&mut self, lane: usize, to: &Stepped) -> Seen {
         let (rises, topped) = (self.moving[2].0[lane], to.moving[2].0[lane]);
         let landed = to.place[2].0[lane] <= 0.0;
-        if !landed && !(rises > 0.0 && topped <= 0.0) {
+        let over_the_top = rises > 0.0 && topped <= 0.0;
+        if !(landed || over_the_top) {
             return Seen::Flying;
         }
         let stretch = Stretch::of(self, to, lane);
@@ -356,7 +362,7 @@ impl Balls {
                 return Seen::TooFar(JUST_BEYOND as f32 * share * stretch.step);
             }
         }
-        if rises > 0.0 && topped <= 0.0 {
+        if over_the_top {
             let top = stretch.component(2, stretch.crossing(5));
             self.apex.0[lane] = self.apex.0[lane].max(top);
         }

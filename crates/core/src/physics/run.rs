@@ -12,7 +12,7 @@
 
 use crate::physics::air::Air;
 use crate::physics::conditions::Conditions;
-use crate::physics::flight::{Flight, PathPoint, Waiting, in_lanes};
+use crate::physics::flight::{FLIGHT_ERROR, Flight, PathPoint, Waiting, in_lanes};
 use crate::physics::lanes::{self, Errand};
 use crate::physics::launch::{Aero, BALL_RADIUS, Launch};
 use crate::physics::motion::{Forces, GRAVITY, SPIN, Start, State, Stretch, Touch, VZ, X, Y, Z};
@@ -31,6 +31,9 @@ const DENT_MOST_DEG: f64 = 35.0;
 const LEAST_HOP: f64 = 0.05;
 /// A hop that starts up slower than this flies as without air, m/s.
 const AIRLESS_HOP: f64 = 1.0;
+/// Standard error of a run, as a share of it: published runs of the same launch on grounds
+/// called alike differ by a third.
+const RUN_ERROR: f64 = 0.33;
 /// More hops than any ball makes.
 const MOST_HOPS: usize = 30;
 /// Speed into the grass, m/s, at which it takes most of its share of the level speed.
@@ -45,6 +48,9 @@ pub struct Rest {
     pub run: f64,
     /// Right (+) of the target line, m.
     pub side: f64,
+    /// Standard error of the total, m: the flight's, and that of a run, which no two grounds
+    /// give alike.
+    pub error: f64,
 }
 
 /// A flight followed to rest, with the whole way.
@@ -91,6 +97,21 @@ pub fn to_rest_with(launch: &Launch, air: &Air, ground: &Ground) -> (Flight, Res
     let flight = Flight::from_touch(&touch);
     let end = run_out(forces, &touch, ground, |_| ());
     (flight, rest(&flight, end))
+}
+
+/// Flies many launches through the same air and lets them bounce and run on the same ground,
+/// eight at once on every core.
+///
+/// # Errors
+/// [`Invalid`] for the first launch outside the domain, or for the conditions.
+pub fn fly_many_to_rest(
+    launches: &[Launch],
+    conditions: &Conditions,
+) -> Result<Vec<(Flight, Rest)>, Invalid> {
+    let air = conditions.air()?;
+    conditions.ground().check()?;
+    launches.iter().try_for_each(Launch::check)?;
+    Ok(rest_all(launches, &air, &conditions.ground()))
 }
 
 /// Flies checked launches to rest in checked air on checked ground, eight abreast.
@@ -190,6 +211,7 @@ fn rest(flight: &Flight, end: [f64; 2]) -> Rest {
         total,
         run: total - flight.carry,
         side: -end[Y],
+        error: (FLIGHT_ERROR * flight.carry).hypot(RUN_ERROR * (total - flight.carry)),
     }
 }
 

@@ -48,6 +48,7 @@ pub fn side_by_side(shots: &[Option<(&Launch, &Journey)>]) -> SideBySide {
             row("Carry", D::Distance, |(_, j)| j.flight.carry),
             row("Run", D::Distance, |(_, j)| j.rest.run),
             row("Total", D::Distance, |(_, j)| j.rest.total),
+            row("Total, give or take", D::Distance, |(_, j)| j.rest.error),
             row("Side at landing", D::Distance, |(_, j)| j.flight.side),
             row("Apex", D::Height, |(_, j)| j.flight.apex),
             row("Landing angle", D::Angle, |(_, j)| {

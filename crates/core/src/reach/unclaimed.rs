@@ -11,7 +11,7 @@
 use crate::physics::air::Air;
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
-use crate::physics::flight::fly_all;
+use crate::physics::flight::{SWING_ERROR, fly_all};
 use crate::physics::launch::Launch;
 use crate::reach::window::{Aim, Freedom, Question, Speed, Useful, best};
 use crate::vocabulary::invalid::Invalid;
@@ -79,6 +79,8 @@ pub struct Unclaimed {
     pub shares: Vec<Share>,
     /// Flown from its own launch less seen, m: no lever's; nothing when it went further.
     pub unexplained: f64,
+    /// Standard error of the attainable carry by the model, m.
+    pub model_error: f64,
     /// Over how many shots this is the mean.
     pub n: usize,
 }
@@ -113,6 +115,8 @@ impl Unclaimed {
                 })
                 .collect(),
             unexplained: mean(&|u| u.unexplained),
+            // Every shot is judged by the same model: its error does not average out.
+            model_error: mean(&|u| u.model_error),
             n,
         })
     }
@@ -209,7 +213,7 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
     }
     let sets: Vec<Sets> = claims
         .iter()
-        .map(|claim| Sets::of(claim, &here == &reference, conditions.liveliness()))
+        .map(|claim| Sets::of(claim, here == reference, conditions.liveliness()))
         .collect();
     // Every flight that anybody needs, in either air, at once.
     let flown = |wanted: fn(&(usize, Launch)) -> bool, air: &Air| {
@@ -242,6 +246,7 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
                     })
                     .collect(),
                 unexplained: (flown - actual).max(0.0),
+                model_error: SWING_ERROR * carries[carries.len() - 1],
                 n: 1,
             }
         })

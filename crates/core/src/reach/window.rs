@@ -8,6 +8,7 @@ mod freedom;
 mod map;
 mod spin_between;
 
+use crate::physics::flight::{FLIGHT_ERROR, SWING_ERROR};
 pub use crate::physics::furthest::{Aim, Freedom, Outcome, Question, Speed, Useful, best};
 use crate::physics::furthest::{Bench, Tried, grid};
 use crate::vocabulary::invalid::{Invalid, within};
@@ -57,6 +58,8 @@ pub struct Window {
     pub best: Outcome,
     /// The tolerance, m.
     pub tolerance: f64,
+    /// Standard error of the best distance by the model, m.
+    pub model_error: f64,
     /// Launch angles within it, deg.
     pub launch_angle_deg: Range,
     /// Spin rates within it, rpm.
@@ -98,6 +101,10 @@ pub fn window(question: &Question) -> Result<Window, Invalid> {
     Ok(Window {
         best,
         tolerance: question.tolerance,
+        model_error: match question.speed {
+            Speed::Ball(_) => FLIGHT_ERROR * best.distance,
+            Speed::Club(_) => SWING_ERROR * best.distance,
+        },
         launch_angle_deg: edge.over(best.launch.launch_angle_deg, |t| t.launch.launch_angle_deg),
         spin_rate_rpm: edge.over(best.launch.spin_rate_rpm, |t| t.launch.spin_rate_rpm),
         landing_angle_deg: edge.over(best.flight.landing_angle_deg, |t| {

@@ -7,7 +7,7 @@
 
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
-use crate::physics::flight::fly;
+use crate::physics::flight::{FLIGHT_ERROR, SWING_ERROR, fly};
 use crate::shots::reading::{Provenance, Reading};
 use crate::shots::told::{NoExpectation, Told, launch_of};
 use crate::verdicts::house_rules::HouseRules;
@@ -21,6 +21,8 @@ use utoipa::ToSchema;
 pub struct Expected {
     /// Expected carry, m.
     pub carry: f64,
+    /// Standard error of it by the model, m; none where the coach's own factor gave it.
+    pub model_error: f64,
     /// Whether a value that the device only calculated went into it.
     pub rests_on_calculated: bool,
 }
@@ -50,8 +52,10 @@ pub fn by_club_speed(
         .value(Quantity::ClubSpeed)
         .ok_or(NoExpectation::Missing("club speed"))?;
     let carry = rules.carry_of(club, speed.si) * air_ratio(club, speed.si, conditions)?;
+    let ours = rules.factors[club as usize].is_none();
     Ok(Expected {
         carry,
+        model_error: if ours { SWING_ERROR * carry } else { 0.0 },
         rests_on_calculated: speed.from == Provenance::Calculated,
     })
 }
@@ -76,8 +80,10 @@ pub fn by_club_speed(
 /// [`NoExpectation`] without one of the three, or outside the model's domain.
 pub fn by_launch(reading: &Reading, conditions: &Conditions) -> Result<Expected, NoExpectation> {
     let (launch, rests_on_calculated) = launch_of(reading)?;
+    let carry = fly(&launch, conditions)?.carry;
     Ok(Expected {
-        carry: fly(&launch, conditions)?.carry,
+        carry,
+        model_error: FLIGHT_ERROR * carry,
         rests_on_calculated,
     })
 }
@@ -86,6 +92,7 @@ pub fn by_launch(reading: &Reading, conditions: &Conditions) -> Result<Expected,
 pub(crate) fn by_flight(told: &Told) -> Option<Expected> {
     told.flight.map(|flight| Expected {
         carry: flight.carry,
+        model_error: FLIGHT_ERROR * flight.carry,
         rests_on_calculated: told.calculated,
     })
 }

@@ -13,3 +13,4 @@ mod impact_reference;
 mod physics_invariants;
 mod read_invariants;
 mod statistics;
+mod stranger;

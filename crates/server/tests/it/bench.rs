@@ -106,7 +106,7 @@ async fn reach_puts_the_player_s_sessions_on_the_curve_and_refuses_what_no_swing
     assert_eq!(status, 422);
     let why = told["errors"][0]["problem"].as_str().unwrap();
     assert!(
-        why.contains("no delivery reaches 547 yd at 138.7 mph; the most is"),
+        why.contains("no delivery reaches 547 yd at 167.8 mph; the most is"),
         "{why}"
     );
     let both = json!({"club": "driver", "aim": "carry", "conditions": calm(), "units": "mph_yd"});

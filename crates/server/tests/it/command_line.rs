@@ -95,7 +95,7 @@ async fn window_prints_the_best_of_a_speed_and_names_what_is_wrong() {
     assert!(total["map"]["levels"].as_array().unwrap().len() > 3);
     let (good, _, told) = run(&["window", "--ball-speed-mph", "900", "--aim", "carry"], "").await;
     assert!(
-        !good && told.contains("ball_speed_mph") && told.contains("27 to 219 mph"),
+        !good && told.contains("ball_speed_mph") && told.contains("27 to 241 mph"),
         "{told}"
     );
     let wind = [&asked[..], &["--wind-mps", "5"]].concat();

@@ -191,7 +191,7 @@ async fn a_milestone_is_told_in_recorded_totals_and_the_best_struck_ball_is_name
     assert!(day["efficiency"].as_f64().unwrap() <= 1.0, "{day}");
     // 258 yd in total on average, as recorded.
     assert!(
-        (day["distance"].as_f64().unwrap() / 0.9144 - 258.2).abs() < 2.0,
+        (day["distance"].as_f64().unwrap() / 0.9144 - 258.2).abs() < 3.0,
         "{day}"
     );
     told.stage.clear().await;

@@ -3,6 +3,11 @@
 //! Plain arrays and loops: compiled for the machine's widest vector unit
 //! ([`super`] chooses at run time), each operation becomes one or two of its instructions.
 
+#![expect(
+    clippy::needless_range_loop,
+    reason = "the same for every lane by its number is what becomes one instruction"
+)]
+
 use std::ops::{Add, Mul, Sub};
 
 /// How many flights are worked on at once.
@@ -20,7 +25,7 @@ macro_rules! elementwise {
             #[inline(always)]
             fn $function(mut self, other: Self) -> Self {
                 for i in 0..WIDE {
-                    self.0[i] = self.0[i] $operator other.0[i];
+                    self.0[i] $operator other.0[i];
                 }
                 self
             }
@@ -30,7 +35,7 @@ macro_rules! elementwise {
             #[inline(always)]
             fn $function(mut self, other: f32) -> Self {
                 for i in 0..WIDE {
-                    self.0[i] = self.0[i] $operator other;
+                    self.0[i] $operator other;
                 }
                 self
             }
@@ -38,9 +43,9 @@ macro_rules! elementwise {
     };
 }
 
-elementwise!(Add, add, +);
-elementwise!(Sub, sub, -);
-elementwise!(Mul, mul, *);
+elementwise!(Add, add, +=);
+elementwise!(Sub, sub, -=);
+elementwise!(Mul, mul, *=);
 
 impl Lane {
     #[inline(always)]
@@ -129,8 +134,8 @@ impl Lane {
             let exponent = (bits >> 23) as i32 as f32 - 127.0;
             let rest = f32::from_bits((bits & 0x007f_ffff) | 0x3f80_0000) - 1.0;
             let step = |sum, term| f32::mul_add(sum, rest, term);
-            let sum = step(step(0.032_154_54, -0.136_062_88), 0.289_474_78);
-            let sum = step(step(sum, -0.491_901_48), 0.999_493_2);
+            let sum = step(step(0.032_154_5, -0.136_062_9), 0.289_474_8);
+            let sum = step(step(sum, -0.491_901_5), 0.999_493_2);
             f32::mul_add(exponent, std::f32::consts::LN_2, sum * rest)
         })
     }

@@ -37,7 +37,9 @@ pub(super) fn sentence(
     }
     let gain = question.rules.solid(question.club) * furthest.at(today.club_speed) - today.distance;
     let more = |speed: f64| (speed - today.club_speed).max(0.0);
-    if gain <= question.tolerance {
+    // What the model cannot tell is no gain.
+    let told_apart = question.tolerance.max(levels[0].window.model_error);
+    if gain <= told_apart {
         let Some(speed) = today.speed_needed else {
             return asked.words(" is beyond any speed as the ball is struck today.");
         };
@@ -144,6 +146,11 @@ pub(super) fn working(
             row(
                 "The model’s furthest, raised to this player’s balls",
                 Sentence::of(format!("× {raised:.2}")),
+            ),
+            figure_row(
+                "The model’s own error",
+                levels[0].window.model_error,
+                Dimension::Distance,
             ),
             figure_row(
                 "As good as the best within",

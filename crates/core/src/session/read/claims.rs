@@ -60,6 +60,9 @@ pub(super) fn claim(question: &Question<'_>, judged: &[Judged], reads: &mut [Sho
     }
 }
 
+/// Standard errors of the model within which nothing is claimed: 90 % of its misses.
+const LEAST_TOLD: f64 = 1.645;
+
 /// Where most of the unclaimed carry lies, and whose it is: the strike's, the
 /// delivery's, the ball's or device's. What the figures do not show, it does not say.
 pub(super) fn unclaimed_said(unclaimed: Option<&Unclaimed>, question: &Question<'_>) -> Sentence {
@@ -88,6 +91,12 @@ pub(super) fn unclaimed_said(unclaimed: Option<&Unclaimed>, question: &Question<
         return Sentence::of("Hardly any carry is left unclaimed at this club speed: ")
             .figure(whole, Dimension::Distance)
             .words(".");
+    }
+    // What the model cannot tell at the level of the house is nothing to claim.
+    if whole <= LEAST_TOLD * unclaimed.model_error {
+        return Sentence::of("What is left unclaimed at this club speed, ")
+            .figure(whole, Dimension::Distance)
+            .words(", is no more than the model can tell.");
     }
     let said = Sentence::default()
         .figure(whole, Dimension::Distance)
@@ -139,7 +148,10 @@ pub(super) fn working(unclaimed: Option<&Unclaimed>, question: &Question<'_>) ->
         ]
         .into_iter()
         .chain(shares)
-        .chain([carry("Not in the launch", unclaimed.unexplained)])
+        .chain([
+            carry("Not in the launch", unclaimed.unexplained),
+            carry("The model’s own error", unclaimed.model_error),
+        ])
         .collect()
     });
     let shots = unclaimed.map_or(0, |unclaimed| unclaimed.n);
@@ -222,7 +234,7 @@ mod tests {
     #[test]
     fn the_working_lists_every_share_between_attainable_and_carried() {
         let working = read_of(&[shot(0.93, 1.0, 0.0)]).unclaimed_working;
-        assert_eq!(working.results.len(), 3 + Lever::ALL.len() + 1);
+        assert_eq!(working.results.len(), 3 + Lever::ALL.len() + 2);
         let sources = working.sources.join(" ");
         assert!(sources.contains("Shapley 1953"), "{sources}");
     }
@@ -234,6 +246,30 @@ mod tests {
             "Nothing is left unclaimed at this club speed."
         );
         assert!(said(&[shot(0.99, 1.0, 0.0)]).starts_with("Hardly any carry"));
+    }
+
+    #[test]
+    fn what_the_model_cannot_tell_is_not_claimed() {
+        let strict = |speed: f64| {
+            let mut rules = HouseRules::default();
+            rules.carry_margin = 1.0 * YARD;
+            let shots = [shot(speed, 1.0, 0.0)];
+            read(&Question {
+                player: "Petra",
+                club: Club::Iron7,
+                conditions: Conditions::REFERENCE,
+                rules,
+                shots: &shots,
+            })
+            .unclaimed_said
+            .show(Units::MphYd)
+        };
+        assert!(
+            strict(0.985).contains("no more than the model can tell"),
+            "{}",
+            strict(0.985)
+        );
+        assert!(strict(0.93).contains("The most is in ball speed"));
     }
 
     #[test]

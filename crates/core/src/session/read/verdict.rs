@@ -1,6 +1,7 @@
 //! The one sentence the station ends in, and its working.
 
 use super::{CarryRead, Counts, Question, ShotRead, Table, at_several_speeds};
+use crate::physics::furthest::furthest_carry;
 use crate::shots::standing::Standing;
 use crate::shots::useful_flight::CheckKind;
 use crate::statistics::summary::{Estimate, Summary, needed_for};
@@ -299,6 +300,28 @@ fn detail(
     detail
 }
 
+/// What the house expects of a club speed: its own factor, or a share of the furthest.
+fn expected_row(question: &Question<'_>, speed: Option<f64>) -> WorkingRow {
+    let (rules, club) = (&question.rules, question.club);
+    let own = rules.factors[club as usize];
+    let factor = Sentence::default()
+        .figure(rules.house_factor(club), Dimension::CarryPerSpeed)
+        .words(format!(" for the {}", club.in_words()));
+    match (own, speed) {
+        (None, Some(speed)) => row(
+            "Solid",
+            Sentence::of(format!(
+                "{:.0} % of the furthest, ",
+                100.0 * rules.solid(club)
+            ))
+            .figure(furthest_carry(club, speed), Dimension::Distance)
+            .words(" at ")
+            .figure(speed, Dimension::Speed),
+        ),
+        _ => row("House factor", factor),
+    }
+}
+
 fn working(
     question: &Question<'_>,
     counts: Counts,
@@ -308,7 +331,6 @@ fn working(
 ) -> Working {
     let rules = &question.rules;
     let conditions = &question.conditions;
-    let factor = rules.house_factor(question.club);
     let speed = table.summary(Quantity::ClubSpeed).and_then(|s| s.kept);
     let air = speed.and_then(|s| {
         crate::shots::expected_carry::air_ratio(question.club, s.mean, conditions).ok()
@@ -320,17 +342,12 @@ fn working(
     Working {
         inputs,
         formula: vec![
-            Sentence::of("By club speed: expected carry = house factor × club speed × air, shot by shot. Air is how much further our flight model carries a sound strike with this club today than in mild air at sea level."),
+            Sentence::of("By club speed: expected carry = a solid share of the furthest at that club speed × air, shot by shot; or the coach's own factor × club speed × air, where one is set, and never more than the furthest. Air is how much further our flight model carries a sound strike with this club today, with a ball as warm as it is, than in mild air at sea level."),
             Sentence::of("By launch: our flight model from each ball's own speed, launch and spin in today's air. A gap here is not the strike; it is the air, the ball or the device."),
             Sentence::of("The verdict holds the mean of (carry − expected) with its Student interval against your margin: wholly inside is the same, wholly outside is short or further, else it cannot tell yet."),
         ],
         rules: [
-            Some(row(
-                "House factor",
-                Sentence::default()
-                    .figure(factor, Dimension::CarryPerSpeed)
-                    .words(format!(" for the {}", question.club.in_words())),
-            )),
+            Some(expected_row(question, speed.map(|s| s.mean))),
             air.map(|air| row("Air", Sentence::of("× ").figure(air, Dimension::Ratio))),
             Some(row("Margin", Sentence::default().figure(rules.carry_margin, Dimension::Distance))),
             Some(level_row(rules.interval_level)),
