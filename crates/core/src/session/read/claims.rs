@@ -251,8 +251,10 @@ mod tests {
     #[test]
     fn what_the_model_cannot_tell_is_not_claimed() {
         let strict = |speed: f64| {
-            let mut rules = HouseRules::default();
-            rules.carry_margin = 1.0 * YARD;
+            let rules = HouseRules {
+                carry_margin: 1.0 * YARD,
+                ..HouseRules::default()
+            };
             let shots = [shot(speed, 1.0, 0.0)];
             read(&Question {
                 player: "Petra",

@@ -116,7 +116,7 @@ async fn house_rules(coach: Coach) -> Result<Json<HouseRulesView>, Problem> {
             ours,
             changed: value != ours,
             value,
-            source: "Our flight model at a reference delivery, rounded to 0.05 yd per mph."
+            source: "A solid share of the furthest at a sound player's speed; where you set none, the share of the furthest at each speed is asked for, not a factor times the speed."
                 .to_owned(),
         }
     });
