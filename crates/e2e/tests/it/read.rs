@@ -117,7 +117,7 @@ async fn units_switch_everywhere_and_the_working_is_one_press_away() {
             "a yard is left on the page"
         );
         stage.press("Working").await?;
-        stage.says("House factor").await?;
+        stage.says("of the furthest, ").await?;
         stage.says("Schuirmann 1987").await?;
         Ok(())
     })
