@@ -192,8 +192,8 @@ mod tests {
         assert_eq!((reports.len(), done), (0, Done { good: 2, bad: 0 }));
         insta::assert_snapshot!(output, @r#"
         note,ball_speed_mph,launch_angle_deg,spin_rate_rpm,carry_yd,side_yd,apex_yd,landing_angle_deg,hang_time_s,total_yd,landing_speed_mph
-        "driver, high",150,12,2600,239.94,0.00,28.24,37.04,6.25,258.88,60.44
-        wedge,86,28,9000,105.65,0.00,25.46,50.50,5.10,108.51,47.22
+        "driver, high",150,12,2600,239.95,0.00,28.24,37.04,6.25,258.87,60.44
+        wedge,86,28,9000,105.65,0.00,25.46,50.49,5.10,108.51,47.22
         "#);
     }
 
@@ -296,7 +296,7 @@ mod tests {
             "300,12,2600",
         );
         assert!(
-            told.contains("\"300\"") && told.contains("12 to 223 mph"),
+            told.contains("\"300\"") && told.contains("12 to 246 mph"),
             "{told}"
         );
     }
