@@ -54,11 +54,11 @@ async fn a_house_factor_of_the_coach_s_own_moves_the_expectation() {
     };
     let before = expected().await;
     let ours = rule(&stage, "factor_iron6").await["ours"].as_f64().unwrap() * 0.44704 / 0.9144;
-    let given = json!({"value": ours * 0.9, "unit": "yd_per_mph"});
+    let given = json!({"value": ours * 0.7, "unit": "yd_per_mph"});
     assert_eq!(change(&stage, 1, "factor_iron6", given).await.0, 204);
     // Ours rises with speed, a factor does not: they agree at a sound player's.
     let share = expected().await / before;
-    assert!((0.86..0.95).contains(&share), "{share}");
+    assert!((0.6..0.95).contains(&share), "{share}");
     stage.clear().await;
 }
 
