@@ -188,7 +188,7 @@ async fn a_milestone_is_told_in_recorded_totals_and_the_best_struck_ball_is_name
     let (status, answer) = told.stage.post("/bench/reach", &reach).await;
     assert_eq!(status, 200, "{answer}");
     let day = &answer["reach"]["sessions"][0];
-    assert!(day["efficiency"].as_f64().unwrap() <= 1.0, "{day}");
+    assert!(day["efficiency"].as_f64().unwrap() <= 1.0 + 1e-9, "{day}");
     // 258 yd in total on average, as recorded.
     assert!(
         (day["distance"].as_f64().unwrap() / 0.9144 - 258.2).abs() < 3.0,
