@@ -51,7 +51,10 @@ async fn guessing_by_the_thousand_is_refused_before_it_is_looked_at() {
         }
     }
     // A slow machine takes so long over them that a try or two comes back meanwhile.
-    assert!((5..=8).contains(&answers[0]) && answers[0] + answers[1] == 1_000, "{answers:?}");
+    assert!(
+        (5..=8).contains(&answers[0]) && answers[0] + answers[1] == 1_000,
+        "{answers:?}"
+    );
     let (status, told) = try_in(&stage, OWNER, PASSWORD, "").await;
     assert_eq!((status, &told["title"]), (429, &json!("Too many tries")));
     // A name that nobody has is answered no differently.
