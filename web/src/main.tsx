@@ -49,6 +49,8 @@ const router = createBrowserRouter([
           { path: "today", element: <TodayPage /> },
           { path: "players", element: <PlayersPage /> },
           { path: "players/:player", element: <PlayerPage /> },
+          { path: "players/:player/sessions", element: <PlayerPage tab="sessions" /> },
+          { path: "players/:player/about", element: <PlayerPage tab="about" /> },
           { path: "players/:player/prepare", element: <NewSessionPage /> },
           {
             path: "players/:player/compare",

@@ -14,7 +14,6 @@ use std::time::Instant;
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::flight::{fly_by_fixed_steps, fly_many, fly_with};
-use tally_core::physics::launch::Aero;
 use tally_core::reach::reach::reach;
 use tally_core::reach::window::{Aim, map, window};
 use tally_core::session::read::{self, read};
@@ -45,7 +44,7 @@ fn main() {
         });
         let (one, noise_one) = timed(|| {
             for launch in few.iter().cycle().take(3000) {
-                black_box(fly_with(launch, &air, &Aero::CALIBRATED));
+                black_box(fly_with(launch, &air));
             }
         });
         let (all, noise_all) = timed(|| {

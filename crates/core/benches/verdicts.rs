@@ -49,6 +49,7 @@ fn verdicts(bench: &mut Criterion) {
             named.map(|(i, ball)| (ball, label(i))).collect()
         };
         let set = |label: &str, even: usize| BallSet {
+            ball: None,
             label: label.to_owned(),
             balls: all
                 .iter()

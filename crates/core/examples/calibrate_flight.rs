@@ -5,14 +5,16 @@
 //! Levenberg & Marquardt on 36 weighted residuals, 24 of what thin air does, and five
 //! coefficients.
 
+#[path = "../reference/fit.rs"]
+mod fit;
 #[path = "../reference/least_squares.rs"]
 mod least_squares;
 #[path = "../reference/table.rs"]
 mod table;
 
+use fit::{fitted, left_out};
 use std::fmt::Write;
-use table::{Average, averages, errors, residuals, rms};
-use tally_core::physics::launch::Aero;
+use table::{Average, averages, residuals, rms};
 
 /// The quantities of a residual: name, unit, and how much of it is a plot's half height.
 const QUANTITIES: [(&str, &str, f64); 3] = [
@@ -21,34 +23,12 @@ const QUANTITIES: [(&str, &str, f64); 3] = [
     ("Landing angle", "deg", 6.0),
 ];
 
-fn aero(p: &[f64]) -> Aero {
-    Aero {
-        lift_most: p[0],
-        lift_half: p[1],
-        drag_spin: p[2],
-        drag_half: p[3],
-        drag_slow: p[4],
-        ..Aero::CALIBRATED
-    }
-}
-
-fn fitted(averages: &[Average]) -> Aero {
-    let found = least_squares::fit(&[0.4, 0.2, 0.2, 0.2, 0.4], |p| errors(averages, &aero(p)));
-    aero(&found)
-}
-
 fn main() {
     let all = averages();
     let best = fitted(&all);
     println!("{best:#?}\n");
     let fit = residuals(&all, &best);
-    let left_out: Vec<[f64; 3]> = (0..all.len())
-        .map(|out| {
-            let mut others = averages();
-            let one = others.remove(out);
-            residuals(&[one], &fitted(&others))[0]
-        })
-        .collect();
+    let left_out = left_out(&all);
     println!(
         "| club | carry, yd | left out | apex, yd | left out | landing angle, deg | left out |"
     );

@@ -1,6 +1,7 @@
 #![allow(dead_code)] // each user takes its own part
 // Shared by the calibrations and by the tests that hold the model to it.
 
+use tally_core::physics::air::Air;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::flight::fly_with;
 use tally_core::physics::launch::{Aero, Launch};
@@ -49,11 +50,14 @@ pub fn averages() -> Vec<Average> {
 
 /// Model minus published: carry (yd), apex (yd), landing angle (deg), per club.
 pub fn residuals(averages: &[Average], aero: &Aero) -> Vec<[f64; 3]> {
-    let air = Conditions::REFERENCE.air().expect("reference air");
+    let air = Air {
+        aero: *aero,
+        ..Conditions::REFERENCE.air().expect("reference air")
+    };
     averages
         .iter()
         .map(|row| {
-            let flight = fly_with(&row.launch, &air, aero);
+            let flight = fly_with(&row.launch, &air);
             [
                 flight.carry / YARD - row.carry_yd,
                 flight.apex / YARD - row.apex_yd,
@@ -79,12 +83,13 @@ pub fn thin_air(averages: &[Average], aero: &Aero) -> Vec<[f64; 2]> {
             altitude_m,
             ..Conditions::REFERENCE
         };
-        conditions.air().expect("fair weather")
+        Air {
+            aero: *aero,
+            ..conditions.air().expect("fair weather")
+        }
     };
     let (low, high) = (air(0.0), air(THIN_AIR_M));
-    let gain = |launch: &Launch| {
-        fly_with(launch, &high, aero).carry / fly_with(launch, &low, aero).carry - 1.0
-    };
+    let gain = |launch: &Launch| fly_with(launch, &high).carry / fly_with(launch, &low).carry - 1.0;
     averages
         .iter()
         .map(|row| {

@@ -8,10 +8,11 @@
 //! folders to its left:
 //!
 //! [`vocabulary`] ← [`physics`] ← [`statistics`] ← [`verdicts`] ← [`shots`] ← [`reach`]
-//! ← [`session`] ← [`trials`]; [`school`] stands beside them.
+//! ← [`session`] ← [`trials`] ← [`record`]; [`school`] stands beside them.
 
 pub mod physics;
 pub mod reach;
+pub mod record;
 pub mod school;
 pub mod session;
 pub mod shots;

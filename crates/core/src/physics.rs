@@ -4,6 +4,7 @@
 //! day, where does the ball go?
 
 pub mod air;
+pub mod ball_flight;
 pub mod ball_kind;
 pub mod club;
 pub mod conditions;

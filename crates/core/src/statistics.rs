@@ -4,6 +4,7 @@
 
 pub(crate) mod bisect;
 pub(crate) mod least_squares;
+pub mod level;
 pub mod looks;
 pub mod many;
 pub(crate) mod noncentral;

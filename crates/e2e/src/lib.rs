@@ -100,7 +100,7 @@ impl Stage {
         let database = if demo {
             TestDatabase::create_like(&demo_of_this_program(), async |url| {
                 let loaded = Command::new(program())
-                    .args(["demo", "--database-url", url])
+                    .args(["demo", "--on", "2026-04-18", "--database-url", url])
                     .status()
                     .await
                     .expect("amber-tally is built");

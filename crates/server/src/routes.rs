@@ -1,9 +1,10 @@
 //! The API, one file a capability.
 //!
 //! A file imports only from folders to its left: [`shots`] ← [`reach`] ← [`session`] ←
-//! [`trials`] ← [`school`].
+//! [`trials`] ← [`record`] ← [`school`].
 
 pub(crate) mod reach;
+pub(crate) mod record;
 pub(crate) mod school;
 pub(crate) mod session;
 pub(crate) mod shots;
@@ -58,6 +59,9 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(trials::comparisons::routes())
         .merge(trials::hole::routes())
         .merge(trials::opening::routes())
+        .merge(record::progress::routes())
+        .merge(record::goals::routes())
+        .merge(record::benchmarks::routes())
         .merge(session::test_plan::routes())
         .merge(trials::decisions::routes())
         .merge(reach::launch_spin::routes())

@@ -1,5 +1,7 @@
 //! The demo school: invented people, places and sessions, all from seeds.
 
+mod check_ins;
+
 use crate::golfer::{Form, GOLFERS, Golfer, Truth};
 use crate::monitor::Monitor;
 use crate::practice::effort_of;
@@ -12,6 +14,8 @@ use tally_core::shots::mark::Reason;
 use tally_core::shots::reading::Reading;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::MPH;
+
+pub use check_ins::CHECK_INS;
 
 /// Name of the demo school.
 pub const SCHOOL: &str = "Kestrel Plateau Golf School";

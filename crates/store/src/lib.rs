@@ -4,10 +4,11 @@
 //! never stored: [`session`] and [`shots`] load what core needs to compute them.
 //!
 //! A file imports only from folders to its left:
-//! [`base`] ← [`school`] ← [`session`] ← [`shots`] ← [`reach`] ← [`trials`].
+//! [`base`] ← [`school`] ← [`session`] ← [`shots`] ← [`reach`] ← [`trials`] ← [`record`].
 
 pub mod base;
 pub mod reach;
+pub mod record;
 pub mod school;
 pub mod session;
 pub mod shots;

@@ -602,6 +602,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/benchmarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Freezes what a session gave. */
+        post: operations["make_benchmark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/benchmarks/{benchmark}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Drops a benchmark: nothing is held against it any more. */
+        delete: operations["drop_benchmark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/compare": {
         parameters: {
             query?: never;
@@ -691,6 +725,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/goals/{club}/{quantity}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets a goal in place of any before with that club and value. */
+        put: operations["set_goal"];
+        post?: never;
+        /** Drops a goal. */
+        delete: operations["drop_goal"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/hole": {
         parameters: {
             query?: never;
@@ -752,6 +804,23 @@ export interface paths {
         };
         /** What is known before a session begins, and what its purpose proposes. */
         get: operations["prepare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became of a player over time. */
+        get: operations["player_record"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1655,6 +1724,19 @@ export interface components {
             flex: string;
             head: string;
         };
+        /** @description Drag and lift of a ball as shares of a premium ball's at the same speed and spin. */
+        BallFlight: {
+            /**
+             * Format: double
+             * @description Its drag.
+             */
+            drag: number;
+            /**
+             * Format: double
+             * @description Its lift.
+             */
+            lift: number;
+        };
         /**
          * @description What kind of ball is hit.
          * @enum {string}
@@ -1676,6 +1758,26 @@ export interface components {
             ball: components["schemas"]["BallKind"];
             /** @description Labels of its blocks that were begun, in order. */
             blocks: string[];
+        };
+        /** @description A kind of ball against that of the first set. */
+        BallTold: {
+            /** @description The kind. */
+            ball: components["schemas"]["BallKind"];
+            /** @description The first set's. */
+            against: components["schemas"]["BallKind"];
+            /** @description Its ball speed as a share of the other's, for the same club speed where that is known. */
+            speed: components["schemas"]["Estimate"];
+            spin?: components["schemas"]["Estimate"] | null;
+            /**
+             * Format: double
+             * @description What it carried in the mean, m.
+             */
+            carry?: number | null;
+            /**
+             * Format: double
+             * @description What the first set's ball would have carried from the same swings by the model, m.
+             */
+            would_carry?: number | null;
         };
         /** @description Balls of each set that a test needs. */
         BallsNeeded: {
@@ -1721,6 +1823,80 @@ export interface components {
          * @enum {string}
          */
         Basis: "turns" | "one_after_other" | "shared_sessions" | "days" | "one_day_each" | "few_balls" | "as_they_fell";
+        /** @description One value of a benchmark, over its kept balls. */
+        BenchmarkFigure: {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description Kept balls. */
+            n: number;
+            /**
+             * Format: double
+             * @description Their mean.
+             */
+            mean: number;
+            /**
+             * Format: double
+             * @description The best of them, where more is better.
+             */
+            best?: number | null;
+            /**
+             * Format: double
+             * @description Their SD.
+             */
+            spread?: number | null;
+            /**
+             * Format: double
+             * @description Lower end of the interval of the mean.
+             */
+            low?: number | null;
+            /**
+             * Format: double
+             * @description Upper end.
+             */
+            high?: number | null;
+        };
+        /** @description With what a benchmark was hit: a check-in is held the same way. */
+        BenchmarkSetting: {
+            /** @description The ball. */
+            ball: components["schemas"]["BallKind"];
+            /** @description Where. */
+            place: string;
+            /** @description The devices that read it. */
+            devices: string[];
+            /** @description Kept balls. */
+            balls: number;
+            /** @description Balls set aside. */
+            set_aside: number;
+            /**
+             * Format: double
+             * @description Level of the intervals, by the house rules of that day.
+             */
+            interval_level: number;
+        };
+        /** @description A benchmark, as it was frozen. */
+        BenchmarkView: {
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: uuid
+             * @description The session it was taken from; none once that was taken out.
+             */
+            session?: string | null;
+            name: string;
+            club: components["schemas"]["Club"];
+            /** Format: date */
+            held_on: string;
+            setting: components["schemas"]["BenchmarkSetting"];
+            figures: components["schemas"]["BenchmarkFigure"][];
+            otherwise?: components["schemas"]["Sentence"] | null;
+        };
+        /** @description Another value of the same balls. */
+        BesideChange: {
+            quantity: components["schemas"]["Quantity"];
+            /** @description Mean of the first day and of the last. */
+            means: number[];
+            change?: components["schemas"]["LevelChange"] | null;
+        };
         /** @description A value that is told beside the one that decides. */
         BesideRead: {
             /** @description Which. */
@@ -1813,6 +1989,11 @@ export interface components {
             /** @description What to do. */
             remedy: string;
         };
+        /**
+         * @description What a change amounts to.
+         * @enum {string}
+         */
+        ChangeKind: "real_and_worth_it" | "real_but_small" | "same" | "not_yet";
         /** @description A change of a rule. */
         ChangeView: {
             key: string;
@@ -2010,6 +2191,7 @@ export interface components {
              *     cold car.
              */
             ball_temperature_c?: number | null;
+            ball_flight?: components["schemas"]["BallFlight"] | null;
             /**
              * Format: double
              * @description Relative humidity, %.
@@ -2099,6 +2281,38 @@ export interface components {
          * @enum {string}
          */
         DateStyle: "day_first" | "month_first";
+        /** @description One day, read. */
+        DayRead: {
+            /** @description Places of its sessions among the caller's. */
+            sessions: number[];
+            /**
+             * Format: date
+             * @description The day.
+             */
+            date: string;
+            /** @description Kept values, in the order they came. */
+            values: number[];
+            /**
+             * Format: double
+             * @description Their average.
+             */
+            mean: number;
+            /**
+             * Format: double
+             * @description The best of them, where more is better.
+             */
+            best?: number | null;
+            /**
+             * Format: double
+             * @description What the best of as many balls as every day has would be.
+             */
+            best_of_equal?: number | null;
+            level?: components["schemas"]["Estimate"] | null;
+            /** @description Whether it was an off day: under the player's own band. */
+            off: boolean;
+            /** @description Whether another device than the first read it. */
+            other_device: boolean;
+        };
         /** @description A stroke of the strip. */
         DecideShot: {
             /** Format: uuid */
@@ -2373,6 +2587,7 @@ export interface components {
             more_balls?: number | null;
             worth?: components["schemas"]["Estimate"] | null;
             clubs?: components["schemas"]["Estimate"] | null;
+            ball?: components["schemas"]["BallTold"] | null;
         };
         /**
          * @description What kind of thing a quantity is; it decides which units can express it.
@@ -2417,6 +2632,24 @@ export interface components {
             devices: string[];
             reading: components["schemas"]["Reading"];
             doubts: components["schemas"]["Doubt"][];
+        };
+        /** @description A player who is due for a check-in. */
+        DuePlayer: {
+            /** Format: uuid */
+            player: string;
+            player_name: string;
+            /**
+             * Format: date-time
+             * @description When the last check-in began.
+             */
+            last: string;
+            /**
+             * Format: int64
+             * @description Whole weeks since then.
+             */
+            weeks: number;
+            /** Format: int64 */
+            check_ins: number;
         };
         /** @description One efficiency, with the speed and the distance that belong to it. */
         EfficiencyLevel: {
@@ -2718,6 +2951,42 @@ export interface components {
             /** @description Deliveries that explain the launch: struck low, centred and high. */
             explanations: components["schemas"]["Explanation"][];
         };
+        /** @description How a goal stands. */
+        Forecast: {
+            /**
+             * Format: double
+             * @description The value to reach, internal units.
+             */
+            goal: number;
+            /**
+             * Format: date
+             * @description The day by which, when one was set.
+             */
+            by?: string | null;
+            /** @description Whether the level is there already. */
+            reached: boolean;
+            /**
+             * Format: date
+             * @description First and last day of the range that holds the day in four of five cases; without an
+             *     end where it may take more than two years.
+             */
+            from?: string | null;
+            /**
+             * Format: date
+             * @description The end of it.
+             */
+            to?: string | null;
+            /**
+             * Format: double
+             * @description Chance that it is reached by the goal's day, or within half a year where none is set.
+             */
+            chance: number;
+            /**
+             * Format: double
+             * @description Chance that it is reached within two years at all.
+             */
+            within_two_years: number;
+        };
         /** @description The deliveries among which the best is sought. */
         Freedom: {
             /** @description Least and most angle of attack, deg. */
@@ -2764,6 +3033,16 @@ export interface components {
              * @description When; none withdraws it.
              */
             given_on?: string | null;
+        };
+        /** @description A value to be reached by the average. */
+        GoalSet: {
+            /** @description The value. */
+            value: components["schemas"]["Given"];
+            /**
+             * Format: date
+             * @description The day by which.
+             */
+            by?: string | null;
         };
         /** @description Whether a session goes on. */
         GoesOn: {
@@ -3128,6 +3407,18 @@ export interface components {
             /** @description Kept shots whose spin was only calculated. */
             calculated_spin: number;
         };
+        /** @description A gap without sessions. */
+        LayOff: {
+            /** @description Place of the first day after it. */
+            before: number;
+            /**
+             * Format: int64
+             * @description How long, days.
+             */
+            days: number;
+            /** @description The level after as a share of the level before. */
+            kept: components["schemas"]["Estimate"];
+        };
         /** @description How a table is read. */
         Layout: {
             /** @description How bytes become text. */
@@ -3154,6 +3445,22 @@ export interface components {
             distance: number;
             /** @description Its pieces; each a run of launch angle (deg) and spin rate (rpm). */
             lines: number[][][];
+        };
+        /** @description A change of the level. */
+        LevelChange: {
+            /** @description Since when. */
+            since: components["schemas"]["Since"];
+            /**
+             * Format: date
+             * @description The day of that.
+             */
+            date: string;
+            /** @description The level now less the level then; n counts check-ins. */
+            change: components["schemas"]["Estimate"];
+            /** @description What it amounts to. */
+            kind: components["schemas"]["ChangeKind"];
+            /** @description About how many more check-ins like the latest would tell, where more would. */
+            more_check_ins?: number | null;
         };
         /**
          * @description Something that separates a shot from the attainable one.
@@ -3352,6 +3659,19 @@ export interface components {
              */
             mass_g?: number | null;
             flex?: string;
+        };
+        /** @description A session to make a benchmark of. */
+        NewBenchmark: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            /** Format: uuid */
+            session: string;
+            name: string;
+            /** @description Key of the club, where the session has several. */
+            club?: string | null;
         };
         /** @description A block to begin. */
         NewBlock: {
@@ -3868,6 +4188,13 @@ export interface components {
             /** @description What it is hit with, where that is not as in the rest of the session. */
             gear?: components["schemas"]["Gear"];
         };
+        /** @description Days without real change. */
+        Plateau: {
+            /** @description Place of its first day. */
+            from: number;
+            /** @description Place of its last day. */
+            to: number;
+        };
         /** @description A player's facts, all of them. */
         PlayerFacts: {
             name: string;
@@ -3991,6 +4318,41 @@ export interface components {
             prepared?: components["schemas"]["Prepared"] | null;
             /** @description Whether a practice device plays. */
             practising: boolean;
+        };
+        /** @description What became of a value. */
+        ProgressRead: {
+            /** @description The value. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description What a coach would say. */
+            sentence: components["schemas"]["Sentence"];
+            /** @description What stands behind it. */
+            detail: components["schemas"]["Sentence"];
+            /** @description Each day. */
+            days: components["schemas"]["DayRead"][];
+            /** @description Balls that bests are compared by. */
+            equal_tries: number;
+            /** @description What changed. */
+            changes: components["schemas"]["LevelChange"][];
+            /**
+             * Format: double
+             * @description SD of a check-in's mean about the level (Hopkins 2000).
+             */
+            typical_error?: number | null;
+            /**
+             * Format: double
+             * @description What two single check-ins must differ by to be told apart.
+             */
+            smallest_real?: number | null;
+            /**
+             * Format: double
+             * @description The change that matters by the house's rules.
+             */
+            margin: number;
+            /** @description Stretches without real change, earliest first; the last may still go on. */
+            plateaus: components["schemas"]["Plateau"][];
+            /** @description Lay-offs. */
+            lay_offs: components["schemas"]["LayOff"][];
+            forecast?: components["schemas"]["Forecast"] | null;
         };
         /**
          * @description Where a value came from. A value that no device gave is simply absent.
@@ -4151,6 +4513,62 @@ export interface components {
         Recheck: {
             player_name: string;
             decision: components["schemas"]["DecisionView"];
+        };
+        /** @description The best of a value over sessions. */
+        Record: {
+            /**
+             * Format: double
+             * @description The best, internal units.
+             */
+            best: number;
+            /** @description Place of the session that set it first. */
+            session: number;
+            /**
+             * Format: double
+             * @description The best before that one, which it beat by more than a device tells apart.
+             */
+            before?: number | null;
+            /** @description Later sessions that came as near as a device can tell. */
+            ties: number[];
+            /** @description Sessions that set a record when they were held, the first of all left out. */
+            set_in: number[];
+            /** @description Kept balls it is the best of. */
+            n: number;
+        };
+        /** @description A record of one value. */
+        RecordOf: {
+            quantity: components["schemas"]["Quantity"];
+            record: components["schemas"]["Record"];
+        };
+        /** @description A series, looked at. */
+        RecordShown: {
+            choice: components["schemas"]["SeriesChoice"];
+            progress: components["schemas"]["ProgressRead"];
+            /** @description The other values of the same balls: what changed since the start. */
+            beside: components["schemas"]["BesideChange"][];
+            went?: components["schemas"]["Sentence"] | null;
+            /** @description The best of each value with this club, whatever it was hit for. */
+            records: components["schemas"]["RecordOf"][];
+        };
+        /** @description A player's record. */
+        RecordView: {
+            /** @description What can be looked at, the first first. */
+            choices: components["schemas"]["SeriesChoice"][];
+            shown?: components["schemas"]["RecordShown"] | null;
+            /** @description The sessions that days and records name by their places. */
+            sessions: components["schemas"]["RecordedSession"][];
+            /** @description The benchmarks in use, latest first. */
+            benchmarks: components["schemas"]["BenchmarkView"][];
+        };
+        /** @description A session of the record. */
+        RecordedSession: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            started_at: string;
+            zone: string;
+            purpose: string;
+            place: string;
         };
         /** @description Everything the station shows. */
         Report: {
@@ -4324,6 +4742,23 @@ export interface components {
         };
         /** @description Words and figures in reading order. */
         Sentence: components["schemas"]["Part"][];
+        /**
+         * @description How the balls of a series were swung. A level of usual swings and one of all-out swings
+         *     are two levels.
+         * @enum {string}
+         */
+        Series: "usual" | "all_out";
+        /** @description A series that can be looked at, with how many days tell of it. */
+        SeriesChoice: {
+            /** @description How it was swung. */
+            series: components["schemas"]["Series"];
+            /** @description The club. */
+            club: components["schemas"]["Club"];
+            /** @description The value. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description Sessions that tell of it. */
+            sessions: number;
+        };
         /** @description Something done in a session. */
         SessionAct: (components["schemas"]["Readiness"] & {
             /** @enum {string} */
@@ -4704,6 +5139,11 @@ export interface components {
             /** @description Code of the second factor, when it is asked for. */
             code?: string;
         };
+        /**
+         * @description Since when a change is told.
+         * @enum {string}
+         */
+        Since: "start" | "benchmark" | "last_time";
         /** @description What one device reported of a shot. */
         SourceView: {
             /**
@@ -4957,6 +5397,8 @@ export interface components {
             in_progress: components["schemas"]["PlayersSession"][];
             /** @description Decisions to look at again, the earliest first. */
             rechecks: components["schemas"]["Recheck"][];
+            /** @description Players who check in and did not for long, the latest of them first. */
+            due: components["schemas"]["DuePlayer"][];
             /** @description Whether there is any player at all. */
             any_players: boolean;
         };
@@ -5048,6 +5490,8 @@ export interface components {
             most_numbers: number;
             /** @description What can be typed or dragged at the bench. */
             inputs: components["schemas"]["Input"][];
+            /** @description How a reduced-flight ball flies, until the coach knows better. */
+            reduced_flight: components["schemas"]["BallFlight"];
         };
         /** @description A warm-up fitted to one session's swings. */
         WarmUpFit: {
@@ -6494,6 +6938,67 @@ export interface operations {
             };
         };
     };
+    make_benchmark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBenchmark"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_benchmark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+                benchmark: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     compare_sets: {
         parameters: {
             query?: never;
@@ -6686,6 +7191,70 @@ export interface operations {
             };
         };
     };
+    set_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+                club: string;
+                quantity: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoalSet"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+                club: string;
+                quantity: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     weigh_on_hole: {
         parameters: {
             query?: never;
@@ -6837,6 +7406,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preparation"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    player_record: {
+        parameters: {
+            query?: {
+                /** @description Key of a club. */
+                club?: string;
+                /** @description Key of a value. */
+                quantity?: string;
+                /** @description How it was swung. */
+                series?: components["schemas"]["Series"];
+            };
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordView"];
                 };
             };
             /** @description What went wrong and what to do about it */

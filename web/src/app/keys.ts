@@ -21,6 +21,7 @@ export const keys = {
     sharing: (player: string) => ["player", player, "sharing"],
     decisions: (player: string) => ["player", player, "decisions"],
     comparisons: (player: string) => ["player", player, "comparisons"],
+    record: (player: string, looked: unknown) => ["player", player, "record", looked],
     ballSources: (player: string) => ["player", player, "ball-sources"],
   },
   prepare: {

@@ -24,6 +24,7 @@ const vocabulary: Vocabulary = {
   most_numbers: 6,
   purposes: [],
   inputs: [],
+  reduced_flight: { drag: 1.35, lift: 0.85 },
 };
 
 function shown(

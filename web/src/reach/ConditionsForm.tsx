@@ -28,6 +28,7 @@ interface Props {
 export function ConditionsForm({ conditions, onChange, words }: Props) {
   const [open, setOpen] = useState(false);
   const { wind } = conditions;
+  const ball = conditions.ball_flight;
   const ground = conditions.ground ?? { surface: "fairway" as const, firmness: 0.5 };
   const air = (key: "altitude_m" | "temperature_c" | "humidity_pct") => (
     <Dragged
@@ -61,6 +62,42 @@ export function ConditionsForm({ conditions, onChange, words }: Props) {
             A warm ball leaves faster, about 1 % for 12 °C. A ball speed that was measured has it in
             already.
           </p>
+          <div className={reachCss.choiceRow}>
+            <span id="ball-flight">Ball</span>
+            <Select
+              aria-labelledby="ball-flight"
+              value={ball ? "reduced" : "full"}
+              onChange={(kind) =>
+                onChange({
+                  ...conditions,
+                  ball_flight: kind === "reduced" ? words.vocabulary.reduced_flight : undefined,
+                })
+              }
+              options={[
+                { value: "full", label: "flies in full" },
+                { value: "reduced", label: "reduced flight" },
+              ]}
+            />
+          </div>
+          {ball &&
+            (["drag", "lift"] as const).map((part) => (
+              <Dragged
+                key={part}
+                input={inputOf(words, `ball_${part}`)}
+                value={ball[part]}
+                slide={[0.5, 2]}
+                onChange={(value) =>
+                  onChange({ ...conditions, ball_flight: { ...ball, [part]: value } })
+                }
+                words={words}
+              />
+            ))}
+          {ball && (
+            <p className="quiet">
+              Nobody prints these: hit both balls, and set drag and lift until carry and height are
+              as you saw them.
+            </p>
+          )}
           {air("humidity_pct")}
           <Dragged
             input={inputOf(words, "wind_mps")}
@@ -123,6 +160,7 @@ function inWords(conditions: Conditions, words: Words): string {
     ...(conditions.ball_temperature_c === undefined || conditions.ball_temperature_c === null
       ? []
       : [`ball ${Math.round(conditions.ball_temperature_c)} °C`]),
+    ...(conditions.ball_flight ? ["reduced-flight ball"] : []),
     wind ? `wind ${words.show("speed", wind.speed_mps)} ${from}` : "calm",
     `${firm} ${ground.surface}`,
   ].join(" · ");

@@ -24,6 +24,12 @@ describe("a shot in the address", () => {
     }
   });
 
+  it("keeps what lies between ball and face", () => {
+    const values = Object.fromEntries(FIELDS.delivery.map((field) => [field, 1]));
+    const wet: BenchShot = { by: "delivery", club: "wedge_pitching", lie: "wet", values };
+    expect(shotFromText(shotToText(wet), words)).toEqual(wet);
+  });
+
   it.each([
     "",
     "launch",
@@ -48,6 +54,7 @@ describe("conditions in the address", () => {
       altitude_m: 1140,
       temperature_c: -3.5,
       ball_temperature_c: 12,
+      ball_flight: { drag: 1.3, lift: 0.9 },
       humidity_pct: 80,
       wind: { speed_mps: 5.5, from_deg: 270 },
       ground: { surface: "green", firmness: 0.25 },

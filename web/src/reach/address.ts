@@ -100,6 +100,8 @@ export function conditionsToAddress(conditions: Conditions, into: URLSearchParam
   into.set("hum", round(conditions.humidity_pct));
   if (typeof conditions.ball_temperature_c === "number")
     into.set("ball", round(conditions.ball_temperature_c));
+  const { ball_flight: ball } = conditions;
+  if (ball) into.set("flight", `${round(ball.drag)}_${round(ball.lift)}`);
   if (wind) into.set("wind", `${round(wind.speed_mps)}_${round(wind.from_deg)}`);
   if (ground) into.set("ground", `${ground.surface}_${round(ground.firmness)}`);
 }
@@ -115,6 +117,8 @@ export function conditionsFromAddress(from: URLSearchParams): Conditions {
     humidity_pct: number("hum", CALM.humidity_pct),
   };
   if (from.get("ball")) conditions.ball_temperature_c = number("ball", conditions.temperature_c);
+  const [drag, lift] = (from.get("flight") ?? "").split("_").map(Number);
+  if (drag && lift !== undefined && !Number.isNaN(lift)) conditions.ball_flight = { drag, lift };
   const [speed, direction] = (from.get("wind") ?? "").split("_").map(Number);
   if (speed && direction !== undefined)
     conditions.wind = { speed_mps: speed, from_deg: direction || 0 };

@@ -15,7 +15,7 @@ export function TodayPage() {
   });
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
   if (!found.data) return <Loading />;
-  const { in_progress, rechecks, any_players } = found.data;
+  const { in_progress, rechecks, due, any_players } = found.data;
   return (
     <div className="page">
       <div className="page-head">
@@ -62,6 +62,25 @@ export function TodayPage() {
                 </li>
               ))}
             </ul>
+          )}
+          {due.length > 0 && (
+            <>
+              <h2>Due for a check-in</h2>
+              <ul className="rows">
+                {due.map((d) => (
+                  <li key={d.player}>
+                    <Link to={`/players/${d.player}`} className="row-link">
+                      <span className="row-name">{d.player_name}</span>
+                      <span className="row-aim">{d.check_ins} check-ins so far</span>
+                      <span className="row-count">
+                        <b>{d.weeks}</b> weeks
+                        <small>since the last</small>
+                      </span>
+                    </Link>
+                  </li>
+                ))}
+              </ul>
+            </>
           )}
           <h2>To look at again</h2>
           {rechecks.length === 0 ? (

@@ -133,6 +133,7 @@ function Difference(props: {
             {!bests.beyond_device && ", which the device cannot tell apart"}.{" "}
           </>
         )}
+        {d.ball && <BallTold told={d.ball} words={words} />}
         {worth && <>Worth {words.show("distance", worth.value)} of carry by the house factor. </>}
         {clubs && Math.abs(clubs.value) >= 0.05 && (
           <>
@@ -141,6 +142,23 @@ function Difference(props: {
         )}
       </p>
     </div>
+  );
+}
+
+/** What one kind of ball does against another from the same swing. */
+function BallTold({ told, words }: { told: Schemas["BallTold"]; words: Words }) {
+  return (
+    <>
+      For the same swing the {told.ball} ball leaves at {percent(told.speed)} of the {told.against}{" "}
+      ball's speed
+      {told.spin && <>, with {percent(told.spin)} of its spin</>}.{" "}
+      {told.carry != null && told.would_carry != null && (
+        <>
+          What carried {words.show("distance", told.carry)} with it would carry about{" "}
+          {words.show("distance", told.would_carry)} with the {told.against} ball, by the model.{" "}
+        </>
+      )}
+    </>
   );
 }
 

@@ -6,6 +6,9 @@ import { type ECharts, type EChartsCoreOption, init, use as register } from "ech
 import { SVGRenderer } from "echarts/renderers";
 import { useEffect, useRef, useState } from "react";
 import css from "./Chart.module.css";
+import { type ChartTable, saveCsv, savePng } from "./save";
+
+export type { ChartTable };
 
 register([
   LineChart,
@@ -17,11 +20,6 @@ register([
   TooltipComponent,
   SVGRenderer,
 ]);
-
-export interface ChartTable {
-  columns: string[];
-  rows: (string | number)[][];
-}
 
 interface Props {
   /** What the chart shows, for screen readers and file names. */
@@ -117,42 +115,4 @@ export function Chart({ title, option, table, height, onPick }: Props) {
       )}
     </figure>
   );
-}
-
-function save(href: string, name: string) {
-  const link = document.createElement("a");
-  link.href = href;
-  link.download = name;
-  link.click();
-}
-
-function fileName(title: string, ending: string): string {
-  return `${title.toLowerCase().replace(/[^a-z0-9]+/g, "-")}.${ending}`;
-}
-
-function saveCsv(table: ChartTable, title: string) {
-  const quoted = (cell: string | number) => `"${String(cell).replaceAll('"', '""')}"`;
-  const lines = [table.columns, ...table.rows].map((row) => row.map(quoted).join(","));
-  const url = URL.createObjectURL(new Blob([`${lines.join("\r\n")}\r\n`], { type: "text/csv" }));
-  save(url, fileName(title, "csv"));
-  URL.revokeObjectURL(url);
-}
-
-function savePng(svg: SVGSVGElement, title: string) {
-  const { width, height } = svg.getBoundingClientRect();
-  const text = new XMLSerializer().serializeToString(svg);
-  const picture = new Image();
-  picture.onload = () => {
-    const canvas = document.createElement("canvas");
-    canvas.width = width * 2;
-    canvas.height = height * 2;
-    const pen = canvas.getContext("2d");
-    if (!pen) return;
-    pen.scale(2, 2);
-    pen.fillStyle = getComputedStyle(document.body).backgroundColor;
-    pen.fillRect(0, 0, width, height);
-    pen.drawImage(picture, 0, 0, width, height);
-    save(canvas.toDataURL("image/png"), fileName(title, "png"));
-  };
-  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`;
 }

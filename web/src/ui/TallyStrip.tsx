@@ -1,9 +1,10 @@
 // The tally strip: one stroke a shot. The shape tells the state without colour.
 
-import { type KeyboardEvent, useId, useLayoutEffect, useRef, useState } from "react";
+import { type KeyboardEvent, useId, useRef } from "react";
 import type { Schemas } from "../app/api";
 import { type BlockSpan, type Bundle, layOut, type Placed, type Stroke } from "./strip-layout";
 import css from "./TallyStrip.module.css";
+import { useWidth } from "./width";
 
 export interface StripShot extends Stroke {
   standing: Schemas["Standing"];
@@ -53,16 +54,8 @@ export function TallyStrip(props: Props) {
   const { shots, blocks, coming = [], bands = [], selected, best, newest } = props;
   const { onSelect, onKey, onOpen } = props;
   const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(900);
+  const width = useWidth(box);
   const prefix = useId();
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const watch = new ResizeObserver(() => setWidth(element.clientWidth));
-    watch.observe(element);
-    setWidth(element.clientWidth);
-    return () => watch.disconnect();
-  }, []);
 
   const most = props.tall ?? TALL;
   const large = most > TALL;

@@ -5,6 +5,8 @@
 //! read, the International Standard Atmosphere for the altitude. Viscosity after
 //! Sutherland (1893).
 
+use crate::physics::launch::Aero;
+
 /// Pressure of the standard atmosphere at sea level, Pa.
 const SEA_LEVEL_PA: f64 = 101_325.0;
 /// Specific gas constant of dry air, J/(kg·K).
@@ -23,6 +25,8 @@ pub struct Air {
     pub viscosity: f64,
     /// Wind ten metres up, m/s: towards the target, and to the right.
     pub wind: [f64; 2],
+    /// How it takes hold of the ball that is played.
+    pub aero: Aero,
 }
 
 impl Air {
@@ -35,6 +39,7 @@ impl Air {
             density: (pressure - vapour) / (R_DRY * kelvin) + vapour / (R_VAPOUR * kelvin),
             viscosity: 1.458e-6 * kelvin.powf(1.5) / (kelvin + 110.4),
             wind,
+            aero: Aero::CALIBRATED,
         }
     }
 }

@@ -174,9 +174,8 @@ impl Club {
     }
 
     /// A sound delivery at `club_speed` (m/s): the reference delivery, with a little more
-    /// loft the slower the club, as slower players deliver it: published averages of elite
-    /// women, 15 to 20 mph under the men's, launch woods and irons two to three degrees
-    /// higher, and wedges hardly.
+    /// loft the slower the club, as slower players deliver it (ours: two degrees of launch
+    /// for 20 mph with woods and irons, hardly any with wedges).
     pub fn reference_delivery(self, club_speed: f64) -> Delivery {
         let [elite, attack, loft, high_mm] = self.row().reference;
         let [flat, steep] = LOFTS_OF_MORE_LOFT;

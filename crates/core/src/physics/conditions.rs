@@ -1,6 +1,7 @@
 //! The weather and the turf of a day, as a coach types them.
 
 use crate::physics::air::{Air, standard_pressure_pa};
+use crate::physics::ball_flight::BallFlight;
 use crate::physics::turf::Ground;
 use crate::physics::wind::Wind;
 use crate::vocabulary::inputs;
@@ -22,6 +23,10 @@ pub struct Conditions {
     /// cold car.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub ball_temperature_c: Option<f64>,
+    /// The ball's own drag and lift, when it is not flown as a premium ball: one made for
+    /// short ranges.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ball_flight: Option<BallFlight>,
     /// Relative humidity, %.
     pub humidity_pct: f64,
     /// Pressure at the place itself, hPa, when it was read.
@@ -43,6 +48,7 @@ impl Conditions {
         altitude_m: 0.0,
         temperature_c: 25.0,
         ball_temperature_c: None,
+        ball_flight: None,
         humidity_pct: Self::USUAL_HUMIDITY_PCT,
         pressure_hpa: None,
         wind: None,
@@ -50,9 +56,8 @@ impl Conditions {
     };
 
     /// How fast a ball of this warmth leaves, as a share of one at 25 °C: a cold ball is
-    /// stiffer and springs back less. Published tests lie between 1 % of ball speed for
-    /// ten degrees and 1 % for fifteen; this is 1 % for 12.5 (Cochran & Stobbs 1968 found the
-    /// cause). A ball speed that was measured has it in it already.
+    /// stiffer and springs back less. Rules of thumb lie between 1 % of ball speed for ten
+    /// degrees and 1 % for fifteen; this is 1 % for 12.5. A ball speed that was measured has it in it already.
     ///
     /// ```
     /// use tally_core::physics::conditions::Conditions;
@@ -69,7 +74,8 @@ impl Conditions {
     ///
     /// # Errors
     /// [`Invalid`] outside altitude −450…5,000 m, temperatures −30…50 °C, humidity
-    /// 0…100 %, pressure 500…1,100 hPa, or a wind that [`Wind::velocity`] refuses.
+    /// 0…100 %, pressure 500…1,100 hPa, a wind that [`Wind::velocity`] refuses, or a ball
+    /// with drag or lift such as none has.
     pub fn air(&self) -> Result<Air, Invalid> {
         let altitude = inputs::check("altitude_m", self.altitude_m)?;
         let celsius = inputs::check("temperature_c", self.temperature_c)?;
@@ -85,7 +91,14 @@ impl Conditions {
             Some(wind) => wind.velocity()?,
             None => [0.0, 0.0],
         };
-        Ok(Air::of(pressure, celsius, humidity, wind))
+        let air = Air::of(pressure, celsius, humidity, wind);
+        Ok(match self.ball_flight {
+            Some(ball) => Air {
+                aero: ball.aero()?,
+                ..air
+            },
+            None => air,
+        })
     }
 
     /// The ground in these conditions.

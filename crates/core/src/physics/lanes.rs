@@ -2,8 +2,9 @@
 //!
 //! The equations and the method are those of [`crate::physics::motion`], in single
 //! precision, eight flights abreast. A lane whose ball lands is filled with the next one
-//! at once, so that none is idle. The unit is chosen at run time, the widest there is; what
-//! differs between machines is how the last bits are rounded, less than 0.05 yd, and one
+//! at once, so that none is idle. Whether the machine has a unit of eight lanes that
+//! multiplies and adds at once is found at run time; without one the flights go one by one
+//! in double precision, less than 0.05 yd apart where they do not graze the ground. One
 //! machine always answers the same, whichever lane a flight falls in.
 
 #![expect(
@@ -13,17 +14,17 @@
 
 mod lane;
 
-use crate::physics::launch::{Aero, BALL_RADIUS};
+use crate::physics::launch::BALL_RADIUS;
 use crate::physics::motion::{
-    FIRST_STEPS, Forces, GRAVITY, GRAZING, JUST_BEYOND, LONG_ENOUGH, NEAR_THE_END, SPIN_DECAY,
-    Start, Surroundings, Touch,
+    FIRST_STEPS, Forces, GRAVITY, GRAZING, JUST_BEYOND, LONG_ENOUGH, LONGEST, NEAR_THE_END,
+    SPIN_DECAY, Start, Surroundings, Touch,
 };
 use crate::physics::wind;
 use lane::{Lane, WIDE};
 use pulp::{Arch, Simd, WithSimd};
 
-/// Error allowed per step, m/s, in still air and in the wind.
-const TOLERANCES: [f32; 2] = [1.5e-3, 1e-3];
+/// Error allowed per step, in velocity (m/s) and in height (m).
+const TOLERANCE: f32 = 8e-4;
 
 /// What is to be flown, and what becomes of it.
 pub(crate) trait Errand {
@@ -35,14 +36,13 @@ pub(crate) trait Errand {
 }
 
 /// Flies all that an errand gives out.
-pub(crate) fn fly(errand: &mut dyn Errand, air: &Surroundings, aero: &Aero) {
-    Arch::new().dispatch(Sortie { errand, air, aero });
+pub(crate) fn fly(errand: &mut dyn Errand, air: &Surroundings) {
+    Arch::new().dispatch(Sortie { errand, air });
 }
 
 struct Sortie<'a> {
     errand: &'a mut dyn Errand,
     air: &'a Surroundings,
-    aero: &'a Aero,
 }
 
 impl WithSimd for Sortie<'_> {
@@ -63,7 +63,7 @@ impl WithSimd for Sortie<'_> {
 impl Sortie<'_> {
     #[inline(always)]
     fn abreast<const WINDY: bool>(self) {
-        let pull = Pull::<WINDY>::of(self.air, self.aero);
+        let pull = Pull::<WINDY>::of(self.air);
         let mut balls = Balls::new(self.errand, FIRST_STEPS[usize::from(WINDY)] as f32);
         while balls.flying > 0 {
             balls.step(&pull, self.errand);
@@ -74,8 +74,7 @@ impl Sortie<'_> {
         let mut given = 0;
         while let Some(mut start) = self.errand.next() {
             loop {
-                let touch =
-                    Forces::from_lanes(self.air, &start, self.aero).descend(start.at, |_| ());
+                let touch = Forces::from_lanes(self.air, &start).descend(start.at, |_| ());
                 match self.errand.landed(given, &touch) {
                     Some(again) => start = again,
                     None => break,
@@ -104,7 +103,8 @@ type Moving = [Lane; 4];
 
 impl<const WINDY: bool> Pull<WINDY> {
     #[inline(always)]
-    fn of(air: &Surroundings, aero: &Aero) -> Self {
+    fn of(air: &Surroundings) -> Self {
+        let aero = &air.aero;
         Pull {
             pressure_per_mass: air.pressure_per_mass as f32,
             slow_per_speed: (air.reynolds_per_speed / aero.slow_re) as f32,
@@ -140,7 +140,7 @@ impl<const WINDY: bool> Pull<WINDY> {
         let skin = spin * BALL_RADIUS as f32;
         let for_drag = speed.scaled_plus(self.drag_half, skin);
         let for_lift = speed.scaled_plus(self.lift_half, skin);
-        // exp(−y) = (1 / exp(y/16))¹⁶, and that by its series: to 5e-5 of itself at most.
+        // exp(−y) = (1 / exp(y/16))¹⁶, and that by its series: at most 4e-5 off.
         let reynolds = speed * self.slow_per_speed;
         let square = reynolds * reynolds;
         let part = (square * square * square).at_most(60.0) * (1.0 / 16.0);
@@ -169,6 +169,13 @@ impl<const WINDY: bool> Pull<WINDY> {
             spin * speed * (-SPIN_DECAY / BALL_RADIUS) as f32,
         ]
     }
+}
+
+/// Whether a flight is over: at the ground, or longer under way than any is. Asked so that
+/// what is no number ends it too.
+#[inline(always)]
+fn over(height: f32, time: f32) -> bool {
+    !(height > 0.0 && time < LONGEST as f32)
 }
 
 /// A weighted sum of slopes.
@@ -299,8 +306,8 @@ impl Balls {
         let mut refused = [false; WIDE];
         let mut eventful = false;
         for i in 0..WIDE {
-            refused[i] = to.error.0[i] > TOLERANCES[usize::from(WINDY)];
-            let landed = to.place[2].0[i] <= 0.0;
+            refused[i] = to.error.0[i] > TOLERANCE;
+            let landed = over(to.place[2].0[i], self.time.0[i]);
             let topped = (self.moving[2].0[i] > 0.0) & (to.moving[2].0[i] <= 0.0);
             eventful |= landed | topped;
         }
@@ -347,7 +354,7 @@ impl Balls {
     #[inline(never)]
     fn look_at(&mut self, lane: usize, to: &Stepped) -> Seen {
         let (rises, topped) = (self.moving[2].0[lane], to.moving[2].0[lane]);
-        let landed = to.place[2].0[lane] <= 0.0;
+        let landed = over(to.place[2].0[lane], self.time.0[lane]);
         let over_the_top = rises > 0.0 && topped <= 0.0;
         if !(landed || over_the_top) {
             return Seen::Flying;
@@ -358,7 +365,8 @@ impl Balls {
             let [_, _, _, vx, vy, vz, _] = stretch.to;
             let grazes = vz.abs() < GRAZING as f32 * vx.hypot(vy);
             let long = stretch.step > LONG_ENOUGH as f32;
-            if grazes && long && share < NEAR_THE_END as f32 {
+            let down = stretch.to[2] <= 0.0;
+            if down && grazes && long && share < NEAR_THE_END as f32 {
                 return Seen::TooFar(JUST_BEYOND as f32 * share * stretch.step);
             }
         }
@@ -443,15 +451,10 @@ impl Balls {
         };
         let error = off([&k1, &k3, &k4, &k5, &k6, &k7].map(|k| k[0]))
             .larger(off([&k1, &k3, &k4, &k5, &k6, &k7].map(|k| k[1])))
-            .larger(off([&k1, &k3, &k4, &k5, &k6, &k7].map(|k| k[2])));
-        // In the wind the height matters to the speed.
-        let error = if WINDY {
-            error.larger(off([&v1, &v3, &v4, &v5, &v6, &moving].map(|v| v[2])))
-        } else {
-            error
-        } * h;
-        let longer =
-            (error.at_least(1e-9).inverse() * TOLERANCES[usize::from(WINDY)]).fifth_root() * 0.9;
+            .larger(off([&k1, &k3, &k4, &k5, &k6, &k7].map(|k| k[2])))
+            .larger(off([&v1, &v3, &v4, &v5, &v6, &moving].map(|v| v[2])))
+            * h;
+        let longer = (error.at_least(1e-9).inverse() * TOLERANCE).fifth_root() * 0.9;
         Stepped {
             place,
             moving,

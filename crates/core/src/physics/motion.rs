@@ -23,7 +23,7 @@ pub(crate) const JUST_BEYOND: f64 = 1.02;
 /// First step, s, in still air and in the wind, which near the ground changes fast.
 pub(crate) const FIRST_STEPS: [f64; 2] = [0.1, 0.025];
 /// No flight in the accepted domain lasts longer, s.
-const LONGEST: f64 = 30.0;
+pub(crate) const LONGEST: f64 = 30.0;
 
 /// State of a ball: position (m), velocity (m/s), spin (rad/s). Axes: x to the
 /// target, y to the left, z up.
@@ -62,6 +62,8 @@ pub(crate) struct Surroundings {
     pub reynolds_per_speed: f64,
     /// Wind ten metres up along x and y, m/s.
     pub wind: Option<[f64; 2]>,
+    /// How the air takes hold of the ball.
+    pub aero: Aero,
 }
 
 /// The forces on one ball in one air, with what does not change worked out once.
@@ -79,7 +81,7 @@ pub(crate) struct Forces<'a> {
 
 impl<'a> Forces<'a> {
     /// The forces on a ball leaving the tee, and its state there.
-    pub fn at_launch(launch: &Launch, air: &Air, aero: &'a Aero) -> (Self, State) {
+    pub fn at_launch(launch: &Launch, air: &'a Air) -> (Self, State) {
         let (sin_up, cos_up) = launch.launch_angle_deg.to_radians().sin_cos();
         let (sin_away, cos_away) = launch.launch_direction_deg.to_radians().sin_cos();
         let (sin_tilt, cos_tilt) = launch.spin_axis_deg.to_radians().sin_cos();
@@ -90,7 +92,7 @@ impl<'a> Forces<'a> {
         let axis = std::array::from_fn(|i| right[i] * cos_tilt - normal[i] * sin_tilt);
         let [along, to_right] = air.wind;
         let forces = Self {
-            aero,
+            aero: &air.aero,
             axis,
             pressure_per_mass: 0.5 * air.density * PI * BALL_RADIUS * BALL_RADIUS / BALL_MASS,
             reynolds_per_speed: air.density * 2.0 * BALL_RADIUS / air.viscosity,
@@ -115,6 +117,7 @@ impl<'a> Forces<'a> {
             pressure_per_mass: self.pressure_per_mass,
             reynolds_per_speed: self.reynolds_per_speed,
             wind: self.wind,
+            aero: *self.aero,
         };
         (
             air,
@@ -126,9 +129,9 @@ impl<'a> Forces<'a> {
     }
 
     /// The forces on a ball that was made ready for the lanes.
-    pub fn from_lanes(air: &Surroundings, start: &Start, aero: &'a Aero) -> Self {
+    pub fn from_lanes(air: &'a Surroundings, start: &Start) -> Self {
         Self {
-            aero,
+            aero: &air.aero,
             axis: start.axis,
             pressure_per_mass: air.pressure_per_mass,
             reynolds_per_speed: air.reynolds_per_speed,

@@ -14,7 +14,7 @@ use crate::physics::air::Air;
 use crate::physics::conditions::Conditions;
 use crate::physics::flight::{FLIGHT_ERROR, Flight, PathPoint, Waiting, in_lanes};
 use crate::physics::lanes::{self, Errand};
-use crate::physics::launch::{Aero, BALL_RADIUS, Launch};
+use crate::physics::launch::{BALL_RADIUS, Launch};
 use crate::physics::motion::{Forces, GRAVITY, SPIN, Start, State, Stretch, Touch, VZ, X, Y, Z};
 use crate::physics::turf::Ground;
 use crate::vocabulary::invalid::Invalid;
@@ -92,7 +92,7 @@ pub fn fly_to_rest(launch: &Launch, conditions: &Conditions) -> Result<(Flight, 
 
 /// Flies a checked launch to rest in checked air on checked ground; for maps.
 pub fn to_rest_with(launch: &Launch, air: &Air, ground: &Ground) -> (Flight, Rest) {
-    let (forces, start) = Forces::at_launch(launch, air, &Aero::CALIBRATED);
+    let (forces, start) = Forces::at_launch(launch, air);
     let touch = forces.descend(start, |_| ());
     let flight = Flight::from_touch(&touch);
     let end = run_out(forces, &touch, ground, |_| ());
@@ -122,7 +122,7 @@ pub(crate) fn rest_all(launches: &[Launch], air: &Air, ground: &Ground) -> Vec<(
             ground,
             under_way: vec![UnderWay::default(); launches.len()],
         };
-        lanes::fly(&mut runs, surroundings, &Aero::CALIBRATED);
+        lanes::fly(&mut runs, surroundings);
         let done = runs.under_way.into_iter();
         done.map(|ball| (ball.flight, rest(&ball.flight, ball.end)))
             .collect()
@@ -182,7 +182,8 @@ pub fn journey(launch: &Launch, conditions: &Conditions, every: f64) -> Result<J
     launch.check()?;
     let ground = conditions.ground();
     ground.check()?;
-    let (forces, start) = Forces::at_launch(launch, &conditions.air()?, &Aero::CALIBRATED);
+    let air = conditions.air()?;
+    let (forces, start) = Forces::at_launch(launch, &air);
     let mut air_path = vec![point(&start)];
     let touch = forces.descend(start, |stretch| sample(stretch, every, &mut air_path));
     air_path.push(point(&touch.at));

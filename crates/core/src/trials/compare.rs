@@ -8,11 +8,13 @@
 //! 1987), which is the same as an interval of twice that level inside the margin. Spread,
 //! bests and landing patterns are compared beside it.
 
+mod ball_ratio;
 mod basis;
 mod claim;
 mod difference;
 mod words;
 
+use crate::physics::ball_kind::BallKind;
 use crate::physics::club::Club;
 use crate::session::acts::Prepared;
 use crate::session::label::{Felt, asks_full_effort, felt, without_turn};
@@ -29,6 +31,8 @@ use crate::verdicts::verdict::{Verdict, VerdictKind};
 use crate::vocabulary::invalid::{Invalid, within};
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::units::Dimension;
+pub use ball_ratio::BallTold;
+use ball_ratio::ball_told;
 pub use basis::Basis;
 use basis::decided;
 pub use claim::Among;
@@ -49,6 +53,8 @@ pub struct BallSet {
     pub label: String,
     /// Its balls, in hitting order.
     pub balls: Vec<Ball>,
+    /// The kind of golf ball, where all were hit with one.
+    pub ball: Option<BallKind>,
 }
 
 /// What is to be compared, and by what.
@@ -160,6 +166,8 @@ pub struct DifferenceRead {
     pub worth: Option<Estimate>,
     /// What that is in clubs.
     pub clubs: Option<Estimate>,
+    /// What its kind of ball does against the first set's, where they differ.
+    pub ball: Option<BallTold>,
 }
 
 /// What a comparison says.
@@ -490,6 +498,7 @@ fn against_first(
         more_balls,
         worth,
         clubs,
+        ball: ball_told(question, set, levels),
     })
 }
 

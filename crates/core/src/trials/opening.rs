@@ -347,6 +347,7 @@ fn sets_of(question: &OpeningQuestion<'_>) -> Vec<BallSet> {
     propose_sets(question.purpose, question.full)
         .into_iter()
         .map(|set| BallSet {
+            ball: None,
             balls: question
                 .balls
                 .iter()

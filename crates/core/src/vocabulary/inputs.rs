@@ -49,7 +49,7 @@ const fn input(
 }
 
 /// Every input.
-pub static INPUTS: [Input; 24] = {
+pub static INPUTS: [Input; 26] = {
     use Dimension as D;
     const fn angle(key: &'static str, label: &'static str, range: [f64; 3]) -> Input {
         input(key, label, Some(Dimension::Angle), "deg", range)
@@ -123,6 +123,20 @@ pub static INPUTS: [Input; 24] = {
             None,
             "°C",
             [-30.0, 50.0, 1.0],
+        ),
+        input(
+            "ball_drag",
+            "Drag, of a premium ball's",
+            None,
+            "",
+            [0.5, 3.0, 0.05],
+        ),
+        input(
+            "ball_lift",
+            "Lift, of a premium ball's",
+            None,
+            "",
+            [0.0, 1.5, 0.05],
         ),
         input("humidity_pct", "Humidity", None, "%", [0.0, 100.0, 5.0]),
         input("wind_mps", "Wind", Some(D::Speed), "m/s", [0.0, 30.0, 0.5]),

@@ -1,7 +1,15 @@
 //! The flight model against published averages.
 
-use crate::table::{averages, errors, residuals, rms};
+use crate::fit::left_out;
+use crate::table::{averages, errors, residuals, rms, rms_of};
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::physics::flight::{FLIGHT_ERROR, SWING_ERROR, fly};
+use tally_core::physics::furthest::furthest_carry;
 use tally_core::physics::launch::Aero;
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::units::YARD;
 
 #[test]
 fn carry_apex_and_landing_angle_agree_with_published_averages() {
@@ -43,5 +51,46 @@ fn the_coefficients_are_the_best_fit() {
                 "coefficient {i} times {factor} fits better"
             );
         }
+    }
+}
+
+/// What the model says of its own error is what it misses when it has not seen a club.
+#[test]
+fn the_model_s_own_errors_are_what_it_misses() {
+    let all = averages();
+    let missed = left_out(&all);
+    let shares = missed
+        .iter()
+        .zip(&all)
+        .map(|(miss, row)| miss[0] / row.carry_yd);
+    let flight = rms_of(shares);
+    assert!((flight - FLIGHT_ERROR).abs() < 0.002, "flight {flight}");
+    let swung = Club::all().zip(&all).map(|(club, row)| {
+        let launch = club.reference_launch(club.reference_club_speed());
+        let carry = fly(&launch, &Conditions::REFERENCE).unwrap().carry / YARD;
+        carry / row.carry_yd - 1.0
+    });
+    let swing = rms_of(swung.collect::<Vec<_>>().into_iter());
+    assert!((swing - SWING_ERROR).abs() < 0.004, "swing {swing}");
+}
+
+/// What the house calls solid is what the reference averages make of the furthest, or a
+/// little less.
+#[test]
+fn solid_is_what_published_averages_make_of_the_furthest() {
+    let rules = HouseRules::default();
+    let all = averages();
+    for (name, clubs) in [("woods", 0..3), ("irons", 3..12)] {
+        let n = clubs.len() as f64;
+        let (mut published, mut asked) = (0.0, 0.0);
+        for (club, row) in Club::all().zip(&all).skip(clubs.start).take(clubs.len()) {
+            let furthest = furthest_carry(club, club.reference_club_speed()) / YARD;
+            published += row.carry_yd / furthest / n;
+            asked += rules.solid(club) / n;
+        }
+        assert!(
+            (-0.005..0.02).contains(&(published - asked)),
+            "{name} {published} {asked}"
+        );
     }
 }

@@ -28,7 +28,9 @@ const ROOMS: [(&str, &[&str]); 6] = [
     ("crates/formats/src", &[]),
     (
         "crates/store/src",
-        &["base", "school", "session", "shots", "reach", "trials"],
+        &[
+            "base", "school", "session", "shots", "reach", "trials", "record",
+        ],
     ),
     ("crates/sim/src", &[]),
     (
@@ -42,6 +44,7 @@ const ROOMS: [(&str, &[&str]); 6] = [
             "routes/reach",
             "routes/session",
             "routes/trials",
+            "routes/record",
             "routes/school",
             "routes",
             "server",
@@ -51,7 +54,7 @@ const ROOMS: [(&str, &[&str]); 6] = [
     (
         "web/src",
         &[
-            "app", "ui", "mat", "shots", "reach", "session", "trials", "school",
+            "app", "ui", "mat", "shots", "reach", "session", "trials", "record", "school",
         ],
     ),
 ];

@@ -2,14 +2,19 @@
 
 #![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
 
+#[path = "../../reference/fit.rs"]
+mod fit;
 #[path = "../../reference/impact.rs"]
 mod impact;
+#[path = "../../reference/least_squares.rs"]
+mod least_squares;
 #[path = "../../reference/table.rs"]
 mod table;
 
 mod flight_reference;
 mod house;
 mod impact_reference;
+mod level;
 mod physics_invariants;
 mod read_invariants;
 mod statistics;

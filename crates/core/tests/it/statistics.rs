@@ -65,6 +65,7 @@ impl Truth {
 
 fn asked([first, other]: [Vec<Ball>; 2], order_in: bool) -> CompareReport {
     let set = |label: &str, balls| BallSet {
+        ball: None,
         label: label.to_owned(),
         balls,
     };

@@ -26,10 +26,13 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     stage.says("Ilse Marrow").await?;
     picture(stage, folder, "players").await?;
 
-    stage.press("Ilse Marrow").await?;
-    stage.says("Carry the tarn").await?;
+    stage.press("Bram Lindqvale").await?;
+    stage.says("was an off day").await?;
     picture(stage, folder, "player").await?;
 
+    stage.go("/players").await?;
+    stage.press("Ilse Marrow").await?;
+    stage.press("Sessions").await?;
     stage.press("14 February 2026").await?;
     stage.find("//figure//*[name()='svg']").await?;
     for _ in 0..13 {
@@ -94,6 +97,7 @@ async fn decisions(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<(
     ] {
         stage.go("/players").await?;
         stage.press(player).await?;
+        stage.press("Sessions").await?;
         stage.press(day).await?;
         stage.press("Decide").await?;
         stage.says(shows).await?;
@@ -116,6 +120,7 @@ async fn stations(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()
 
     stage.go("/players").await?;
     stage.press("Dov Ransley").await?;
+    stage.press("Sessions").await?;
     stage.press("18 April 2026").await?;
     stage.says("To beat").await?;
     stage.press("Warm up").await?;

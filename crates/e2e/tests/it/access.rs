@@ -65,9 +65,14 @@ async fn every_main_view_is_accessible_in_both_themes() {
             found.extend(in_both_themes(stage, path).await?);
         }
         stage.go("/players").await?;
+        stage.press("Bram Lindqvale").await?;
+        stage.says("was an off day").await?;
+        found.extend(in_both_themes(stage, "months of a player").await?);
+        stage.go("/players").await?;
         stage.press("Ilse Marrow").await?;
         stage.says("Carry the tarn").await?;
         found.extend(in_both_themes(stage, "the player").await?);
+        stage.press("Sessions").await?;
         stage.press("14 February 2026").await?;
         stage.says("of carry are left unclaimed").await?;
         stage
@@ -95,6 +100,7 @@ async fn every_main_view_is_accessible_in_both_themes() {
         found.extend(in_both_themes(stage, "any balls").await?);
         stage.go("/players").await?;
         stage.press("Dov Ransley").await?;
+        stage.press("Sessions").await?;
         stage.press("21 February 2026").await?;
         stage.press("Decide").await?;
         stage.says("by feel is").await?;
@@ -107,6 +113,7 @@ async fn every_main_view_is_accessible_in_both_themes() {
         found.extend(in_both_themes(stage, "a session to prepare").await?);
         stage.go("/players").await?;
         stage.press("Dov Ransley").await?;
+        stage.press("Sessions").await?;
         stage.press("18 April 2026").await?;
         stage.says("To beat").await?;
         found.extend(in_both_themes(stage, "Hit").await?);

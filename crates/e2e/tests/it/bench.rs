@@ -91,6 +91,7 @@ async fn a_shot_is_saved_as_the_window_that_a_player_s_map_shows() {
             .await?;
         stage.go("/players").await?;
         stage.press("Ilse Marrow").await?;
+        stage.press("Sessions").await?;
         stage.press("21 March 2026").await?;
         stage.says("the player’s own window").await?;
         Ok(())
@@ -198,6 +199,7 @@ async fn a_session_shows_its_map_and_what_is_unclaimed() {
     play(true, async |stage| {
         stage.go("/players").await?;
         stage.press("Ilse Marrow").await?;
+        stage.press("Sessions").await?;
         stage.press("14 February 2026").await?;
         stage.says("balls are inside the window").await?;
         stage.says("of carry are left unclaimed").await?;

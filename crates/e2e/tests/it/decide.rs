@@ -7,6 +7,7 @@ use thirtyfour::prelude::*;
 async fn decide(stage: &Stage, player: &str, day: &str) -> WebDriverResult<()> {
     stage.go("/players").await?;
     stage.press(player).await?;
+    stage.press("Sessions").await?;
     stage.press(day).await?;
     stage.press("Decide").await
 }

@@ -7,5 +7,6 @@ mod bench;
 mod decide;
 mod people;
 mod read;
+mod record;
 mod run_a_session;
 mod sign_in;

@@ -17,6 +17,7 @@ async fn text(stage: &Stage, css: &str) -> WebDriverResult<String> {
 async fn open_ilse_in_february(stage: &Stage) -> WebDriverResult<()> {
     stage.go("/players").await?;
     stage.press("Ilse Marrow").await?;
+    stage.press("Sessions").await?;
     stage.press("14 February 2026").await?;
     stage.find("//*[@role='listbox']").await.map(|_| ())
 }
@@ -69,6 +70,7 @@ async fn shots_appear_by_themselves_while_a_device_sends_them() {
     play(true, async |stage| {
         stage.go("/players").await?;
         stage.press("Dov Ransley").await?;
+        stage.press("Sessions").await?;
         stage.press("18 April 2026").await?;
         stage.find("//*[@role='listbox']").await?;
         let before = stage

@@ -13,6 +13,7 @@ async fn shots(stage: &Stage, n: usize) -> WebDriverResult<()> {
 async fn hit_dov_in_april(stage: &Stage) -> WebDriverResult<()> {
     stage.go("/players").await?;
     stage.press("Dov Ransley").await?;
+    stage.press("Sessions").await?;
     stage.press("18 April 2026").await?;
     shots(stage, 11).await
 }

@@ -122,6 +122,7 @@ async fn an_assistant_is_offered_nothing_that_deletes_or_takes_out() {
         owner.quit().await?;
         stage.go("/players").await?;
         stage.press("Ayla Tarrant").await?;
+        stage.press("About").await?;
         stage.says("Who sees this player").await?;
         stage.says("Begin a session").await?;
         let page = stage.browser.source().await?;
@@ -198,6 +199,7 @@ async fn a_new_coach_sets_a_password_by_a_code_and_sees_only_what_is_shared() {
         let visitor = std::mem::replace(&mut stage.browser, owner);
         stage.go("/players").await?;
         stage.press("Petra Quill").await?;
+        stage.press("About").await?;
         stage.says("Who sees this player").await?;
         stage.press("Change").await?;
         stage
@@ -210,6 +212,7 @@ async fn a_new_coach_sets_a_password_by_a_code_and_sees_only_what_is_shared() {
         let owner = std::mem::replace(&mut stage.browser, visitor);
         stage.go("/players").await?;
         stage.press("Petra Quill").await?;
+        stage.press("About").await?;
         stage.says("Who sees this player").await?;
         let names = stage.browser.source().await?;
         assert!(!names.contains("Dov Ransley"));
@@ -243,6 +246,7 @@ async fn a_child_s_page_is_shared_by_a_link_looked_at_in_the_record_and_erased_a
     play(true, async |stage| {
         stage.go("/players").await?;
         stage.press("Ayla Tarrant").await?;
+        stage.press("About").await?;
         stage.press("Make a link").await?;
         stage.fill("Days that it opens", "0").await?;
         stage.submit().await?;
@@ -280,6 +284,7 @@ async fn a_child_s_page_is_shared_by_a_link_looked_at_in_the_record_and_erased_a
         // Erased, by the name as it stands and no other.
         stage.go("/players").await?;
         stage.press("Ayla Tarrant").await?;
+        stage.press("About").await?;
         stage.press("Erase Ayla Tarrant").await?;
         stage.fill("Type Ayla Tarrant to erase", "Ayla").await?;
         stage.press("Erase for good").await?;

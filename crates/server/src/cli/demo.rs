@@ -2,7 +2,7 @@
 
 use crate::http::password;
 use crate::http::token::Token;
-use chrono::{DateTime, Datelike, Duration, Utc};
+use chrono::{DateTime, Datelike, Duration, NaiveDate, Utc};
 use clap::Args;
 use tally_core::physics::ball_kind::BallKind;
 use tally_core::physics::club::Club;
@@ -12,10 +12,13 @@ use tally_core::session::plan::{Known, PlannedBlock, propose};
 use tally_core::session::warm_up::Readiness;
 use tally_core::shots::mark::MarkKind;
 use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::MPH;
 use tally_sim::golfer::Golfer;
 use tally_sim::monitor::Monitor;
-use tally_sim::scenario::{self, COACH, DemoPlayer, DemoSession, PLAYERS, SCHOOL};
+use tally_sim::scenario::{self, CHECK_INS, COACH, DemoPlayer, DemoSession, PLAYERS, SCHOOL};
 use tally_store::base::signed_in::SignedIn;
+use tally_store::record::goals::Goal;
 use tally_store::school::people::Founder;
 use tally_store::school::players::Player;
 use tally_store::school::privacy::Consent;
@@ -40,6 +43,10 @@ pub struct Demo {
     /// Address of the PostgreSQL database.
     #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
     database_url: String,
+    /// Day of the session that is still in progress; without it, the last day that has
+    /// come to its hour
+    #[arg(long)]
+    on: Option<NaiveDate>,
 }
 
 /// Loads the demo school, unless it is there.
@@ -48,14 +55,27 @@ pub struct Demo {
 /// [`StoreError`]; a school of the coach's own is left alone.
 pub async fn run(demo: Demo) -> Result<(), StoreError> {
     let store = Store::open(&demo.database_url).await?;
-    load(&store).await
+    let latest = time(LATEST);
+    let moved = match demo.on {
+        Some(day) => (day - latest.date_naive()).num_days(),
+        None => (Utc::now() - latest).num_days(),
+    };
+    load_moved(&store, Duration::days(moved)).await
 }
+
+/// When the last that happens in the scenario is over.
+const LATEST: &str = "2026-04-18T15:00:00Z";
 
 /// Loads the demo school into an open store, unless it is there.
 ///
 /// # Errors
 /// [`StoreError`].
 pub async fn load(store: &Store) -> Result<(), StoreError> {
+    load_moved(store, Duration::zero()).await
+}
+
+/// The same with every day of the scenario moved, so that it is of today.
+async fn load_moved(store: &Store, moved: Duration) -> Result<(), StoreError> {
     // Its owner can sign in last, so a load that was cut short is taken up again; every
     // identifier comes from the scenario, so nothing is stored twice.
     if !store.needs_set_up().await? {
@@ -71,9 +91,9 @@ pub async fn load(store: &Store) -> Result<(), StoreError> {
     let store = &all.for_person(&coach);
     load_devices(store, coach.school_id).await?;
     for (i, player) in PLAYERS.iter().enumerate() {
-        load_player(store, &coach, player, i as u64).await?;
+        load_player(store, &coach, player, i as u64, moved).await?;
     }
-    load_rest(store, &coach).await?;
+    load_rest(store, &coach, moved).await?;
     let hash = password::hash(scenario::PASSWORD);
     load_people(all, &coach, &hash).await?;
     all.mark_demo(coach.school_id).await?;
@@ -125,6 +145,7 @@ async fn load_player(
     coach: &SignedIn,
     player: &DemoPlayer,
     number: u64,
+    moved: Duration,
 ) -> Result<(), StoreError> {
     let school = coach.school_id;
     let id = identifier(DEMO_DAY, number, 0);
@@ -139,12 +160,14 @@ async fn load_player(
     if player.born > children_born_after(time(DEMO_DAY).year()) {
         let consent = Consent {
             guardian: "Esme Tarrant".to_owned(),
-            given_on: Some(time(DEMO_DAY).date_naive()),
+            given_on: Some((time(DEMO_DAY) + moved).date_naive()),
         };
         store.save_consent(school, id, &consent).await?;
     }
-    for session in player.sessions {
-        load_session(store, coach, player, id, session).await?;
+    let check_ins = CHECK_INS.iter().filter(|(of, _)| *of as u64 == number);
+    let check_ins = check_ins.flat_map(|(_, sessions)| sessions.iter());
+    for session in player.sessions.iter().chain(check_ins) {
+        load_session(store, coach, player, id, session, moved).await?;
     }
     Ok(())
 }
@@ -155,10 +178,11 @@ async fn load_session(
     player: &DemoPlayer,
     player_id: Uuid,
     session: &DemoSession,
+    moved: Duration,
 ) -> Result<(), StoreError> {
     let school = coach.school_id;
     let conditions = session.conditions();
-    let start = time(session.start);
+    let start = time(session.start) + moved;
     let id = identifier(session.start, session.seed, 1);
     let mut stored = Session {
         id,
@@ -187,7 +211,7 @@ async fn load_session(
     let blocks: Vec<Block> = planned.iter().zip(0..).map(block).collect();
     store.add_session(school, &stored, &blocks).await?;
 
-    let shots = hit_all(store, school, player, session, id).await?;
+    let shots = hit_all(store, school, player, session, id, moved).await?;
     for (i, reason) in session.set_aside {
         let (shot, hit_at) = shots[*i];
         let mark = NewMark {
@@ -221,8 +245,9 @@ async fn hit_all(
     player: &DemoPlayer,
     session: &DemoSession,
     id: Uuid,
+    moved: Duration,
 ) -> Result<Vec<(Uuid, DateTime<Utc>)>, StoreError> {
-    let start = time(session.start);
+    let start = time(session.start) + moved;
     let mut sequence = 0;
     let mut shots = Vec::new();
     let second = session.second_readings(&player.golfer);
@@ -331,7 +356,7 @@ const DECISIONS: [(usize, usize, &str, &str); 2] = [
 ];
 
 /// A bag, a hold for pain, and what else the scenario has beside shots.
-async fn load_rest(store: &Store, coach: &SignedIn) -> Result<(), StoreError> {
+async fn load_rest(store: &Store, coach: &SignedIn, moved: Duration) -> Result<(), StoreError> {
     let school = coach.school_id;
     for (player, number, club, head, loft, length) in [
         (0u64, 1u64, Club::Wood5, "shallow", 18.0, 1.07),
@@ -363,10 +388,19 @@ async fn load_rest(store: &Store, coach: &SignedIn) -> Result<(), StoreError> {
             words: words.to_owned(),
             verdict: String::new(),
             address: String::new(),
-            recheck_on: Some(recheck_on.parse().expect("the scenario's days are dates")),
+            recheck_on: Some(day(recheck_on) + moved),
         };
         store.decide(school, coach.coach_id, &decision).await?;
     }
+    // Bram wants to swing at 128 mph by the summer.
+    let goal = Goal {
+        club: Club::Driver,
+        quantity: Quantity::ClubSpeed,
+        value: 128.0 * MPH,
+        by_day: Some(day("2026-06-20") + moved),
+    };
+    let bram = identifier(DEMO_DAY, 3, 0);
+    store.set_goal(school, bram, goal).await?;
     // Petra said before her session that her hip hurt; the coach lifted the hold later.
     let petra = &PLAYERS[2].sessions[0];
     let session = identifier(petra.start, petra.seed, 1);
@@ -394,6 +428,10 @@ fn identifier(start: &str, seed: u64, part: u64) -> Uuid {
     random[8..].copy_from_slice(&[0xA7, 0x11]);
     let millis = time(start).timestamp_millis();
     Builder::from_unix_timestamp_millis(millis.unsigned_abs(), &random).into_uuid()
+}
+
+fn day(text: &str) -> NaiveDate {
+    text.parse().expect("the scenario's days are dates")
 }
 
 fn time(text: &str) -> DateTime<Utc> {

@@ -2,6 +2,7 @@
 
 use clap::{Args, ValueEnum};
 use serde_json::{Value, json};
+use tally_core::physics::ball_flight::BallFlight;
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::turf::{Ground, Surface};
@@ -49,6 +50,9 @@ pub struct Window {
     /// Temperature of the ball, °C, when it is not the air's
     #[arg(long, allow_negative_numbers = true)]
     ball_temperature_c: Option<f64>,
+    /// With a ball that the air holds back on purpose
+    #[arg(long)]
+    reduced_flight: bool,
     /// Relative humidity, %
     #[arg(long, default_value_t = 50.0)]
     humidity_pct: f64,
@@ -152,6 +156,7 @@ fn question(args: &Window) -> Result<Question, Invalid> {
             altitude_m: args.altitude_m,
             temperature_c: args.temperature_c,
             ball_temperature_c: args.ball_temperature_c,
+            ball_flight: args.reduced_flight.then_some(BallFlight::REDUCED),
             humidity_pct: args.humidity_pct,
             pressure_hpa: args.pressure_hpa,
             wind: args

@@ -55,6 +55,8 @@ async fn things(stage: &Stage, player: &str) -> BTreeMap<&'static str, String> {
         ("person", text(&people[0]["id"])),
         ("key", "interval_level".to_owned()),
         ("club", "driver".to_owned()),
+        ("quantity", "hand_speed".to_owned()),
+        ("benchmark", nothing.clone()),
         ("reading", nothing.clone()),
         ("decision", nothing.clone()),
         ("template", nothing.clone()),

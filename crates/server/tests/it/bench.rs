@@ -52,6 +52,80 @@ async fn shots_are_flown_side_by_side_and_a_refused_one_takes_no_other_with_it()
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_wet_face_a_cold_ball_and_the_usual_place_on_the_face_are_reckoned_with() {
+    let stage = Stage::set().await;
+    let flown = async |club: &str, more: Value, conditions: &Value| {
+        let mut delivery =
+            json!({"club_speed": 34, "angle_of_attack_deg": -4, "dynamic_loft_deg": 42});
+        delivery
+            .as_object_mut()
+            .unwrap()
+            .extend(more.as_object().unwrap().clone());
+        let shot = json!({"by": "delivery", "club": club, "delivery": delivery});
+        let body = json!({"conditions": conditions, "shots": [shot]});
+        stage.post("/bench/flight", &body).await
+    };
+    let spin = |told: &Value| {
+        told["shots"][0]["flown"]["launch"]["spin_rate_rpm"]
+            .as_f64()
+            .unwrap()
+    };
+    let ball = |told: &Value| {
+        told["shots"][0]["flown"]["launch"]["ball_speed"]
+            .as_f64()
+            .unwrap()
+    };
+    let dry = flown("wedge_sand", json!({}), &calm()).await.1;
+    let wet = flown("wedge_sand", json!({"lie": "wet"}), &calm()).await.1;
+    assert!(
+        spin(&wet) < 0.9 * spin(&dry),
+        "{} {}",
+        spin(&wet),
+        spin(&dry)
+    );
+    let mut cold = calm();
+    cold["ball_temperature_c"] = json!(0);
+    let slow = flown("wedge_sand", json!({}), &cold).await.1;
+    assert!((ball(&slow) / ball(&dry) - 0.98).abs() < 1e-6);
+    let carry = |told: &Value| {
+        told["shots"][0]["flown"]["journey"]["flight"]["carry"]
+            .as_f64()
+            .unwrap()
+    };
+    let mut reduced = calm();
+    reduced["ball_flight"] = json!({"drag": 1.35, "lift": 0.85});
+    let held_back = flown("driver", json!({"dynamic_loft_deg": 14}), &reduced)
+        .await
+        .1;
+    let in_full = flown("driver", json!({"dynamic_loft_deg": 14}), &calm())
+        .await
+        .1;
+    assert!(carry(&held_back) < 0.9 * carry(&in_full));
+    // Where no height is told, a driver is met where good players meet it.
+    let usual = flown("driver", json!({"dynamic_loft_deg": 14}), &calm())
+        .await
+        .1;
+    let high = &usual["shots"][0]["flown"]["delivery"]["impact_high"];
+    assert!(high.as_f64().unwrap() > 0.005, "{high}");
+    let middle = json!({"dynamic_loft_deg": 14, "impact_high": 0});
+    assert!(spin(&flown("driver", middle, &calm()).await.1) > 1.1 * spin(&usual));
+    for (more, field) in [
+        (json!({"club_speed": 80}), "club_speed"),
+        (json!({"impact_high": 0.2}), "impact_high"),
+    ] {
+        let told = flown("driver", more, &calm()).await.1;
+        assert_eq!(told["shots"][0]["refused"]["field"], field, "{told}");
+    }
+    cold["ball_temperature_c"] = json!(90);
+    let (status, told) = flown("driver", json!({}), &cold).await;
+    assert_eq!(
+        (status, &told["errors"][0]["field"]),
+        (422, &json!("ball_temperature_c"))
+    );
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn bad_conditions_and_too_many_shots_are_refused_by_field() {
     let stage = Stage::set().await;
     let ask = async |conditions: Value, shots: Value| {

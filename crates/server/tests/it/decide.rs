@@ -1,6 +1,6 @@
 //! What a test shows, and what is decided: over the demo school, whose truth is known.
 
-use crate::stage::{PLAYER, Stage, id};
+use crate::stage::{PLAYER, Stage, id, said};
 use serde_json::{Value, json};
 
 /// The demo's session of a player with a purpose.
@@ -19,14 +19,6 @@ async fn demo_session(stage: &Stage, player: &str, purpose: &str) -> (String, St
 
 fn text(value: &Value) -> String {
     value.as_str().unwrap().to_owned()
-}
-
-/// A sentence without its figures.
-fn said(sentence: &Value) -> String {
-    let parts = sentence.as_array().unwrap().iter();
-    parts
-        .map(|part| part["text"].as_str().unwrap_or("#"))
-        .collect()
 }
 
 fn yd(value: f64) -> Value {

@@ -21,6 +21,7 @@ mod house_rules;
 mod numbers;
 mod privacy;
 mod program;
+mod record;
 mod run_a_session;
 mod scenarios;
 mod sign_in;

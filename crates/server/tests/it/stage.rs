@@ -458,3 +458,11 @@ impl Device {
         self.write.shutdown().await.unwrap();
     }
 }
+
+/// A sentence without its figures.
+pub fn said(sentence: &Value) -> String {
+    let parts = sentence.as_array().unwrap().iter();
+    parts
+        .map(|part| part["text"].as_str().unwrap_or("#"))
+        .collect()
+}

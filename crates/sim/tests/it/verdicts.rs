@@ -99,6 +99,7 @@ fn a_tighter_pattern_is_seen_and_an_equal_one_is_not_called_tighter() {
         }
         let [usual, quiet] = sets;
         let set = |label: &str, balls| BallSet {
+            ball: None,
             label: label.to_owned(),
             balls,
         };

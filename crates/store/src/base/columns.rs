@@ -10,6 +10,7 @@ use std::ops::RangeInclusive;
 use tally_core::physics::ball_kind::BallKind;
 use tally_core::physics::club::Club;
 use tally_core::physics::turf::Surface;
+use tally_core::record::benchmark::{BenchmarkFigure, BenchmarkSetting};
 use tally_core::school::access::Role;
 use tally_core::session::acts::SessionAct;
 use tally_core::session::plan::{self, PlannedBlock};
@@ -378,6 +379,27 @@ pub fn columns(table: &Table) -> &'static [Column] {
         json("told", readable::<Sentence>),
         number("p", 0.0..=1.0),
     ];
+    static GOAL: [Column; 6] = [
+        id("player_id"),
+        text("club", keyed::<Club>),
+        text("quantity", keyed::<Quantity>),
+        number("value", -1e6..=1e6),
+        column("by_day", Holds::Day).or_none(),
+        at("set_at"),
+    ];
+    static BENCHMARK: [Column; 11] = [
+        id("id"),
+        id("player_id"),
+        id("session_id").or_none(),
+        id("coach_id"),
+        text("name", name),
+        text("club", keyed::<Club>),
+        column("held_on", Holds::Day),
+        at("made_at"),
+        json("setting", readable::<BenchmarkSetting>),
+        json("figures", readable::<Vec<BenchmarkFigure>>),
+        at("dropped_at").or_none(),
+    ];
     static SHOT_ENTRY: [Column; 6] = [
         id("id"),
         id("shot_id"),
@@ -435,6 +457,8 @@ pub fn columns(table: &Table) -> &'static [Column] {
         "shot" => &SHOT,
         "decision" => &DECISION,
         "comparison" => &COMPARISON,
+        "goal" => &GOAL,
+        "benchmark" => &BENCHMARK,
         "shot_entry" => &SHOT_ENTRY,
         "shot_mark" => &SHOT_MARK,
         "reading" => &READING,

@@ -167,6 +167,19 @@ diesel::table! {
         p -> Float8,
     }
 }
+diesel::table! {
+    goal (school_id, player_id, club, quantity) {
+        school_id -> Uuid, player_id -> Uuid, club -> Text, quantity -> Text, value -> Float8,
+        by_day -> Nullable<Date>, set_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    benchmark (school_id, id) {
+        school_id -> Uuid, id -> Uuid, player_id -> Uuid, session_id -> Nullable<Uuid>,
+        coach_id -> Uuid, name -> Text, club -> Text, held_on -> Date, made_at -> Timestamptz,
+        setting -> Jsonb, figures -> Jsonb, dropped_at -> Nullable<Timestamptz>,
+    }
+}
 diesel::allow_tables_to_appear_in_same_query!(
     school,
     coach,
@@ -193,5 +206,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     import,
     import_bad_row,
     decision,
-    comparison
+    comparison,
+    goal,
+    benchmark
 );

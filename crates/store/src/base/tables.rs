@@ -115,7 +115,7 @@ const fn table(
 }
 
 /// Every table but the migrations' own.
-pub static TABLES: [Table; 26] = {
+pub static TABLES: [Table; 28] = {
     use Archive::{Nothing, Without};
     use OfAPlayer as Of;
     const ALL: Archive = Without(&[]);
@@ -190,6 +190,14 @@ pub static TABLES: [Table; 26] = {
             Of::Own,
             Seen::OfSeenPlayers,
         ),
+        table(
+            "goal",
+            &["player_id", "club", "quantity"],
+            ALL,
+            Of::Own,
+            Seen::OfSeenPlayers,
+        ),
+        table("benchmark", ID, ALL, Of::Own, Seen::OfSeenPlayers),
         table("shot_entry", ID, ALL, Of::OfShots, Seen::School),
         table("shot_mark", ID, ALL, Of::OfShots, Seen::School),
         table("reading", ID, ALL, Of::OfShots, Seen::School),

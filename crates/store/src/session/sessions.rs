@@ -74,6 +74,7 @@ impl Session {
         Conditions {
             altitude_m: self.altitude_m,
             ball_temperature_c: None,
+            ball_flight: None,
             temperature_c: self.temperature_c,
             humidity_pct: self.humidity_pct,
             pressure_hpa: self.pressure_hpa,

@@ -234,6 +234,16 @@ async fn what_belongs_to_a_player_is_seen_by_those_who_see_the_player() {
             "gen_random_uuid(), 'benchmark', 'driver', 'Barn', 0, 15, 50, now(), 'UTC', 'premium'",
         ),
         (
+            "goal",
+            "club, quantity, value",
+            "'driver', 'club_speed', 50",
+        ),
+        (
+            "benchmark",
+            "id, coach_id, name, club, held_on, setting, figures",
+            "gen_random_uuid(), '{coach}', 'Spring', 'driver', now()::date, '{}', '[]'",
+        ),
+        (
             "decision",
             "id, coach_id, words, verdict, address",
             "gen_random_uuid(), '{coach}', 'Keep it', '', ''",

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answered, api, type Schemas } from "../../app/api";
 import { keys } from "../../app/keys";
+import { RecordTab } from "../../record/RecordTab";
 import { DecisionRow } from "../../trials/DecisionRow";
 import { useDecisions } from "../../trials/queries";
 import { day } from "../../ui/day";
@@ -15,7 +16,15 @@ import css from "./PlayerPage.module.css";
 import { Sharing } from "./Sharing";
 import { TakeOut } from "./TakeOut";
 
-export function PlayerPage() {
+const TABS = [
+  ["record", "Record"],
+  ["sessions", "Sessions"],
+  ["about", "About"],
+] as const;
+
+type Tab = (typeof TABS)[number][0];
+
+export function PlayerPage({ tab = "record" }: { tab?: Tab }) {
   const { player = "" } = useParams();
   const navigate = useNavigate();
   const found = useQuery({
@@ -36,7 +45,7 @@ export function PlayerPage() {
       <p className="crumb">
         <Link to="/players">Players</Link>
       </p>
-      <div className="page-head">
+      <div className={`page-head ${css.head}`}>
         <div>
           <h1>{name}</h1>
           {aim && <p className={css.aim}>{aim}</p>}
@@ -53,22 +62,39 @@ export function PlayerPage() {
         )}
       </div>
       <Consent player={player} consent={consent} />
-      <Decisions player={player} />
-      <h2>Sessions</h2>
-      {sessions.length === 0 ? (
-        <Nothing title="No sessions yet">
-          <p>
-            Prepare one: shots that a device sends while it is in progress are kept in it. Without a
-            device, a practice device plays, or numbers are typed.
-          </p>
-          {begin}
-        </Nothing>
-      ) : (
-        <SessionRows player={player} sessions={sessions} />
+      <nav className={css.tabs} aria-label="Player">
+        {TABS.map(([key, label]) => (
+          <Link
+            key={key}
+            to={key === "record" ? `/players/${player}` : `/players/${player}/${key}`}
+            aria-current={tab === key ? "page" : undefined}
+          >
+            {label}
+            {key === "sessions" && sessions.length > 0 && <small> {sessions.length}</small>}
+          </Link>
+        ))}
+      </nav>
+      {tab === "record" && sessions.length > 0 && <RecordTab player={player} begin={begin} />}
+      {tab === "record" && <Decisions player={player} />}
+      {((tab === "record" && sessions.length === 0) || tab === "sessions") &&
+        (sessions.length === 0 ? (
+          <Nothing title="No sessions yet">
+            <p>
+              Prepare one: shots that a device sends while it is in progress are kept in it. Without
+              a device, a practice device plays, or numbers are typed.
+            </p>
+            {begin}
+          </Nothing>
+        ) : (
+          <SessionRows player={player} sessions={sessions} />
+        ))}
+      {tab === "about" && (
+        <>
+          <Sharing player={player} />
+          <Links player={player} name={name} />
+          <TakeOut player={player} name={name} />
+        </>
       )}
-      <Sharing player={player} />
-      <Links player={player} name={name} />
-      <TakeOut player={player} name={name} />
     </div>
   );
 }

@@ -36,18 +36,9 @@ impl Keyed for Lie {
 }
 
 impl Lie {
-    /// The name on screen.
-    pub fn label(self) -> &'static str {
-        match self {
-            Lie::Dry => "Dry and clean",
-            Lie::Wet => "Wet",
-            Lie::Grass => "Grass between",
-        }
-    }
-
-    /// What it leaves of the friction. Ours: a wet face takes about a quarter of a sand
-    /// wedge's spin, grass about a third of a middle iron's; published tests scatter
-    /// widely with grooves, ball and grass.
+    /// What it leaves of the friction. Ours: water takes about a fifth of a sand
+    /// wedge's spin, grass a fifth of a 7-iron's and more than half of a sand wedge's;
+    /// published tests scatter widely with grooves, ball and grass.
     pub(crate) fn friction_share(self) -> f64 {
         match self {
             Lie::Dry => 1.0,

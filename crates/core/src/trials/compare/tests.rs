@@ -6,6 +6,7 @@ use crate::vocabulary::units::{MPH, Units, YARD};
 fn set(label: &str, values: &[f64], order: impl Fn(usize) -> usize) -> BallSet {
     let balls = values.iter().enumerate();
     BallSet {
+        ball: None,
         label: label.to_owned(),
         balls: balls
             .map(|(i, yd)| ball(order(i), &[(Quantity::Carry, yd * YARD)]))
@@ -13,7 +14,7 @@ fn set(label: &str, values: &[f64], order: impl Fn(usize) -> usize) -> BallSet {
     }
 }
 
-fn ask(sets: Vec<BallSet>) -> CompareQuestion {
+pub(super) fn ask(sets: Vec<BallSet>) -> CompareQuestion {
     CompareQuestion {
         quantity: Quantity::Carry,
         sets,
@@ -124,6 +125,7 @@ fn a_narrower_pattern_is_said_beside_the_carry() {
             .collect()
     };
     let named = |label: &str, balls| BallSet {
+        ball: None,
         label: label.to_owned(),
         balls,
     };
@@ -238,6 +240,7 @@ fn bests_are_compared_at_equal_tries() {
 #[test]
 fn faster_swings_are_told_in_yards_and_clubs_too() {
     let swings = |label: &str, mph: f64| BallSet {
+        ball: None,
         label: label.to_owned(),
         balls: (0..10)
             .map(|i| {
@@ -272,6 +275,7 @@ fn what_is_missing_is_said_and_never_a_verdict() {
     let mut irons = set("B", &about(150.0, 1.0, 6), |i| i);
     irons.balls[2].club = Club::Iron7;
     let speedless = BallSet {
+        ball: None,
         label: "B".to_owned(),
         balls: vec![ball(0, &[]), ball(1, &[])],
     };
@@ -308,6 +312,7 @@ fn identical_values_are_the_same_with_the_device_s_own_doubt() {
 #[test]
 fn spin_that_was_only_calculated_is_named_as_the_reason() {
     let spun = |label: &str| BallSet {
+        ball: None,
         label: label.to_owned(),
         balls: (0..4)
             .map(|i| {

@@ -4,6 +4,7 @@ use crate::http::coach::Coach;
 use crate::state::App;
 use axum::Json;
 use serde::Serialize;
+use tally_core::physics::ball_flight::BallFlight;
 use tally_core::physics::club::Club;
 use tally_core::physics::impact::Delivery;
 use tally_core::physics::launch::Launch;
@@ -30,6 +31,8 @@ struct Vocabulary {
     most_numbers: usize,
     /// What can be typed or dragged at the bench.
     inputs: Vec<Input>,
+    /// How a reduced-flight ball flies, until the coach knows better.
+    reduced_flight: BallFlight,
 }
 
 /// A quantity.
@@ -113,6 +116,7 @@ async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
         });
     Json(Vocabulary {
         inputs: INPUTS.to_vec(),
+        reduced_flight: BallFlight::REDUCED,
         quantities: Quantity::all()
             .map(|key| QuantityWord {
                 key,

@@ -529,6 +529,7 @@ impl Setting {
         let conditions = Conditions {
             altitude_m,
             ball_temperature_c: None,
+            ball_flight: None,
             temperature_c,
             humidity_pct: self.humidity_pct.unwrap_or(Conditions::USUAL_HUMIDITY_PCT),
             pressure_hpa: session.pressure_hpa,

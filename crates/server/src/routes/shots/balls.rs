@@ -29,6 +29,8 @@ pub struct StoredBall {
     pub block: Uuid,
     /// What was planned for that block.
     pub plan: Arc<PlannedBlock>,
+    /// The device that told of it first.
+    pub device: Option<Uuid>,
     /// The air it was hit in.
     pub conditions: Conditions,
     /// The ball.
@@ -105,6 +107,7 @@ fn balls_in(hit: &HitSession, rules: &HouseRules, place: usize) -> Vec<StoredBal
                 shot: shot.id,
                 block: shot.block_id,
                 plan: Arc::clone(plan),
+                device: shot.sources.first().map(|source| source.device_id),
                 conditions,
                 ball: Ball {
                     session: place,

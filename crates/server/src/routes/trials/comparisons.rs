@@ -317,19 +317,23 @@ pub async fn sets(
     }
     let looks = looks_at(store, school, asked, &wanted).await?;
     let (read, all) = sessions_balls_up_to(store, school, wanted, rules, MOST_BALLS).await?;
-    let read: BTreeMap<Uuid, Vec<StoredBall>> = read
+    let read: BTreeMap<Uuid, (BallKind, Vec<StoredBall>)> = read
         .into_iter()
-        .map(|(session, balls)| (session.id, balls))
+        .map(|(session, balls)| (session.id, (session.ball, balls)))
         .collect();
-    let sets = asked.iter().zip(of_sets).map(|(set, sessions)| BallSet {
-        label: set.label.trim().to_owned(),
-        balls: sessions
+    let sets = asked.iter().zip(of_sets).map(|(set, sessions)| {
+        let sessions = sessions.iter().filter_map(|id| read.get(id));
+        let stored = sessions.flat_map(|(kind, balls)| balls.iter().map(move |b| (*kind, b)));
+        let stored: Vec<_> = stored.filter(|(_, stored)| set.holds(stored)).collect();
+        let mut kinds = stored
             .iter()
-            .filter_map(|id| read.get(id))
-            .flatten()
-            .filter(|stored| set.holds(stored))
-            .map(|stored| stored.ball.clone())
-            .collect(),
+            .map(|(kind, stored)| stored.plan.gear.ball.unwrap_or(*kind));
+        let kind = kinds.next();
+        BallSet {
+            label: set.label.trim().to_owned(),
+            ball: kind.filter(|first| kinds.all(|other| other == *first)),
+            balls: stored.into_iter().map(|(_, b)| b.ball.clone()).collect(),
+        }
     });
     Ok(SetsRead {
         sets: sets.collect(),

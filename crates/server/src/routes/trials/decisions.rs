@@ -89,9 +89,26 @@ struct TodayView {
     in_progress: Vec<PlayersSession>,
     /// Decisions to look at again, the earliest first.
     rechecks: Vec<Recheck>,
+    /// Players who check in and did not for long, the latest of them first.
+    due: Vec<DuePlayer>,
     /// Whether there is any player at all.
     any_players: bool,
 }
+
+/// A player who is due for a check-in.
+#[derive(Serialize, ToSchema)]
+struct DuePlayer {
+    player: Uuid,
+    player_name: String,
+    /// When the last check-in began.
+    last: DateTime<Utc>,
+    /// Whole weeks since then.
+    weeks: i64,
+    check_ins: i64,
+}
+
+/// Players who are named as due, at most.
+const MOST_DUE: i64 = 12;
 
 /// A session with its player.
 #[derive(Serialize, ToSchema)]
@@ -168,7 +185,20 @@ async fn today(coach: Coach) -> Result<Json<TodayView>, Problem> {
     let rechecks = coach.store().decisions_to_recheck(school).await?;
     let decided: Vec<Uuid> = rechecks.iter().map(|(d, _)| d.player_id).collect();
     coach.has_seen(&decided).await?;
+    let rules = coach.store().house_rules(school).await?;
+    let now = Utc::now();
+    let since = now - chrono::Duration::weeks(rules.check_in_weeks as i64);
+    let due = coach.store().due_check_ins(school, since, MOST_DUE).await?;
+    let due = due.into_iter().map(|due| DuePlayer {
+        player_name: names.get(&due.player).cloned().unwrap_or_default(),
+        player: due.player,
+        last: due.last,
+        weeks: (now - due.last).num_weeks(),
+        check_ins: due.check_ins,
+    });
+    let due = due.collect();
     Ok(Json(TodayView {
+        due,
         in_progress: in_progress
             .into_iter()
             .map(|session| PlayersSession {

@@ -1,0 +1,8 @@
+//! A player over time: levels, what changed, what is the best, what is to come.
+
+pub mod benchmark;
+pub mod goal;
+pub mod progress;
+pub mod records;
+pub mod series;
+pub mod went;

@@ -1,0 +1,196 @@
+//! The sentences of a progress.
+
+use super::{ChangeKind, DayRead, LevelChange, ProgressRead, Since};
+use crate::vocabulary::sentence::Sentence;
+use chrono::{Datelike, NaiveDate};
+
+/// What a coach would say.
+pub(super) fn sentence(told: &ProgressRead) -> Sentence {
+    let dimension = told.quantity.dimension();
+    let name = told.quantity.label().to_lowercase();
+    let Some(last) = told.days.last() else {
+        return Sentence::of(format!("No check-in has a {name} yet."));
+    };
+    let first = &told.days[0];
+    if told.days.len() == 1 {
+        return Sentence::of("One day so far: ")
+            .figure(last.mean, dimension)
+            .words(" on average. Another check-in shows whether it changes.");
+    }
+    let Some(start) = told.changes.iter().find(|c| c.since == Since::Start) else {
+        return Sentence::default()
+            .figure(first.mean, dimension)
+            .words(", then ")
+            .figure(last.mean, dimension)
+            .words(": two days make no trend. A third begins to tell.");
+    };
+    let mut said = Sentence::default();
+    if last.off {
+        said = said
+            .words(format!(
+                "{} was an off day: ",
+                weekday(last.date, last.date)
+            ))
+            .figure(last.mean, dimension)
+            .words(", under this player's own band. Until then ");
+    }
+    said = said.join(opening(told, start, last.off));
+    match told.level_since() {
+        Some(plateau) if plateau.from > 0 => {
+            let from = told.days[plateau.from].date;
+            said = said.words(format!("; level since {}", day(from, last.date)));
+        }
+        _ => {
+            // A plateau that is over, and what came after it.
+            let over = told.plateaus.iter().rev().find(|p| p.from > 0);
+            if let Some(plateau) = over {
+                let (from, to) = (told.days[plateau.from].date, told.days[plateau.to].date);
+                said = said.words(format!(
+                    "; level from {} to {}",
+                    day(from, last.date),
+                    day(to, last.date)
+                ));
+                let up = latest(told).mean > told.days[plateau.to].mean;
+                said = said.words(if up {
+                    ", up again since"
+                } else {
+                    ", lower since"
+                });
+            }
+        }
+    }
+    let lately = told.days.iter().rev().take(4);
+    if let Some(off) = lately.filter(|_| !last.off).find(|d| d.off) {
+        said = said.words(format!("; {} was an off day", weekday(off.date, last.date)));
+    }
+    said.words(".")
+}
+
+/// The latest day that was not off.
+fn latest(told: &ProgressRead) -> &DayRead {
+    let days = &told.days;
+    let usual = days.iter().rev().find(|day| !day.off);
+    usual.unwrap_or(&days[days.len() - 1])
+}
+
+/// What changed since the first day: as it was seen, and how much of that is likely to last,
+/// as the best day of a few is partly luck.
+fn opening(told: &ProgressRead, start: &LevelChange, inside: bool) -> Sentence {
+    let dimension = told.quantity.dimension();
+    let since = day(start.date, told.days[told.days.len() - 1].date);
+    let first = &told.days[0];
+    let seen = latest(told).mean - first.mean;
+    let up = if seen > 0.0 { "up " } else { "down " };
+    let begin = |word: &str| match inside {
+        true => word.to_owned(),
+        false => format!("{}{}", word[..1].to_uppercase(), &word[1..]),
+    };
+    let lasting = start.change.value;
+    let apart = seen * lasting <= 0.0 || (seen - lasting).abs() > 0.5 * told.margin;
+    let change = |said: Sentence| {
+        let said = said
+            .figure(seen.abs(), dimension)
+            .words(format!(" since {since}"));
+        match (apart, seen * lasting > 0.0) {
+            (true, true) => said
+                .words(", of which about ")
+                .figure(lasting.abs().min(seen.abs()), dimension)
+                .words(" is likely to last"),
+            (true, false) => said.words(", which is likely to be luck"),
+            _ => said,
+        }
+    };
+    match start.kind {
+        ChangeKind::RealAndWorthIt => change(Sentence::of(begin(up))),
+        ChangeKind::RealButSmall => {
+            change(Sentence::of(begin(up))).words(": real, but less than what matters")
+        }
+        ChangeKind::Same => Sentence::of(begin("as on "))
+            .words(format!("{since}, within "))
+            .figure(told.margin, dimension),
+        ChangeKind::NotYet => {
+            let said = Sentence::of(begin("probably "))
+                .words(up)
+                .figure(seen.abs(), dimension)
+                .words(format!(" since {since}"));
+            match start.more_check_ins {
+                Some(more) => said.words(format!(
+                    "; about {more} more check-in{} would tell",
+                    if more == 1 { "" } else { "s" }
+                )),
+                None => said.words(", too little to be sure of yet"),
+            }
+        }
+    }
+}
+
+/// What stands behind it.
+pub(super) fn detail(told: &ProgressRead) -> Sentence {
+    let dimension = told.quantity.dimension();
+    let balls: usize = told.days.iter().map(|d| d.values.len()).sum();
+    let days = told.days.len();
+    let mut said = Sentence::of(format!(
+        "{days} day{}, {balls} balls",
+        if days == 1 { "" } else { "s" }
+    ));
+    let (Some(first), Some(last)) = (told.days.first(), told.days.last()) else {
+        return Sentence::of("Nothing is kept yet.");
+    };
+    if days > 1 {
+        said = said
+            .words(" · average ")
+            .bare(first.mean, dimension)
+            .words(" then ")
+            .figure(last.mean, dimension);
+        if let (Some(then), Some(now)) = (first.best_of_equal, last.best_of_equal) {
+            said = said
+                .words(format!(" · best of {} ", told.equal_tries))
+                .bare(then, dimension)
+                .words(" then ")
+                .figure(now, dimension);
+        }
+    }
+    if let Some(start) = told.changes.first() {
+        said = said
+            .words(" · change ")
+            .bare(start.change.low, dimension)
+            .words(" to ")
+            .figure(start.change.high, dimension)
+            .words(" in nine of ten cases");
+    }
+    if let Some(least) = told.smallest_real {
+        said = said
+            .words(" · two check-ins must differ by ")
+            .figure(least, dimension)
+            .words(" to be told apart");
+    }
+    if let Some(other) = told.days.iter().find(|d| d.other_device) {
+        said = said.words(format!(
+            " · read by another device on {}, which leaves the change less sure",
+            day(other.date, last.date)
+        ));
+    }
+    said
+}
+
+/// A day as it is said: "4 March", with its year where another 4 March lies between.
+fn day(date: NaiveDate, now: NaiveDate) -> String {
+    let year = if (now - date).num_days() > MONTHS_WITHOUT_YEAR {
+        date.format(" %Y").to_string()
+    } else {
+        String::new()
+    };
+    format!("{} {}{year}", date.day(), date.format("%B"))
+}
+
+/// Days back for which a month needs no year.
+const MONTHS_WITHOUT_YEAR: i64 = 330;
+
+/// A day of the last week by its name, others by their date.
+fn weekday(date: NaiveDate, now: NaiveDate) -> String {
+    if (now - date).num_days() < 7 {
+        date.format("%A").to_string()
+    } else {
+        day(date, now)
+    }
+}

@@ -1,0 +1,6 @@
+//! A player over time.
+
+pub(crate) mod benchmarks;
+pub(crate) mod goals;
+mod occasions;
+pub(crate) mod progress;

@@ -1,0 +1,155 @@
+//! A player over time: what became of the demo's players, goals, benchmarks.
+
+use crate::stage::{Stage, id, said};
+use serde_json::{Value, json};
+
+async fn player(stage: &Stage, name: &str) -> String {
+    let (_, players) = stage.get("/players").await;
+    let found = players.as_array().unwrap().iter();
+    let player = found.into_iter().find(|p| p["name"] == name).unwrap();
+    player["id"].as_str().unwrap().to_owned()
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn months_of_check_ins_are_told_in_a_sentence_with_changes_records_and_lay_offs() {
+    let stage = Stage::demo().await;
+    let bram = player(&stage, "Bram Lindqvale").await;
+    let (status, told) = stage.get(&format!("/players/{bram}/record")).await;
+    assert_eq!(status, 200, "{told}");
+    let shown = &told["shown"];
+    assert_eq!(shown["choice"]["quantity"], "club_speed");
+    let progress = &shown["progress"];
+    let sentence = said(&progress["sentence"]);
+    assert_eq!(
+        sentence,
+        "Thursday was an off day: #, under this player's own band. Until then up # since 4 November, of which about # is likely to last; level since 17 February."
+    );
+    assert_eq!(progress["lay_offs"][0]["days"], 42);
+    assert_eq!(progress["changes"][0]["kind"], "real_and_worth_it");
+    assert_eq!(progress["forecast"]["reached"], false);
+    let days = progress["days"].as_array().unwrap();
+    let other = days.iter().filter(|day| day["other_device"] == true);
+    assert_eq!(other.count(), 1);
+    // The record is a ball of a session that there is.
+    let record = &shown["records"][0]["record"];
+    let place = record["session"].as_u64().unwrap() as usize;
+    assert!(told["sessions"][place]["id"].is_string());
+    assert!(record["best"].as_f64() > record["before"].as_f64());
+    // Nobody checked in for long, by today's date.
+    let (_, today) = stage.get("/today").await;
+    let due = today["due"].as_array().unwrap().iter();
+    let due: Vec<&Value> = due.map(|due| &due["player_name"]).collect();
+    assert_eq!(due, [&json!("Bram Lindqvale"), &json!("Petra Quill")]);
+    // Another value, by its key; one that nobody has shows nothing.
+    let of = |asked: &str| format!("/players/{bram}/record?{asked}");
+    let (_, carry) = stage.get(&of("quantity=carry&series=usual")).await;
+    assert_eq!(carry["shown"]["choice"]["quantity"], "carry");
+    let (_, none) = stage.get(&of("club=wedge_lob")).await;
+    assert!(none["shown"].is_null());
+    let (status, refused) = stage.get(&of("quantity=height")).await;
+    assert_eq!(
+        (status, &refused["errors"][0]["field"]),
+        (422, &json!("quantity"))
+    );
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn one_day_two_days_and_none_are_no_trend() {
+    let stage = Stage::demo().await;
+    let niko = player(&stage, "Niko Tarrant").await;
+    let (_, one) = stage.get(&format!("/players/{niko}/record")).await;
+    let sentence = said(&one["shown"]["progress"]["sentence"]);
+    assert!(sentence.starts_with("One day so far: "), "{sentence}");
+    assert_eq!(one["shown"]["progress"]["changes"], json!([]));
+    let new = json!({"id": id(77), "name": "Wren Aldous"});
+    assert_eq!(stage.post("/players", &new).await.0, 201);
+    let (_, none) = stage.get(&format!("/players/{}/record", id(77))).await;
+    assert_eq!(none["shown"], Value::Null);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_goal_is_set_in_the_unit_it_was_typed_in_and_refused_by_field() {
+    let stage = Stage::demo().await;
+    let petra = player(&stage, "Petra Quill").await;
+    let goal = format!("/players/{petra}/goals/iron5/club_speed");
+    let set = |value: Value, by: Value| json!({"value": {"value": value, "unit": "mph"}, "by": by});
+    let forecast = async || {
+        let record = format!("/players/{petra}/record?quantity=club_speed&club=iron5");
+        stage.get(&record).await.1["shown"]["progress"]["forecast"].clone()
+    };
+    assert_eq!(forecast().await, Value::Null);
+    let (status, _) = stage.put(&goal, &set(json!(75), json!("2026-12-01"))).await;
+    assert_eq!(status, 204);
+    let told = forecast().await;
+    assert!((told["goal"].as_f64().unwrap() - 75.0 * 0.44704).abs() < 1e-9);
+    assert_eq!(told["by"], "2026-12-01");
+    let chance = told["chance"].as_f64().unwrap();
+    assert!((0.0..=1.0).contains(&chance), "{told}");
+    for (value, by, field) in [
+        (json!(400), Value::Null, "value"),
+        (Value::Null, Value::Null, "value"),
+        (json!(75), json!("9026-12-01"), "by"),
+    ] {
+        let (status, told) = stage.put(&goal, &set(value, by)).await;
+        assert_eq!((status, &told["errors"][0]["field"]), (422, &json!(field)));
+    }
+    // One that the player has reached is said to be.
+    stage.put(&goal, &set(json!(40), Value::Null)).await;
+    assert_eq!(forecast().await["reached"], true);
+    assert_eq!(stage.delete(&goal).await, 204);
+    assert_eq!(forecast().await, Value::Null);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_benchmark_is_frozen_and_says_what_was_done_otherwise_since() {
+    let stage = Stage::demo().await;
+    let bram = player(&stage, "Bram Lindqvale").await;
+    let record = format!("/players/{bram}/record");
+    let (_, told) = stage.get(&record).await;
+    let sessions = told["sessions"].as_array().unwrap();
+    let session = &sessions[2]["id"];
+    let new = |number: u32, session: &Value| json!({"id": id(number), "session": session, "name": "Before the winter", "club": "driver"});
+    let path = format!("/players/{bram}/benchmarks");
+    assert_eq!(stage.post(&path, &new(1, session)).await.0, 201);
+    // Sent again, it is the same one.
+    assert_eq!(stage.post(&path, &new(1, session)).await.0, 201);
+    let (_, told) = stage.get(&record).await;
+    assert_eq!(told["benchmarks"].as_array().unwrap().len(), 1);
+    let made = &told["benchmarks"][0];
+    assert_eq!(made["setting"]["balls"], 10);
+    assert_eq!(made["figures"][0]["quantity"], "club_speed");
+    assert_eq!(
+        said(&made["otherwise"]),
+        "at Outdoor deck in place of Two-bay barn"
+    );
+    let since = &told["shown"]["progress"]["changes"];
+    assert!(
+        since
+            .as_array()
+            .unwrap()
+            .iter()
+            .any(|c| c["since"] == "benchmark")
+    );
+    // What was frozen stays though its session is taken out.
+    let mean = made["figures"][0]["mean"].clone();
+    let out = format!("/sessions/{}", session.as_str().unwrap());
+    assert_eq!(stage.delete(&out).await, 204);
+    let (_, told) = stage.get(&record).await;
+    assert_eq!(told["benchmarks"][0]["figures"][0]["mean"], mean);
+    assert_eq!(told["benchmarks"][0]["session"], Value::Null);
+    // Somebody else's session makes none.
+    let niko = player(&stage, "Niko Tarrant").await;
+    let (_, his) = stage.get(&format!("/players/{niko}")).await;
+    let (status, refused) = stage.post(&path, &new(2, &his["sessions"][0]["id"])).await;
+    assert_eq!(
+        (status, &refused["errors"][0]["field"]),
+        (422, &json!("session"))
+    );
+    assert_eq!(stage.delete(&format!("{path}/{}", id(1))).await, 204);
+    let (_, told) = stage.get(&record).await;
+    assert_eq!(told["benchmarks"], json!([]));
+    stage.clear().await;
+}

@@ -1,0 +1,2 @@
+DROP TABLE benchmark;
+DROP TABLE goal;

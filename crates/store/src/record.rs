@@ -1,0 +1,5 @@
+//! A player over time: goals, and tests that are repeated.
+
+pub mod benchmarks;
+pub mod due;
+pub mod goals;
