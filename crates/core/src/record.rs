@@ -1,6 +1,8 @@
 //! A player over time: levels, what changed, what is the best, what is to come.
 
 pub mod benchmark;
+pub mod figures;
+pub mod flags;
 pub mod goal;
 pub mod progress;
 pub mod records;

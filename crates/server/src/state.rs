@@ -26,6 +26,8 @@ pub struct App {
     pub proxies: Arc<[IpAddr]>,
     /// Files that each person has under way.
     pub files: Arc<Few>,
+    /// Whose players are being read in the background.
+    pub reading: Arc<Few>,
     /// Whether a school was found to be set up: it stays so.
     pub set_up: Arc<OnceLock<()>>,
     /// Addresses from which sign-ins were told to wait a moment ago.

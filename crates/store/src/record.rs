@@ -1,5 +1,6 @@
 //! A player over time: goals, and tests that are repeated.
 
 pub mod benchmarks;
-pub mod due;
+pub mod figures;
 pub mod goals;
+pub mod standings;

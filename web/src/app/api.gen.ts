@@ -1476,7 +1476,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Sessions in progress, and what is due to be looked at again. */
+        /** Sessions in progress, who is due, and what there is to look at. */
         get: operations["today"];
         put?: never;
         post?: never;
@@ -1913,6 +1913,16 @@ export interface components {
             /** @description In words, without the shot's number. */
             sentence: components["schemas"]["Sentence"];
         };
+        /** @description The best of a value, which an off day never sets. */
+        BestToBeat: {
+            /** @description Of what. */
+            of: components["schemas"]["RecordOf"];
+            /**
+             * Format: double
+             * @description The best, internal units.
+             */
+            best: number;
+        };
         /** @description Bests of two sets at the same number of tries. */
         Bests: {
             /** @description Tries of each. */
@@ -2308,6 +2318,7 @@ export interface components {
              */
             best_of_equal?: number | null;
             level?: components["schemas"]["Estimate"] | null;
+            until_now?: components["schemas"]["Estimate"] | null;
             /** @description Whether it was an off day: under the player's own band. */
             off: boolean;
             /** @description Whether another device than the first read it. */
@@ -2522,6 +2533,7 @@ export interface components {
         DeviceView: {
             /** Format: uuid */
             id: string;
+            /** @description What the school calls it. */
             name: string;
             /** @description `radar`, `camera`, `hand_radar` or `force_plate`. */
             kind: components["schemas"]["DeviceKind"];
@@ -2538,6 +2550,7 @@ export interface components {
              * @description The session its shots go to, when one was chosen.
              */
             session?: string | null;
+            /** @description Whether it is there. */
             connected: boolean;
             /**
              * Format: date-time
@@ -2650,6 +2663,7 @@ export interface components {
             weeks: number;
             /** Format: int64 */
             check_ins: number;
+            to_beat?: components["schemas"]["BestToBeat"] | null;
         };
         /** @description One efficiency, with the speed and the distance that belong to it. */
         EfficiencyLevel: {
@@ -2888,6 +2902,28 @@ export interface components {
             /** @description Its value in each shot; absent where a shot was refused. */
             values: (number | null)[];
         };
+        /** @description Something to look at. */
+        Flag: {
+            /** @description What. */
+            kind: components["schemas"]["FlagKind"];
+            /** @description In words. */
+            said: components["schemas"]["Sentence"];
+            /**
+             * Format: date
+             * @description Since when.
+             */
+            since: string;
+            /**
+             * Format: date
+             * @description The last day that shows it.
+             */
+            seen: string;
+        };
+        /**
+         * @description What there is to look at.
+         * @enum {string}
+         */
+        FlagKind: "held" | "off_day" | "level" | "fitting_check" | "doubted" | "consent" | "silent_device";
         /** @description What became of a ball, up to its first touch of level ground. */
         Flight: {
             /**
@@ -4535,10 +4571,15 @@ export interface components {
             /** @description Kept balls it is the best of. */
             n: number;
         };
-        /** @description A record of one value. */
+        /**
+         * @description What a record is the best of: balls of a club, or swings of an implement from a side in a
+         *     position.
+         */
         RecordOf: {
+            club?: components["schemas"]["Club"] | null;
+            swung?: components["schemas"]["Swung"] | null;
+            /** @description The value. */
             quantity: components["schemas"]["Quantity"];
-            record: components["schemas"]["Record"];
         };
         /** @description A series, looked at. */
         RecordShown: {
@@ -4546,9 +4587,8 @@ export interface components {
             progress: components["schemas"]["ProgressRead"];
             /** @description The other values of the same balls: what changed since the start. */
             beside: components["schemas"]["BesideChange"][];
-            went?: components["schemas"]["Sentence"] | null;
-            /** @description The best of each value with this club, whatever it was hit for. */
-            records: components["schemas"]["RecordOf"][];
+            /** @description Where the speed went. */
+            went: components["schemas"]["WentTold"];
         };
         /** @description A player's record. */
         RecordView: {
@@ -4557,6 +4597,8 @@ export interface components {
             shown?: components["schemas"]["RecordShown"] | null;
             /** @description The sessions that days and records name by their places. */
             sessions: components["schemas"]["RecordedSession"][];
+            /** @description The best of each value by club, then by implement, side and position. */
+            records: components["schemas"]["StandingRecord"][];
             /** @description The benchmarks in use, latest first. */
             benchmarks: components["schemas"]["BenchmarkView"][];
         };
@@ -4569,6 +4611,8 @@ export interface components {
             zone: string;
             purpose: string;
             place: string;
+            /** @description The records that were set in it. */
+            set: components["schemas"]["RecordOf"][];
         };
         /** @description Everything the station shows. */
         Report: {
@@ -4749,15 +4793,21 @@ export interface components {
          */
         Series: "usual" | "all_out";
         /** @description A series that can be looked at, with how many days tell of it. */
-        SeriesChoice: {
-            /** @description How it was swung. */
-            series: components["schemas"]["Series"];
-            /** @description The club. */
-            club: components["schemas"]["Club"];
-            /** @description The value. */
-            quantity: components["schemas"]["Quantity"];
+        SeriesChoice: components["schemas"]["SeriesKey"] & {
             /** @description Sessions that tell of it. */
             sessions: number;
+        };
+        /**
+         * @description Which balls or swings tell of the same thing: those of a club, or those of an implement
+         *     that was swung without a ball.
+         */
+        SeriesKey: {
+            /** @description How it was swung. */
+            series: components["schemas"]["Series"];
+            club?: components["schemas"]["Club"] | null;
+            swung?: components["schemas"]["Swung"] | null;
+            /** @description The value. */
+            quantity: components["schemas"]["Quantity"];
         };
         /** @description Something done in a session. */
         SessionAct: (components["schemas"]["Readiness"] & {
@@ -5187,6 +5237,28 @@ export interface components {
          * @enum {string}
          */
         Standing: "kept" | "set_aside" | "doubtful";
+        /** @description A record that stands. */
+        StandingRecord: {
+            /** @description Of what. */
+            of: components["schemas"]["RecordOf"];
+            /** @description The record. */
+            record: components["schemas"]["Record"];
+        };
+        /** @description What became of one step since the start. */
+        Step: {
+            /** @description Which. */
+            kind: components["schemas"]["StepKind"];
+            /** @description The value it is told in. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description Its change. */
+            change: components["schemas"]["Estimate"];
+            arrived?: components["schemas"]["Estimate"] | null;
+        };
+        /**
+         * @description A step of the way.
+         * @enum {string}
+         */
+        StepKind: "implement" | "all_out" | "usual" | "ball_speed" | "carry";
         /** @description How many balls met their step. */
         StepRead: {
             /** @description The block's name. */
@@ -5363,6 +5435,17 @@ export interface components {
             /** @description Shots behind them. */
             n: number;
         };
+        /** @description Something to look at, of a player or of a device. */
+        TodayFlag: {
+            /**
+             * Format: uuid
+             * @description The player; none where it is a device's.
+             */
+            player?: string | null;
+            /** @description The player's name, or the device's. */
+            name: string;
+            flag: components["schemas"]["Flag"];
+        };
         /** @description A player's day against the question. */
         TodayRead: {
             /**
@@ -5399,6 +5482,10 @@ export interface components {
             rechecks: components["schemas"]["Recheck"][];
             /** @description Players who check in and did not for long, the latest of them first. */
             due: components["schemas"]["DuePlayer"][];
+            /** @description What there is to look at, the latest first. */
+            flags: components["schemas"]["TodayFlag"][];
+            /** @description Players whose sessions are still being read: what there is to look at of them comes. */
+            still_reading: number;
             /** @description Whether there is any player at all. */
             any_players: boolean;
         };
@@ -5569,6 +5656,12 @@ export interface components {
             movements: components["schemas"]["Movement"][];
             /** @description What to be careful about, the gravest first. */
             cautions: string[];
+        };
+        /** @description Where the speed went. */
+        WentTold: {
+            sentence?: components["schemas"]["Sentence"] | null;
+            /** @description Step by step; none of fewer than two. */
+            steps: components["schemas"]["Step"][];
         };
         /** @description A steady wind. */
         Wind: {
@@ -7424,6 +7517,8 @@ export interface operations {
             query?: {
                 /** @description Key of a club. */
                 club?: string;
+                /** @description What was swung without a ball, as it stands in the choices, in JSON. */
+                swung?: string;
                 /** @description Key of a value. */
                 quantity?: string;
                 /** @description How it was swung. */

@@ -5,7 +5,7 @@ import { Button, Input, Select } from "antd";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { v7 as uuid } from "uuid";
-import { answered, api, type Schemas } from "../app/api";
+import { answered, api, type Quantity, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
 import type { Words } from "../app/vocabulary";
 import { day } from "../ui/day";
@@ -16,11 +16,12 @@ import css from "./RecordTab.module.css";
 interface Props {
   player: string;
   view: Schemas["RecordView"];
-  choice: Schemas["SeriesChoice"];
+  club: Schemas["Club"];
+  quantity: Quantity;
   words: Words;
 }
 
-export function Benchmarks({ player, view, choice, words }: Props) {
+export function Benchmarks({ player, view, club, quantity, words }: Props) {
   const client = useQueryClient();
   const again = () => client.invalidateQueries({ queryKey: keys.player.all(player) });
   const drop = useMutation({
@@ -32,12 +33,12 @@ export function Benchmarks({ player, view, choice, words }: Props) {
       ),
     onSuccess: again,
   });
-  const own = view.benchmarks.filter((benchmark) => benchmark.club === choice.club);
+  const own = view.benchmarks.filter((benchmark) => benchmark.club === club);
   return (
     <>
       {own.map((benchmark) => {
-        const figure = benchmark.figures.find((f) => f.quantity === choice.quantity);
-        const { dimension } = words.quantity(choice.quantity);
+        const figure = benchmark.figures.find((f) => f.quantity === quantity);
+        const { dimension } = words.quantity(quantity);
         return (
           <div key={benchmark.id} className={css.benchmark}>
             <p>
@@ -72,7 +73,7 @@ export function Benchmarks({ player, view, choice, words }: Props) {
           </div>
         );
       })}
-      <MakeOne player={player} view={view} choice={choice} done={again} none={own.length === 0} />
+      <MakeOne player={player} view={view} club={club} done={again} none={own.length === 0} />
       <FormTrouble error={drop.error} />
     </>
   );
@@ -81,11 +82,11 @@ export function Benchmarks({ player, view, choice, words }: Props) {
 function MakeOne(props: {
   player: string;
   view: Schemas["RecordView"];
-  choice: Schemas["SeriesChoice"];
+  club: Schemas["Club"];
   done: () => void;
   none: boolean;
 }) {
-  const { player, view, choice, done, none } = props;
+  const { player, view, club, done, none } = props;
   const [open, setOpen] = useState(false);
   const [name, setName] = useState("Benchmark");
   const [session, setSession] = useState(view.sessions.at(-1)?.id);
@@ -94,7 +95,7 @@ function MakeOne(props: {
       answered(
         api.POST("/api/v1/players/{player}/benchmarks", {
           params: { path: { player } },
-          body: { id: uuid(), session: session ?? "", name, club: choice.club },
+          body: { id: uuid(), session: session ?? "", name, club },
         }),
       ),
     onSuccess: () => {

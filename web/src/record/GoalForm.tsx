@@ -3,7 +3,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Input } from "antd";
 import { type FormEvent, useState } from "react";
-import { answered, api, type Schemas } from "../app/api";
+import { answered, api, type Quantity, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
 import type { Words } from "../app/vocabulary";
 import { day } from "../ui/day";
@@ -12,18 +12,19 @@ import css from "./RecordTab.module.css";
 
 interface Props {
   player: string;
-  choice: Schemas["SeriesChoice"];
+  club: Schemas["Club"];
+  quantity: Quantity;
   forecast: Schemas["Forecast"] | undefined;
   words: Words;
 }
 
-export function GoalForm({ player, choice, forecast, words }: Props) {
-  const { dimension } = words.quantity(choice.quantity);
+export function GoalForm({ player, club, quantity, forecast, words }: Props) {
+  const { dimension } = words.quantity(quantity);
   const [open, setOpen] = useState(false);
   const [value, setValue] = useState(forecast ? words.field(dimension, forecast.goal) : "");
   const [by, setBy] = useState(forecast?.by ?? "");
   const client = useQueryClient();
-  const path = { player, club: choice.club, quantity: choice.quantity };
+  const path = { player, club, quantity };
   const url = "/api/v1/players/{player}/goals/{club}/{quantity}" as const;
   const done = () => {
     setOpen(false);

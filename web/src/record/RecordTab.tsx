@@ -13,22 +13,20 @@ import { saveCsv, savePng } from "../ui/save";
 import { Benchmarks } from "./Benchmarks";
 import { Changes } from "./Changes";
 import { GoalForm } from "./GoalForm";
+import { nameOfSeries, wayOf } from "./names";
 import { inWords, ProgressStrip } from "./ProgressStrip";
 import { ProgressTable, tableOf } from "./ProgressTable";
 import { useRecord } from "./queries";
 import { Records } from "./Records";
 import css from "./RecordTab.module.css";
-
-const SERIES: Record<Schemas["Series"], string> = {
-  usual: "usual swings",
-  all_out: "all-out swings",
-};
+import { Went } from "./Went";
 
 export function RecordTab({ player, begin }: { player: string; begin: React.ReactNode }) {
   const words = useWords();
   const [address] = useSearchParams();
   const looked = {
     ...(address.get("club") && { club: address.get("club") ?? undefined }),
+    ...(address.get("swung") && { swung: address.get("swung") ?? undefined }),
     ...(address.get("value") && { quantity: (address.get("value") as Quantity) ?? undefined }),
     ...(address.get("swings") && { series: address.get("swings") as Schemas["Series"] }),
   };
@@ -74,14 +72,19 @@ function Shown(props: {
       <section aria-label="Progress" ref={picture}>
         <h2 className={`verdict ${css.said}`}>{said(progress.sentence, words)}</h2>
         <p className="detail">{said(progress.detail, words)}</p>
-        {shown.went && <p className={css.went}>{said(shown.went, words)}</p>}
+        {shown.went.sentence && <p className={css.went}>{said(shown.went.sentence, words)}</p>}
         <Choosing
           choices={view.choices}
           choice={choice}
           words={words}
           choose={(to) => {
             setSelected(undefined);
-            ask({ club: to.club, value: to.quantity, swings: to.series });
+            ask({
+              club: to.club ?? "",
+              swung: to.swung ? JSON.stringify(to.swung) : "",
+              value: to.quantity,
+              swings: to.series,
+            });
           }}
         />
         {asTable ? (
@@ -137,20 +140,36 @@ function Shown(props: {
         <section aria-label="Changes">
           <h2 className="minor">What changed</h2>
           <Changes shown={shown} words={words} />
+          <Went steps={shown.went.steps} words={words} />
         </section>
         <section aria-label="Goal">
-          <h2 className="minor">Goal</h2>
-          <GoalForm
-            key={`${choice.club} ${choice.quantity}`}
-            player={player}
-            choice={choice}
-            forecast={progress.forecast ?? undefined}
-            words={words}
-          />
-          <h2 className={`minor ${css.next}`}>Records</h2>
-          <Records shown={shown} sessions={view.sessions} words={words} />
-          <h2 className={`minor ${css.next}`}>Benchmarks</h2>
-          <Benchmarks player={player} view={view} choice={choice} words={words} />
+          {choice.club && (
+            <>
+              <h2 className="minor">Goal</h2>
+              <GoalForm
+                key={`${choice.club} ${choice.quantity}`}
+                player={player}
+                club={choice.club}
+                quantity={choice.quantity}
+                forecast={progress.forecast ?? undefined}
+                words={words}
+              />
+            </>
+          )}
+          <h2 className={`minor ${choice.club ? css.next : ""}`}>Records</h2>
+          <Records records={view.records} choice={choice} sessions={view.sessions} words={words} />
+          {choice.club && (
+            <>
+              <h2 className={`minor ${css.next}`}>Benchmarks</h2>
+              <Benchmarks
+                player={player}
+                view={view}
+                club={choice.club}
+                quantity={choice.quantity}
+                words={words}
+              />
+            </>
+          )}
         </section>
       </div>
     </>
@@ -165,12 +184,11 @@ function Choosing(props: {
   choose: (choice: Schemas["SeriesChoice"]) => void;
 }) {
   const { choices, choice, words, choose } = props;
-  const names = new Map(words.vocabulary.clubs.map((club) => [club.key, club.label]));
-  const key = (c: Schemas["SeriesChoice"]) => `${c.club} ${c.series}`;
+  const key = wayOf;
   const clubs = new Map<string, Schemas["SeriesChoice"]>();
   for (const c of choices) if (!clubs.has(key(c))) clubs.set(key(c), c);
   const values = choices.filter((c) => key(c) === key(choice));
-  const both = new Set(choices.map((c) => c.series)).size > 1;
+  const both = new Set(choices.filter((c) => c.club).map((c) => c.series)).size > 1;
   return (
     <div className={css.choosing}>
       <Select
@@ -184,7 +202,7 @@ function Choosing(props: {
         }}
         options={[...clubs.values()].map((c) => ({
           value: key(c),
-          label: `${names.get(c.club) ?? c.club}${both ? `, ${SERIES[c.series]}` : ""}`,
+          label: nameOfSeries(c, both, words),
         }))}
       />
       <fieldset className={css.values}>

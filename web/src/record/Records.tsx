@@ -1,24 +1,30 @@
-// The best of each value with a club.
+// The best of each value with a club, or with an implement that is swung without a ball.
 
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { day } from "../ui/day";
+import { nameOf } from "./names";
 
 export function Records(props: {
-  shown: Schemas["RecordShown"];
+  records: Schemas["StandingRecord"][];
+  choice: Schemas["SeriesChoice"];
   sessions: Schemas["RecordedSession"][];
   words: Words;
 }) {
-  const { shown, sessions, words } = props;
+  const { records, choice, sessions, words } = props;
+  const own = choice.swung
+    ? records.filter(({ of }) => of.swung)
+    : records.filter(({ of }) => of.club === choice.club);
   return (
     <table className="figures">
       <tbody>
-        {shown.records.map(({ quantity, record }) => {
-          const { dimension, label } = words.quantity(quantity);
+        {own.map(({ of, record }) => {
+          const { dimension, label } = words.quantity(of.quantity);
           const session = sessions[record.session];
+          const name = of.swung ? nameOf(of, words) : label;
           return (
-            <tr key={quantity}>
-              <th scope="row">{label}</th>
+            <tr key={name}>
+              <th scope="row">{name}</th>
               <td>
                 <b>{words.show(dimension, record.best)}</b>
               </td>

@@ -5,6 +5,8 @@ import { keys } from "../app/keys";
 /** Which series of a player's record is looked at; what is left out the server chooses. */
 export interface Looked {
   club?: string;
+  /** What was swung without a ball, in JSON. */
+  swung?: string;
   quantity?: Quantity;
   series?: Schemas["Series"];
 }

@@ -4,18 +4,23 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { answered, api } from "../app/api";
 import { keys } from "../app/keys";
+import { useWords } from "../app/vocabulary";
 import { DecisionRow } from "../trials/DecisionRow";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
+import { Flags } from "./Flags";
 
 export function TodayPage() {
   const found = useQuery({
     queryKey: keys.today,
     queryFn: () => answered(api.GET("/api/v1/today")),
+    // What is still being read comes a little later.
+    refetchInterval: ({ state }) => ((state.data?.still_reading ?? 0) > 0 ? 3000 : false),
   });
+  const words = useWords();
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
-  if (!found.data) return <Loading />;
-  const { in_progress, rechecks, due, any_players } = found.data;
+  if (!found.data || !words) return <Loading />;
+  const { in_progress, rechecks, due, flags, still_reading, any_players } = found.data;
   return (
     <div className="page">
       <div className="page-head">
@@ -63,6 +68,14 @@ export function TodayPage() {
               ))}
             </ul>
           )}
+          <h2>To look at</h2>
+          <Flags flags={flags} words={words} />
+          {still_reading > 0 && (
+            <p className="quiet" role="status">
+              The sessions of {still_reading} more {still_reading === 1 ? "player" : "players"} are
+              being read.
+            </p>
+          )}
           {due.length > 0 && (
             <>
               <h2>Due for a check-in</h2>
@@ -76,13 +89,22 @@ export function TodayPage() {
                         <b>{d.weeks}</b> weeks
                         <small>since the last</small>
                       </span>
+                      {d.to_beat && (
+                        <span className="row-last">
+                          to beat{" "}
+                          {words.show(
+                            words.quantity(d.to_beat.of.quantity).dimension,
+                            d.to_beat.best,
+                          )}
+                        </span>
+                      )}
                     </Link>
                   </li>
                 ))}
               </ul>
             </>
           )}
-          <h2>To look at again</h2>
+          <h2>Decisions to look at again</h2>
           {rechecks.length === 0 ? (
             <p className="quiet">
               Nothing is due. Decisions with a day to look again, made in a session’s Decide

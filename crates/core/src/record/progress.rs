@@ -13,6 +13,7 @@ use chrono::NaiveDate;
 use plateau::plateaus;
 use serde::Serialize;
 use utoipa::ToSchema;
+pub(crate) use words::day as day_in_words;
 
 /// One session that tells of the value.
 #[derive(Debug, Clone, PartialEq)]
@@ -100,6 +101,8 @@ pub struct DayRead {
     pub best_of_equal: Option<f64>,
     /// The true level that day; absent while there are too few days.
     pub level: Option<Estimate>,
+    /// The level now less that one.
+    pub until_now: Option<Estimate>,
     /// Whether it was an off day: under the player's own band.
     pub off: bool,
     /// Whether another device than the first read it.
@@ -255,6 +258,7 @@ impl ProgressRead {
         let n = self.days.len();
         for (day, at) in self.days.iter_mut().zip(&read.days) {
             day.level = Some(estimate([at.mean, at.sd], day.values.len()));
+            day.until_now = Some(estimate(at.until_now, day.values.len()));
         }
         let typical_n = self.days.iter().map(|d| d.values.len()).sum::<usize>() as f64 / n as f64;
         let error = (read.between.powi(2) + read.balls.powi(2) / typical_n).sqrt();
@@ -365,6 +369,7 @@ fn by_day(check_ins: &[CheckIn], quantity: Quantity) -> Vec<DayRead> {
                 best: None,
                 best_of_equal: None,
                 level: None,
+                until_now: None,
                 off: false,
                 other_device,
             }),

@@ -1,7 +1,64 @@
 //! Records: the best of a value, and the sessions in which it was set.
 
-use serde::Serialize;
+use crate::physics::club::Club;
+use crate::record::figures::{Best, SessionFigures};
+use crate::shots::swung::Swung;
+use crate::vocabulary::quantity::Quantity;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeSet;
 use utoipa::ToSchema;
+
+/// What a record is the best of: balls of a club, or swings of an implement from a side in a
+/// position.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+pub struct RecordOf {
+    /// The club; none of a swing without a ball.
+    pub club: Option<Club>,
+    /// What was swung without a ball.
+    pub swung: Option<Swung>,
+    /// The value.
+    pub quantity: Quantity,
+}
+
+/// A record that stands.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct StandingRecord {
+    /// Of what.
+    pub of: RecordOf,
+    /// The record.
+    pub record: Record,
+}
+
+/// Every record of a player's sessions, earliest first: those of clubs, then those of swings
+/// without a ball.
+pub fn records(sessions: &[&SessionFigures]) -> Vec<StandingRecord> {
+    let mut all: BTreeSet<RecordOf> = BTreeSet::new();
+    for given in sessions {
+        all.extend(given.bests.keys().map(|(club, quantity)| RecordOf {
+            club: Some(*club),
+            swung: None,
+            quantity: *quantity,
+        }));
+        all.extend(given.swings.keys().map(|swung| RecordOf {
+            club: None,
+            swung: Some(swung.clone()),
+            quantity: Quantity::ClubSpeed,
+        }));
+    }
+    let (hit, swung): (Vec<RecordOf>, Vec<RecordOf>) =
+        all.into_iter().partition(|of| of.club.is_some());
+    let told = hit.into_iter().chain(swung).filter_map(|of| {
+        let best = |given: &&SessionFigures| match (&of.swung, of.club) {
+            (Some(swung), _) => Best::of(given.swings.get(swung)?),
+            (None, Some(club)) => given.bests.get(&(club, of.quantity)).copied(),
+            (None, None) => None,
+        };
+        let bests: Vec<Option<Best>> = sessions.iter().map(best).collect();
+        let record = record(&bests, of.quantity.dimension().grain())?;
+        Some(StandingRecord { of, record })
+    });
+    told.collect()
+}
 
 /// The best of a value over sessions.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -20,19 +77,21 @@ pub struct Record {
     pub n: usize,
 }
 
-/// The record of the sessions' kept values, earliest first; `grain` is what a device tells
+/// The record of what the sessions gave, earliest first; `grain` is what a device tells
 /// apart. Nothing without a value.
 ///
 /// ```
+/// use tally_core::record::figures::Best;
 /// use tally_core::record::records::record;
-/// let told = record(&[vec![44.0, 45.0], vec![45.02], vec![], vec![46.1]], 0.05).unwrap();
+/// let given = [&[44.0, 45.0][..], &[45.02], &[], &[46.1]].map(Best::of);
+/// let told = record(&given, 0.05).unwrap();
 /// assert_eq!((told.best, told.session, told.before), (46.1, 3, Some(45.0)));
 /// assert_eq!((told.set_in, told.ties), (vec![3], vec![]));
 /// ```
-pub fn record(sessions: &[Vec<f64>], grain: f64) -> Option<Record> {
+pub fn record(sessions: &[Option<Best>], grain: f64) -> Option<Record> {
     let mut told: Option<Record> = None;
-    for (session, values) in sessions.iter().enumerate() {
-        let Some(best) = values.iter().copied().reduce(f64::max) else {
+    for (session, given) in sessions.iter().enumerate() {
+        let Some(Best { best, .. }) = *given else {
             continue;
         };
         match &mut told {
@@ -57,6 +116,35 @@ pub fn record(sessions: &[Vec<f64>], grain: f64) -> Option<Record> {
             Some(_) => {}
         }
     }
-    let n = sessions.iter().map(Vec::len).sum();
+    let n = sessions.iter().flatten().map(|given| given.n).sum();
     told.map(|record| Record { n, ..record })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn an_implement_s_speed_is_no_club_s_and_each_side_has_its_own() {
+        let swung = |side| Swung {
+            implement: "light".to_owned(),
+            side: Some(side),
+            position: None,
+        };
+        use crate::shots::swung::SwingSide::{Dominant, Other};
+        let session = |own: f64, other: f64, club: f64| {
+            let best = Best { best: club, n: 5 };
+            SessionFigures {
+                bests: [((Club::Driver, Quantity::ClubSpeed), best)].into(),
+                swings: [(swung(Dominant), vec![own]), (swung(Other), vec![other])].into(),
+                ..SessionFigures::default()
+            }
+        };
+        let given = [session(55.0, 48.0, 50.0), session(56.0, 48.0, 49.0)];
+        let told = records(&given.each_ref());
+        let best: Vec<f64> = told.iter().map(|r| r.record.best).collect();
+        assert_eq!(best, [50.0, 56.0, 48.0]);
+        assert_eq!(told[1].record.set_in, [1]);
+        assert_eq!(told[2].record.ties, [1]);
+    }
 }

@@ -1,109 +1,119 @@
 //! Which balls tell of the same thing over time.
 
 use crate::physics::club::Club;
+use crate::record::figures::{FOLLOWED, Series, SessionFigures};
 use crate::record::goal::Goal;
 use crate::record::progress::{CheckIn, ProgressQuestion, ProgressRead, progress};
-use crate::session::label::asks_full_effort;
-use crate::session::purpose::Purpose;
+use crate::shots::swung::Swung;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use chrono::NaiveDate;
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
-/// How the balls of a series were swung. A level of usual swings and one of all-out swings
-/// are two levels.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema,
-)]
-#[serde(rename_all = "snake_case")]
-pub enum Series {
-    /// As usual.
-    Usual,
-    /// With the intent to be fast.
-    AllOut,
-}
-
-/// The series that balls of a block belong to; none where the block asks for something else
-/// than the player's swing: an effort, a speed, another way of hitting.
-pub fn series_of(purpose: Purpose, label: &str, full_effort: bool) -> Option<Series> {
-    let all_out = full_effort || asks_full_effort(label);
-    match purpose {
-        Purpose::Benchmark | Purpose::ExpectedCarry | Purpose::BagGapping => Some(if all_out {
-            Series::AllOut
-        } else {
-            Series::Usual
-        }),
-        Purpose::SpeedDay if all_out => Some(Series::AllOut),
-        Purpose::SpeedDay | Purpose::LaunchAndSpin => Some(Series::Usual),
-        _ => None,
-    }
-}
-
-/// The kept values of one session, by what they tell of.
+/// One session of a player, by what it gives.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Occasion {
     /// Day where it was held.
     pub date: NaiveDate,
     /// Which device read most of it, by its place among the school's.
     pub device: usize,
-    /// Kept values.
-    pub values: BTreeMap<(Series, Club, Quantity), Vec<f64>>,
+    /// What it gives.
+    pub figures: SessionFigures,
+}
+
+/// Which balls or swings tell of the same thing: those of a club, or those of an implement
+/// that was swung without a ball.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
+pub struct SeriesKey {
+    /// How it was swung.
+    pub series: Series,
+    /// The club; none of a swing without a ball.
+    pub club: Option<Club>,
+    /// What was swung without a ball.
+    pub swung: Option<Swung>,
+    /// The value.
+    pub quantity: Quantity,
+}
+
+impl SeriesKey {
+    /// Of balls hit with a club.
+    pub fn hit(series: Series, club: Club, quantity: Quantity) -> SeriesKey {
+        SeriesKey {
+            series,
+            club: Some(club),
+            swung: None,
+            quantity,
+        }
+    }
+
+    /// Of swings without a ball, which are all swung to be fast.
+    pub fn swung(swung: Swung) -> SeriesKey {
+        SeriesKey {
+            series: Series::AllOut,
+            club: None,
+            swung: Some(swung),
+            quantity: Quantity::ClubSpeed,
+        }
+    }
+
+    /// What a session gives of it, in the order it came.
+    pub fn of<'a>(&self, figures: &'a SessionFigures) -> &'a [f64] {
+        let found = match (&self.swung, self.club) {
+            (Some(swung), _) => figures.swings.get(swung),
+            (None, Some(club)) => figures.series.get(&(self.series, club, self.quantity)),
+            (None, None) => None,
+        };
+        found.map_or(&[], Vec::as_slice)
+    }
 }
 
 /// A series that can be looked at, with how many days tell of it.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
 pub struct SeriesChoice {
-    /// How it was swung.
-    pub series: Series,
-    /// The club.
-    pub club: Club,
-    /// The value.
-    pub quantity: Quantity,
+    /// Which.
+    #[serde(flatten)]
+    pub key: SeriesKey,
     /// Sessions that tell of it.
     pub sessions: usize,
 }
 
-/// Values that are followed over time, the one that is looked at first at the front.
-pub const FOLLOWED: [Quantity; 9] = [
-    Quantity::ClubSpeed,
-    Quantity::BallSpeed,
-    Quantity::Carry,
-    Quantity::Total,
-    Quantity::SmashFactor,
-    Quantity::SpinRate,
-    Quantity::LaunchAngle,
-    Quantity::AngleOfAttack,
-    Quantity::HandSpeed,
-];
-
 /// What can be looked at; the first is what a coach looks at first: the club and the way of
-/// swinging of which most sessions tell, and its speed.
+/// swinging of which most sessions tell, and its speed. Implements come after the clubs.
 pub fn choices(occasions: &[Occasion]) -> Vec<SeriesChoice> {
-    let mut found: BTreeMap<(Series, Club, Quantity), usize> = BTreeMap::new();
-    let told = occasions.iter().flat_map(|o| o.values.iter());
-    for (key, _) in told.filter(|(_, values)| !values.is_empty()) {
-        *found.entry(*key).or_default() += 1;
+    let mut found: BTreeMap<SeriesKey, usize> = BTreeMap::new();
+    for occasion in occasions {
+        let hit = occasion.figures.series.iter();
+        let hit = hit.filter(|(_, values)| !values.is_empty());
+        for ((series, club, quantity), _) in hit {
+            let key = SeriesKey::hit(*series, *club, *quantity);
+            *found.entry(key).or_default() += 1;
+        }
+        for swung in occasion.figures.swings.keys() {
+            *found.entry(SeriesKey::swung(swung.clone())).or_default() += 1;
+        }
     }
-    let mut most: BTreeMap<(Series, Club), usize> = BTreeMap::new();
-    for ((series, club, _), sessions) in &found {
-        let most = most.entry((*series, *club)).or_default();
+    let mut most: BTreeMap<(Series, Option<Club>, Option<Swung>), usize> = BTreeMap::new();
+    let way = |key: &SeriesKey| (key.series, key.club, key.swung.clone());
+    for (key, sessions) in &found {
+        let most = most.entry(way(key)).or_default();
         *most = (*most).max(*sessions);
     }
-    let mut choices: Vec<SeriesChoice> = found
-        .into_iter()
-        .map(|((series, club, quantity), sessions)| SeriesChoice {
-            series,
-            club,
-            quantity,
-            sessions,
-        })
+    let choices = found.into_iter();
+    let mut choices: Vec<SeriesChoice> = choices
+        .map(|(key, sessions)| SeriesChoice { key, sessions })
         .collect();
     let place = |q: Quantity| FOLLOWED.iter().position(|f| *f == q);
-    choices.sort_by_key(|c| {
-        let sessions = most[&(c.series, c.club)];
-        (usize::MAX - sessions, c.series, c.club, place(c.quantity))
+    choices.sort_by_cached_key(|c| {
+        let sessions = most[&way(&c.key)];
+        let hit = c.key.swung.is_none();
+        (
+            !hit,
+            usize::MAX - sessions,
+            way(&c.key),
+            place(c.key.quantity),
+        )
     });
     choices
 }
@@ -111,7 +121,7 @@ pub fn choices(occasions: &[Occasion]) -> Vec<SeriesChoice> {
 /// The progress of a series.
 pub fn follow(
     occasions: &[Occasion],
-    (series, club, quantity): (Series, Club, Quantity),
+    key: &SeriesKey,
     goal: Option<Goal>,
     benchmark: Option<usize>,
     rules: &HouseRules,
@@ -122,15 +132,11 @@ pub fn follow(
         .map(|(session, occasion)| CheckIn {
             session,
             date: occasion.date,
-            values: occasion
-                .values
-                .get(&(series, club, quantity))
-                .cloned()
-                .unwrap_or_default(),
+            values: key.of(&occasion.figures).to_vec(),
             device: occasion.device,
         });
     progress(&ProgressQuestion {
-        quantity,
+        quantity: key.quantity,
         check_ins: check_ins.collect(),
         goal,
         benchmark,
@@ -147,20 +153,23 @@ pub(crate) mod tests {
         let told = (0..8).map(|week| Occasion {
             date: start + chrono::Days::new(7 * week as u64),
             device: 0,
-            values: values(week)
-                .into_iter()
-                .map(|(quantity, mid)| {
-                    let scatter = [0.995, 1.004, 1.0, 0.999, 1.002, 1.001, 0.998, 1.001];
-                    let values = scatter.iter().map(|s| s * mid).collect();
-                    ((Series::Usual, Club::Driver, quantity), values)
-                })
-                .collect(),
+            figures: SessionFigures {
+                series: values(week)
+                    .into_iter()
+                    .map(|(quantity, mid)| {
+                        let scatter = [0.995, 1.004, 1.0, 0.999, 1.002, 1.001, 0.998, 1.001];
+                        let values = scatter.iter().map(|s| s * mid).collect();
+                        ((Series::Usual, Club::Driver, quantity), values)
+                    })
+                    .collect(),
+                ..SessionFigures::default()
+            },
         });
         told.collect()
     }
 
     #[test]
-    fn the_club_of_most_sessions_and_its_speed_come_first_and_other_tasks_stay_out() {
+    fn the_club_of_most_sessions_and_its_speed_come_first() {
         let occasions = weekly(|_| {
             [
                 (Quantity::Carry, 200.0),
@@ -168,16 +177,10 @@ pub(crate) mod tests {
                 (Quantity::SmashFactor, 1.45),
             ]
         });
-        let first = choices(&occasions)[0];
-        assert_eq!((first.quantity, first.sessions), (Quantity::ClubSpeed, 8));
-        assert_eq!(series_of(Purpose::EffortLadder, "50 %", false), None);
+        let first = &choices(&occasions)[0];
         assert_eq!(
-            series_of(Purpose::SpeedDay, "All-out", false),
-            Some(Series::AllOut)
-        );
-        assert_eq!(
-            series_of(Purpose::SpeedDay, "Normal", false),
-            Some(Series::Usual)
+            (first.key.quantity, first.sessions),
+            (Quantity::ClubSpeed, 8)
         );
     }
 }

@@ -67,7 +67,7 @@ pub struct At {
 }
 
 /// A level over days, with what it may be.
-#[derive(Debug, Clone)]
+#[derive(Debug)]
 pub struct Level {
     /// At each day.
     pub days: Vec<At>,
@@ -77,8 +77,28 @@ pub struct Level {
     pub balls: f64,
     /// Places of the days that come after a lay-off.
     pub after_lay_off: Vec<usize>,
-    /// The ways over the days by each likely set of SDs, with its weight.
-    likely: Vec<(f64, Pass)>,
+    /// The ways over the days by each likely set of SDs.
+    ways: Box<dyn Ways>,
+}
+
+/// Ways over the days with weights, however many states they have.
+trait Ways: std::fmt::Debug + Send + Sync {
+    /// The level at one day less that at an earlier one, with its SD.
+    fn change(&self, from: usize, to: usize) -> [f64; 2];
+    /// Where each ends, with its weight.
+    fn ends(&self) -> Vec<(f64, End)>;
+}
+
+type Likely<const N: usize> = Vec<(f64, Pass<N>)>;
+
+impl<const N: usize> Ways for Likely<N> {
+    fn change(&self, from: usize, to: usize) -> [f64; 2] {
+        together(self, |pass| pass.change(from, to))
+    }
+
+    fn ends(&self) -> Vec<(f64, End)> {
+        self.iter().map(|(w, pass)| (*w, pass.end())).collect()
+    }
 }
 
 /// Level and slope at the end, and how they go on.
@@ -117,10 +137,22 @@ pub fn level(days: &[Day], before: &Before) -> Option<Level> {
     if days.len() < 2 {
         return None;
     }
+    // Level and slope, and as many shifts as any day shows: fewer states, less to work out.
+    let shifts = days
+        .iter()
+        .flat_map(|day| (1..=SHIFTS).filter(|s| day.shift[s - 1]));
+    Some(match shifts.max() {
+        None => level_of::<2>(days, before),
+        Some(1) => level_of::<3>(days, before),
+        Some(_) => level_of::<{ 2 + SHIFTS }>(days, before),
+    })
+}
+
+fn level_of<const N: usize>(days: &[Day], before: &Before) -> Level {
     let rests = lay_offs(days);
     let mut counts: Vec<f64> = days.iter().map(|day| day.counts).collect();
     let mut sets = sets(before);
-    let mut likely = weigh(days, before, &counts, &rests, &mut sets);
+    let mut likely: Likely<N> = weigh(days, before, &counts, &rests, &mut sets);
     for _ in 0..2 {
         counts = how_much_each_counts(days, before, &likely);
         likely = weigh(days, before, &counts, &rests, &mut sets);
@@ -128,13 +160,13 @@ pub fn level(days: &[Day], before: &Before) -> Option<Level> {
     let between = likely.iter().map(|(w, p)| w * p.scales.between.powi(2));
     let between = between.sum::<f64>().sqrt();
     let read = (0..days.len()).map(|i| at(&likely, i));
-    Some(Level {
+    Level {
         days: read.collect(),
         between,
         balls: before.balls,
         after_lay_off: rests,
-        likely,
-    })
+        ways: Box::new(likely),
+    }
 }
 
 /// Days that come after a gap far longer than the usual.
@@ -174,18 +206,18 @@ fn sets(before: &Before) -> Vec<(f64, Scales)> {
 }
 
 /// The sets that are likely enough, with their weights, smoothed; those left out stay out.
-fn weigh(
+fn weigh<const N: usize>(
     days: &[Day],
     before: &Before,
     counts: &[f64],
     rests: &[usize],
     sets: &mut Vec<(f64, Scales)>,
-) -> Vec<(f64, Pass)> {
+) -> Likely<N> {
     let passes = sets.par_iter().map(|(worth, scales)| {
         let pass = pass(days, before, counts, rests, *scales);
         (worth + pass.log_likelihood, (*worth, pass))
     });
-    let mut passes: Vec<(f64, (f64, Pass))> = passes.collect();
+    let mut passes: Vec<(f64, (f64, Pass<N>))> = passes.collect();
     let most = passes.iter().map(|p| p.0).fold(f64::NEG_INFINITY, f64::max);
     passes.retain(|p| p.0 - most > UNLIKELY.ln());
     *sets = passes.iter().map(|p| (p.1.0, p.1.1.scales)).collect();
@@ -198,9 +230,13 @@ fn weigh(
 }
 
 /// How much each day counts: less, the further it lies from its neighbours.
-fn how_much_each_counts(days: &[Day], before: &Before, likely: &[(f64, Pass)]) -> Vec<f64> {
+fn how_much_each_counts<const N: usize>(
+    days: &[Day],
+    before: &Before,
+    likely: &[(f64, Pass<N>)],
+) -> Vec<f64> {
     let each = days.iter().enumerate().map(|(i, day)| {
-        let count = |pass: &Pass| {
+        let count = |pass: &Pass<N>| {
             let own = pass.scales.between.powi(2) + before.balls.powi(2) / day.n as f64;
             let (left, unsure) = pass.left_over(i);
             let off = (left * left + unsure) / own;
@@ -212,7 +248,10 @@ fn how_much_each_counts(days: &[Day], before: &Before, likely: &[(f64, Pass)]) -
 }
 
 /// What all sets of SDs together say: mean and SD of what each gives as mean and variance.
-fn together(likely: &[(f64, Pass)], of: impl Fn(&Pass) -> [f64; 2]) -> [f64; 2] {
+fn together<const N: usize>(
+    likely: &[(f64, Pass<N>)],
+    of: impl Fn(&Pass<N>) -> [f64; 2],
+) -> [f64; 2] {
     let told: Vec<(f64, [f64; 2])> = likely.iter().map(|(w, p)| (*w, of(p))).collect();
     let mean: f64 = told.iter().map(|(w, [m, _])| w * m).sum();
     let square = |(w, [m, v]): &(f64, [f64; 2])| w * (v + (m - mean).powi(2));
@@ -220,7 +259,7 @@ fn together(likely: &[(f64, Pass)], of: impl Fn(&Pass) -> [f64; 2]) -> [f64; 2] 
     [mean, variance.max(0.0).sqrt()]
 }
 
-fn at(likely: &[(f64, Pass)], i: usize) -> At {
+fn at<const N: usize>(likely: &[(f64, Pass<N>)], i: usize) -> At {
     let [mean, sd] = together(likely, |p| p.level_at(i));
     let [left, wide] = together(likely, |p| p.without(i));
     At {
@@ -234,12 +273,11 @@ fn at(likely: &[(f64, Pass)], i: usize) -> At {
 impl Level {
     /// The level at the `to`th day less that at the `from`th, with its SD.
     pub fn change(&self, from: usize, to: usize) -> [f64; 2] {
-        together(&self.likely, |p| p.change(from, to))
+        self.ways.change(from, to)
     }
 
     /// Levels to come, `paths` of them from a fixed seed, one value a week.
     pub fn to_come(&self, weeks: usize, paths: usize) -> Vec<Vec<f64>> {
-        let ends = self.likely.iter().map(|(w, p)| (*w, p.end()));
-        kalman::to_come(&ends.collect::<Vec<_>>(), weeks, paths)
+        kalman::to_come(&self.ways.ends(), weeks, paths)
     }
 }

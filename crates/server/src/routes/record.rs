@@ -4,3 +4,5 @@ pub(crate) mod benchmarks;
 pub(crate) mod goals;
 mod occasions;
 pub(crate) mod progress;
+mod standing;
+pub(crate) mod today;

@@ -31,10 +31,14 @@ async fn months_of_check_ins_are_told_in_a_sentence_with_changes_records_and_lay
     let other = days.iter().filter(|day| day["other_device"] == true);
     assert_eq!(other.count(), 1);
     // The record is a ball of a session that there is.
-    let record = &shown["records"][0]["record"];
+    let record = &told["records"][0]["record"];
     let place = record["session"].as_u64().unwrap() as usize;
     assert!(told["sessions"][place]["id"].is_string());
     assert!(record["best"].as_f64() > record["before"].as_f64());
+    assert_eq!(
+        told["sessions"][place]["set"][0]["quantity"],
+        told["records"][0]["of"]["quantity"]
+    );
     // Nobody checked in for long, by today's date.
     let (_, today) = stage.get("/today").await;
     let due = today["due"].as_array().unwrap().iter();
@@ -151,5 +155,114 @@ async fn a_benchmark_is_frozen_and_says_what_was_done_otherwise_since() {
     assert_eq!(stage.delete(&format!("{path}/{}", id(1))).await, 204);
     let (_, told) = stage.get(&record).await;
     assert_eq!(told["benchmarks"], json!([]));
+    stage.clear().await;
+}
+
+/// The record, once as it is kept and once counted anew.
+async fn kept_and_counted(stage: &Stage, player: &str) -> [Value; 2] {
+    let path = format!("/players/{player}/record");
+    let kept = stage.get(&path).await.1;
+    stage.sql("DELETE FROM session_figures").await;
+    [kept, stage.get(&path).await.1]
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_kept_of_sessions_is_what_counting_anew_gives_after_every_change() {
+    let stage = Stage::demo().await;
+    let bram = player(&stage, "Bram Lindqvale").await;
+    let [first, counted] = kept_and_counted(&stage, &bram).await;
+    assert_eq!(first, counted);
+    let sessions = first["sessions"].as_array().unwrap();
+    let of = |place: usize| format!("/sessions/{}", sessions[place]["id"].as_str().unwrap());
+    let shot = stage.get(&format!("{}/read", of(3))).await.1["shots"][0]["id"].clone();
+    let marks = format!("{}/shots/{}/marks", of(3), shot.as_str().unwrap());
+    let mut before = first.clone();
+    let mut changed = async |what: &str| {
+        let [kept, counted] = kept_and_counted(&stage, &bram).await;
+        assert_eq!(kept, counted, "{what}");
+        assert_ne!(kept, before, "{what}");
+        before = kept;
+    };
+    let aside = json!({"id": id(1), "act": {"kind": "set_aside", "reason": "mishit"}});
+    assert_eq!(stage.post(&marks, &aside).await.0, 201);
+    changed("a ball set aside").await;
+    let keep = json!({"id": id(2), "act": {"kind": "keep"}});
+    assert_eq!(stage.post(&marks, &keep).await.0, 201);
+    changed("a ball kept again").await;
+    let facts = format!("{}/facts", of(2));
+    assert_eq!(
+        stage.put(&facts, &json!({"purpose": "speed_day"})).await.0,
+        204
+    );
+    changed("another purpose").await;
+    let niko = player(&stage, "Niko Tarrant").await;
+    assert_eq!(stage.put(&facts, &json!({"player": niko})).await.0, 204);
+    changed("given to another player").await;
+    let rule = json!({"id": id(3), "given": {"value": 0, "unit": ""}});
+    let (status, told) = stage.put("/house-rules/calculated_spin", &rule).await;
+    assert_eq!(status, 204, "{told}");
+    let [kept, counted] = kept_and_counted(&stage, &bram).await;
+    assert_eq!(kept, counted, "a house rule");
+    let (_, devices) = stage.get("/devices").await;
+    for device in devices.as_array().unwrap() {
+        let offset = json!({"quantity": "club_speed", "given": {"value": -1.0, "unit": "mph"}});
+        let shifted = json!({"name": device["name"], "session": null, "offsets": [offset]});
+        let path = format!("/devices/{}", device["id"].as_str().unwrap());
+        assert_eq!(stage.put(&path, &shifted).await.0, 204);
+    }
+    changed("the offset of a device").await;
+    assert_eq!(stage.delete(&of(1)).await, 204);
+    changed("a session taken out").await;
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn today_names_what_there_is_to_look_at_and_forgets_it_when_it_is_gone() {
+    let stage = Stage::demo().await;
+    // As if the demo had been loaded today.
+    let shift = "UPDATE session SET started_at = started_at + (now() - (SELECT max(started_at) FROM session))";
+    stage.sql(shift).await;
+    let kinds = async |name: &str| -> Vec<String> {
+        for _ in 0..100 {
+            let (_, today) = stage.get("/today").await;
+            if today["still_reading"] == 0 {
+                let flags = today["flags"].as_array().unwrap().clone();
+                let own = flags.into_iter().filter(|flag| flag["name"] == name);
+                return own
+                    .map(|flag| flag["flag"]["kind"].as_str().unwrap().to_owned())
+                    .collect();
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
+        }
+        panic!("the players are still being read");
+    };
+    let told = kinds("Bram Lindqvale").await;
+    assert!(told.contains(&"off_day".to_owned()), "{told:?}");
+    // The off day was another player's after all.
+    let bram = player(&stage, "Bram Lindqvale").await;
+    let niko = player(&stage, "Niko Tarrant").await;
+    let (_, record) = stage.get(&format!("/players/{bram}/record")).await;
+    let days = record["shown"]["progress"]["days"].as_array().unwrap();
+    let place = days.last().unwrap()["sessions"][0].as_u64().unwrap() as usize;
+    let facts = format!(
+        "/sessions/{}/facts",
+        record["sessions"][place]["id"].as_str().unwrap()
+    );
+    assert_eq!(stage.put(&facts, &json!({"player": niko})).await.0, 204);
+    let told = kinds("Bram Lindqvale").await;
+    assert!(!told.contains(&"off_day".to_owned()), "{told:?}");
+    // A child without consent cannot be forgotten.
+    let child = json!({"id": id(9), "name": "Fen Marlow", "born": 2016});
+    assert_eq!(stage.post("/players", &child).await.0, 201);
+    assert_eq!(kinds("Fen Marlow").await, ["consent"]);
+    let consent = json!({"guardian": "Ivo Marlow", "given_on": "2026-04-01"});
+    assert_eq!(
+        stage
+            .put(&format!("/players/{}/consent", id(9)), &consent)
+            .await
+            .0,
+        204
+    );
+    assert_eq!(kinds("Fen Marlow").await, [""; 0]);
     stage.clear().await;
 }

@@ -376,6 +376,21 @@ async fn an_implement_s_speed_is_no_driver_s() {
         &["125.0 mph, with the light implement", "slower"],
         &["has a carry", "with the driver"],
     );
+    // Each implement, side and position has its own record.
+    let record = told.ask(&format!("/players/{}/record", told.player)).await;
+    let records = record["records"].as_array().unwrap();
+    let best = |side: &str| {
+        let of = |r: &&Value| {
+            let swung = &r["of"]["swung"];
+            (&swung["implement"], &swung["side"], &swung["position"])
+                == (&json!("medium"), &json!(side), &json!("stepping"))
+        };
+        let found = records.iter().find(of).unwrap();
+        (found["record"]["best"].as_f64().unwrap() / 0.44704).round()
+    };
+    assert_eq!((best("dominant"), best("other")), (119.0, 103.0));
+    let first = shown(&record["shown"]["progress"]["sentence"], Units::MphYd);
+    assert!(first.starts_with("One day so far"), "{first}");
     let prepared = format!(
         "/players/{}/prepare?purpose=speed_day&club=driver",
         told.player

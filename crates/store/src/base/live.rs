@@ -5,7 +5,7 @@
 
 use crate::base::error::StoreError;
 use crate::base::store::Store;
-use diesel::sql_types::Text;
+use diesel::sql_types::{Text, Uuid as SqlUuid};
 use diesel_async::{AsyncPgConnection, RunQueryDsl};
 use serde::{Deserialize, Serialize};
 use std::future::poll_fn;
@@ -47,11 +47,38 @@ pub(crate) async fn announce(
     school: Uuid,
     session: Uuid,
 ) -> Result<(), StoreError> {
+    count_change(connection, school, session).await?;
     let payload = serde_json::to_string(&Changed { school, session })
         .expect("two identifiers are plain data");
     diesel::sql_query("SELECT pg_notify($1, $2)")
         .bind::<Text, _>(CHANNEL)
         .bind::<Text, _>(payload)
+        .execute(connection)
+        .await?;
+    Ok(())
+}
+
+/// Drops what was counted of a session and told of its player, and lets nothing be kept that was counted before this
+/// change. What concerns every session of a school needs none: figures are kept by rules and
+/// offsets.
+async fn count_change(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session: Uuid,
+) -> Result<(), StoreError> {
+    let changed = "WITH changed AS \
+                   (SELECT school_id, id, player_id FROM session WHERE school_id = $1 AND id = $2), \
+                   counted AS (INSERT INTO session_figures AS kept (school_id, session_id, changes) \
+                   SELECT school_id, id, 1 FROM changed \
+                   ON CONFLICT (school_id, session_id) DO UPDATE \
+                   SET changes = kept.changes + 1, mark = NULL, figures = NULL) \
+                   INSERT INTO player_standing AS kept (school_id, player_id, changes) \
+                   SELECT school_id, player_id, 1 FROM changed \
+                   ON CONFLICT (school_id, player_id) DO UPDATE \
+                   SET changes = kept.changes + 1, mark = NULL, flagged = false, told = NULL";
+    diesel::sql_query(changed)
+        .bind::<SqlUuid, _>(school)
+        .bind::<SqlUuid, _>(session)
         .execute(connection)
         .await?;
     Ok(())

@@ -130,6 +130,18 @@ diesel::table! {
     }
 }
 diesel::table! {
+    session_figures (school_id, session_id) {
+        school_id -> Uuid, session_id -> Uuid, changes -> Int8, mark -> Nullable<Int8>,
+        figures -> Nullable<Bytea>,
+    }
+}
+diesel::table! {
+    player_standing (school_id, player_id) {
+        school_id -> Uuid, player_id -> Uuid, changes -> Int8, mark -> Nullable<Int8>,
+        flagged -> Bool, told -> Nullable<Jsonb>,
+    }
+}
+diesel::table! {
     shot_entry (school_id, id) {
         school_id -> Uuid, id -> Uuid, shot_id -> Uuid, coach_id -> Uuid,
         entered_at -> Timestamptz, quantity -> Text, si -> Nullable<Float8>,
@@ -201,6 +213,8 @@ diesel::allow_tables_to_appear_in_same_query!(
     plan_template,
     bag_club,
     session_act,
+    session_figures,
+    player_standing,
     shot_entry,
     house_rule,
     import,

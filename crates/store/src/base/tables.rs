@@ -115,7 +115,7 @@ const fn table(
 }
 
 /// Every table but the migrations' own.
-pub static TABLES: [Table; 28] = {
+pub static TABLES: [Table; 30] = {
     use Archive::{Nothing, Without};
     use OfAPlayer as Of;
     const ALL: Archive = Without(&[]);
@@ -149,6 +149,13 @@ pub static TABLES: [Table; 28] = {
             Of::Own,
             Seen::OfSeenPlayers,
         ),
+        table(
+            "player_standing",
+            &["player_id"],
+            Nothing("it is told again from the sessions"),
+            Of::Own,
+            Seen::OfSeenPlayers,
+        ),
         table("bag_club", ID, ALL, Of::Own, Seen::OfSeenPlayers),
         table(
             "target_window",
@@ -174,6 +181,13 @@ pub static TABLES: [Table; 28] = {
         table("session", ID, ALL, Of::Own, Seen::OfSeenPlayers),
         table("block", ID, ALL, Of::OfSessions, Seen::School),
         table("session_act", ID, ALL, Of::OfSessions, Seen::School),
+        table(
+            "session_figures",
+            &["session_id"],
+            Nothing("it is counted again from the shots"),
+            Of::OfSessions,
+            Seen::School,
+        ),
         table(
             "device",
             ID,

@@ -120,6 +120,35 @@ impl Store {
         Ok(names.into_iter().collect())
     }
 
+    /// The names of some players.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn names_of_players(
+        &self,
+        school: Uuid,
+        players: &[Uuid],
+    ) -> Result<HashMap<Uuid, String>, StoreError> {
+        let names: Vec<(Uuid, String)> = player::table
+            .filter(player::school_id.eq(school))
+            .filter(player::id.eq_any(players))
+            .select((player::id, player::name))
+            .load(&mut self.connection().await?)
+            .await?;
+        Ok(names.into_iter().collect())
+    }
+
+    /// Whether the school has any player.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn has_players(&self, school: Uuid) -> Result<bool, StoreError> {
+        let any = player::table.filter(player::school_id.eq(school));
+        Ok(diesel::select(diesel::dsl::exists(any))
+            .get_result(&mut self.connection().await?)
+            .await?)
+    }
+
     /// One player.
     ///
     /// # Errors

@@ -69,6 +69,26 @@ impl Store {
             .ok_or(StoreError::NotFound("player"))
     }
 
+    /// Players born after a year without a guardian's consent: who, by what name, and since
+    /// when they are kept.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn without_consent(
+        &self,
+        school: Uuid,
+        born_after: i32,
+    ) -> Result<Vec<(Uuid, String, DateTime<Utc>)>, StoreError> {
+        Ok(player::table
+            .filter(player::school_id.eq(school))
+            .filter(player::born.gt(born_after))
+            .filter(player::consent_on.is_null())
+            .order((player::name, player::id))
+            .select((player::id, player::name, player::created_at))
+            .load(&mut self.connection().await?)
+            .await?)
+    }
+
     /// Notes a guardian's consent; without a day it is withdrawn.
     ///
     /// # Errors

@@ -4,6 +4,7 @@ use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::schema::bag_club;
 use crate::base::store::Store;
+use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
 use std::collections::HashMap;
@@ -50,6 +51,26 @@ impl Store {
             .select(BagClub::as_select())
             .load(&mut self.connection().await?)
             .await?)
+    }
+
+    /// The clubs in a player's bag now with when each came into it, the latest last.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn bag_since(
+        &self,
+        school: Uuid,
+        player: Uuid,
+    ) -> Result<Vec<(Club, DateTime<Utc>)>, StoreError> {
+        let rows: Vec<(Key<Club>, DateTime<Utc>)> = bag_club::table
+            .filter(bag_club::school_id.eq(school))
+            .filter(bag_club::player_id.eq(player))
+            .filter(bag_club::left_at.is_null())
+            .order((bag_club::added_at, bag_club::id))
+            .select((bag_club::club, bag_club::added_at))
+            .load(&mut self.connection().await?)
+            .await?;
+        Ok(rows.into_iter().map(|(Key(club), at)| (club, at)).collect())
     }
 
     /// One club, in a bag or out of it again.

@@ -33,6 +33,12 @@ pub(super) fn plateaus(
         .collect();
     let mut found: Vec<(f64, Plateau)> = Vec::new();
     for from in 2..told.len() {
+        let back = after_lay_off.iter().rfind(|at| **at <= told[from].0);
+        let back = back.map_or(0, |at| told.partition_point(|day| day.0 < *at));
+        let before = &told[from.saturating_sub(BEFORE).max(back)..=from];
+        let Some(slope) = rise(before, margin) else {
+            continue;
+        };
         for to in from + LEAST_WHEN_OVER - 1..told.len() {
             let over = to + 1 < told.len();
             if !over && to - from + 1 < LEAST {
@@ -44,11 +50,8 @@ pub(super) fn plateaus(
             if after_lay_off.iter().any(|at| rests(&at)) {
                 continue;
             }
-            let back = after_lay_off.iter().rfind(|at| **at <= told[from].0);
-            let back = back.map_or(0, |at| told.partition_point(|day| day.0 < *at));
-            let before = &told[from.saturating_sub(BEFORE).max(back)..=from];
             let enough = if over { LIKELIER_WHEN_OVER } else { LIKELIER };
-            if let Some(likelier) = stands_still(before, stretch, error, margin)
+            if let Some(likelier) = stands_still(slope, stretch, error, margin)
                 && likelier > enough
             {
                 // Off days at the end of the record are of the stretch that goes on.
@@ -73,21 +76,21 @@ pub(super) fn plateaus(
     kept
 }
 
-/// How much likelier (in logarithms) a stretch is if it stands still than if it goes on as
-/// before it; nothing where it went nowhere before, or does not stand still.
-fn stands_still(
-    before: &[(usize, f64, f64)],
-    stretch: &[(usize, f64, f64)],
-    error: f64,
-    margin: f64,
-) -> Option<f64> {
+/// How it went before, a week; nothing where it went nowhere that matters.
+fn rise(before: &[(usize, f64, f64)], margin: f64) -> Option<f64> {
     let (slope, _) = line(before)?;
-    let (own, square) = line(stretch)?;
-    let weeks = stretch[stretch.len() - 1].1 - stretch[0].1;
     let rose = slope * (before[before.len() - 1].1 - before[0].1);
-    if rose.abs() < margin || (slope * weeks).abs() < margin {
+    (rose.abs() >= margin).then_some(slope)
+}
+
+/// How much likelier (in logarithms) a stretch is if it stands still than if it goes on by
+/// the `slope` before it; nothing where it does not stand still.
+fn stands_still(slope: f64, stretch: &[(usize, f64, f64)], error: f64, margin: f64) -> Option<f64> {
+    let weeks = stretch[stretch.len() - 1].1 - stretch[0].1;
+    if (slope * weeks).abs() < margin {
         return None;
     }
+    let (own, square) = line(stretch)?;
     // It may stray by what matters, or by what such days show by chance.
     if (own * weeks).abs() > margin.max(1.7 * error * weeks / square.sqrt()) {
         return None;

@@ -174,7 +174,7 @@ pub(super) fn detail(told: &ProgressRead) -> Sentence {
 }
 
 /// A day as it is said: "4 March", with its year where another 4 March lies between.
-fn day(date: NaiveDate, now: NaiveDate) -> String {
+pub(crate) fn day(date: NaiveDate, now: NaiveDate) -> String {
     let year = if (now - date).num_days() > MONTHS_WITHOUT_YEAR {
         date.format(" %Y").to_string()
     } else {

@@ -1,15 +1,14 @@
 //! Filter and smoother of one set of SDs.
 
-use super::{Before, Day, End, SHIFTS};
+use super::{Before, Day, End};
 use nalgebra::{SMatrix, SVector};
 use rand::{RngExt, SeedableRng};
 use rand_distr::{Distribution, StandardNormal};
 use rand_pcg::Pcg64;
 
-/// Level, slope, shifts.
-const STATES: usize = 2 + SHIFTS;
-type Vector = SVector<f64, STATES>;
-type Matrix = SMatrix<f64, STATES, STATES>;
+/// Level, slope, and the shifts that any day shows: `N` of them in all.
+type Vector<const N: usize> = SVector<f64, N>;
+type Matrix<const N: usize> = SMatrix<f64, N, N>;
 
 /// What a lay-off adds to the level's SD, in usual SDs between days.
 const LAY_OFF: f64 = 2.0;
@@ -30,23 +29,23 @@ pub(super) struct Scales {
 
 /// A way over all days with one set of SDs.
 #[derive(Debug, Clone)]
-pub(super) struct Pass {
+pub(super) struct Pass<const N: usize> {
     pub scales: Scales,
     pub log_likelihood: f64,
     /// Mean and covariance from the days up to this one, then from all.
-    states: Vec<(Vector, Matrix)>,
+    states: Vec<(Vector<N>, Matrix<N>)>,
     /// The same before this day was seen, and how the state got there.
-    foretold: Vec<(Vector, Matrix, Matrix)>,
+    foretold: Vec<(Vector<N>, Matrix<N>, Matrix<N>)>,
     /// What takes a later day's news back to each day.
-    gains: Vec<Matrix>,
+    gains: Vec<Matrix<N>>,
     /// Covariance of the level at each day with that at the last.
     with_last: Vec<f64>,
     /// Each day's mean, what of the state it shows, its variance as it counts and in full.
-    seen: Vec<(f64, Vector, f64, f64)>,
+    seen: Vec<(f64, Vector<N>, f64, f64)>,
 }
 
 /// How the state gets over `weeks`: the matrix, and the variance it adds.
-fn over(weeks: f64, scales: &Scales) -> (Matrix, Matrix) {
+fn over<const N: usize>(weeks: f64, scales: &Scales) -> (Matrix<N>, Matrix<N>) {
     let forgets = scales.forgets;
     let kept = (-forgets * weeks).exp();
     let mut moves = Matrix::identity();
@@ -63,18 +62,18 @@ fn over(weeks: f64, scales: &Scales) -> (Matrix, Matrix) {
 }
 
 /// Filters the days.
-pub(super) fn pass(
+pub(super) fn pass<const N: usize>(
     days: &[Day],
     before: &Before,
     counts: &[f64],
     rests: &[usize],
     scales: Scales,
-) -> Pass {
+) -> Pass<N> {
     let wide = days.iter().map(|d| (d.mean - days[0].mean).abs());
     let wide = 10.0 * (before.days + before.balls + wide.fold(0.0, f64::max));
-    let mut spread = [wide, scales.slope.max(1e-9), before.shift, before.shift];
-    spread[2..].fill(before.shift.max(1e-9));
-    let mut mean = Vector::zeros();
+    let mut spread = [before.shift.max(1e-9); N];
+    (spread[0], spread[1]) = (wide, scales.slope.max(1e-9));
+    let mut mean = Vector::<N>::zeros();
     mean[0] = days[0].mean;
     let mut cov = Matrix::from_diagonal(&Vector::from(spread.map(|sd| sd * sd)));
     let mut told = Pass {
@@ -97,9 +96,9 @@ pub(super) fn pass(
         mean = moves * mean;
         cov = moves * cov * moves.transpose() + adds;
         told.foretold.push((mean, cov, moves));
-        let mut shows = Vector::zeros();
+        let mut shows = Vector::<N>::zeros();
         shows[0] = 1.0;
-        for (s, there) in day.shift.iter().enumerate() {
+        for (s, there) in day.shift.iter().enumerate().take(N - 2) {
             shows[2 + s] = f64::from(u8::from(*there));
         }
         let balls = before.balls.powi(2) / day.n as f64;
@@ -119,7 +118,7 @@ pub(super) fn pass(
     told
 }
 
-impl Pass {
+impl<const N: usize> Pass<N> {
     /// Takes what later days tell back to every day (Rauch, Tung & Striebel 1965).
     pub fn smooth(&mut self) {
         let last = self.last();
@@ -217,7 +216,7 @@ pub(super) fn to_come(ends: &[(f64, End)], weeks: usize, paths: usize) -> Vec<Ve
         let mut level = end.mean[0] + root * z;
         let across = if root > 0.0 { b / root } else { 0.0 };
         let mut slope = end.mean[1] + across * z + (d - across * across).max(0.0).sqrt() * y;
-        let (moves, adds) = over(1.0, &end.scales);
+        let (moves, adds) = over::<2>(1.0, &end.scales);
         let root = adds[(0, 0)].max(0.0).sqrt();
         let across = if root > 0.0 { adds[(0, 1)] / root } else { 0.0 };
         let rest = (adds[(1, 1)] - across * across).max(0.0).sqrt();

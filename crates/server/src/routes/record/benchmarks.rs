@@ -11,7 +11,7 @@ use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::record::benchmark::{BenchmarkFigure, BenchmarkSetting};
-use tally_core::record::series::FOLLOWED;
+use tally_core::record::figures::FOLLOWED;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::sentence::Sentence;
@@ -140,8 +140,8 @@ async fn drop_benchmark(
 /// Says of a benchmark what the latest session with its club did otherwise.
 pub fn held_against(benchmark: Benchmark, read: &Recorded) -> BenchmarkView {
     let with = |place: &usize| {
-        let values = &read.occasions[*place].values;
-        values.keys().any(|(_, club, _)| *club == benchmark.club)
+        let series = &read.occasions[*place].figures.series;
+        series.keys().any(|(_, club, _)| *club == benchmark.club)
     };
     let latest = (0..read.sessions.len()).rev().find(with);
     let later = latest.filter(|place| Some(read.sessions[*place].id) != benchmark.session);

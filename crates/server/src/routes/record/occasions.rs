@@ -1,28 +1,30 @@
 //! A player's sessions by what they tell of over time.
 
+use crate::guard::compute::compute;
 use crate::http::problem::Problem;
-use crate::routes::shots::balls::{StoredBall, sessions_balls};
+use crate::routes::shots::balls::{StoredBall, balls_in, swings_in};
+use rayon::prelude::*;
+use std::cmp::Reverse;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
-use tally_core::physics::club::Club;
 use tally_core::record::benchmark::BenchmarkSetting;
-use tally_core::record::series::{FOLLOWED, Occasion, Series, series_of};
+use tally_core::record::figures::session_figures;
+use tally_core::record::series::Occasion;
 use tally_core::verdicts::house_rules::HouseRules;
-use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::zone::date_in;
 use tally_store::Store;
+use tally_store::record::figures::KeptFigures;
 use tally_store::session::sessions::{Session, SessionFilter};
+use tally_store::shots::hit_sessions::HitSession;
 use uuid::Uuid;
 
 /// The sessions that a player's record is made of, earliest first.
 pub struct Recorded {
     /// The sessions.
     pub sessions: Vec<Session>,
-    /// What each tells of.
+    /// What each gives.
     pub occasions: Vec<Occasion>,
     /// With what each was hit.
     pub settings: Vec<BenchmarkSetting>,
-    /// Kept values whatever they were hit for, by club and value, session by session.
-    pub kept: BTreeMap<(Club, Quantity), Vec<Vec<f64>>>,
 }
 
 /// Reads them.
@@ -36,56 +38,103 @@ pub async fn recorded(
         player: Some(player),
         ..SessionFilter::default()
     };
-    let sessions = store.sessions_filtered(school, &filter).await?;
-    let mut read = sessions_balls(store, school, sessions, rules).await?;
-    read.sort_by_key(|(session, _)| session.started_at);
+    let mut sessions = store.sessions_filtered(school, &filter).await?;
+    sessions.sort_by_key(|session| session.started_at);
+    let mut kept = figures_of(store, school, &sessions, rules).await?;
+    let names = names_of(store, school).await?;
     let mut devices: Vec<Uuid> = Vec::new();
-    let mut kept: BTreeMap<(Club, Quantity), Vec<Vec<f64>>> = BTreeMap::new();
-    let mut occasions = Vec::new();
-    let n = read.len();
-    for (place, (session, balls)) in read.iter().enumerate() {
-        let mut values: BTreeMap<(Series, Club, Quantity), Vec<f64>> = BTreeMap::new();
-        for stored in balls.iter().filter(|stored| stored.ball.kept()) {
-            let (ball, plan) = (&stored.ball, &stored.plan);
-            let series = series_of(session.purpose, &plan.label, plan.full_effort);
-            for quantity in FOLLOWED {
-                let Some(value) = ball.counted(quantity, rules) else {
-                    continue;
-                };
-                let all = kept.entry((ball.club, quantity));
-                all.or_insert_with(|| vec![vec![]; n])[place].push(value);
-                if let Some(series) = series {
-                    let of = values.entry((series, ball.club, quantity));
-                    of.or_default().push(value);
-                }
-            }
-        }
-        let device = device_of(balls).map_or(0, |id| place_of(&mut devices, id));
+    let (mut occasions, mut settings) = (Vec::new(), Vec::new());
+    for session in &sessions {
+        let given = kept.remove(&session.id).unwrap_or_default();
+        let figures = given.figures.unwrap_or_default();
+        let named = given.devices.iter().filter_map(|id| names.get(id));
+        settings.push(BenchmarkSetting {
+            ball: figures.ball.unwrap_or(session.ball),
+            place: session.place.clone(),
+            devices: named
+                .cloned()
+                .collect::<BTreeSet<_>>()
+                .into_iter()
+                .collect(),
+            balls: figures.kept,
+            set_aside: figures.set_aside + figures.doubted,
+            interval_level: rules.interval_level,
+        });
+        let device = given.devices.first();
         occasions.push(Occasion {
             date: date_in(session.started_at, &session.zone),
-            device,
-            values,
+            device: device.map_or(0, |id| place_of(&mut devices, *id)),
+            figures,
         });
     }
-    let names = names_of(store, school).await?;
-    let settings = read
-        .iter()
-        .map(|(session, balls)| setting(&names, session, balls, rules.interval_level));
     Ok(Recorded {
-        settings: settings.collect(),
-        sessions: read.into_iter().map(|(session, _)| session).collect(),
+        sessions,
         occasions,
-        kept,
+        settings,
     })
 }
 
-/// The device that told of most balls.
-fn device_of(balls: &[StoredBall]) -> Option<Uuid> {
+/// What some sessions give: what was counted before is taken, the rest is counted and kept.
+pub async fn figures_of(
+    store: &Store,
+    school: Uuid,
+    sessions: &[Session],
+    rules: &HouseRules,
+) -> Result<HashMap<Uuid, KeptFigures>, Problem> {
+    let ids: Vec<Uuid> = sessions.iter().map(|session| session.id).collect();
+    let mark = store.figures_mark(school, rules).await?;
+    let mut known = store.kept_figures(school, &ids, mark).await?;
+    let uncounted = |session: &&Session| {
+        let known = known.get(&session.id);
+        known.is_none_or(|kept| kept.figures.is_none())
+    };
+    let uncounted: Vec<Session> = sessions.iter().filter(uncounted).cloned().collect();
+    // A few at a time: a first look at a long record holds no more than a part of its shots.
+    for some in uncounted.chunks(AT_ONCE) {
+        let hit = store.hit_sessions(school, some.to_vec()).await?;
+        let by = *rules;
+        let changes: Vec<i64> = hit
+            .iter()
+            .map(|hit| known.get(&hit.session.id).map_or(0, |kept| kept.changes))
+            .collect();
+        let counted: Vec<(Uuid, KeptFigures)> = compute(school, move || {
+            let each = hit.par_iter().zip(changes);
+            each.map(|(hit, changes)| (hit.session.id, count(hit, changes, &by)))
+                .collect()
+        })
+        .await?;
+        // Offsets that changed meanwhile may be in some of the balls and not in others.
+        if store.figures_mark(school, rules).await? == mark {
+            store.keep_figures(school, mark, &counted).await?;
+        }
+        known.extend(counted);
+    }
+    Ok(known)
+}
+
+/// Sessions whose shots are counted at once.
+const AT_ONCE: usize = 100;
+
+fn count(hit: &HitSession, changes: i64, rules: &HouseRules) -> KeptFigures {
+    let balls = balls_in(hit, rules, 0);
+    let swings = swings_in(hit).into_iter().map(|s| (s.swung, s.speed));
+    let each = balls.iter().map(|stored| (&stored.ball, &*stored.plan));
+    KeptFigures {
+        changes,
+        figures: Some(session_figures(hit.session.purpose, each, swings, rules)),
+        devices: devices_of(&balls),
+    }
+}
+
+/// The devices that told of balls, those of most balls first.
+fn devices_of(balls: &[StoredBall]) -> Vec<Uuid> {
     let mut told: BTreeMap<Uuid, usize> = BTreeMap::new();
     for device in balls.iter().filter_map(|stored| stored.device) {
         *told.entry(device).or_default() += 1;
     }
-    told.into_iter().max_by_key(|(_, n)| *n).map(|(id, _)| id)
+    let mut devices: Vec<(Uuid, usize)> = told.into_iter().collect();
+    devices.sort_by_key(|(_, n)| Reverse(*n));
+    devices.into_iter().map(|(id, _)| id).collect()
 }
 
 fn place_of(devices: &mut Vec<Uuid>, id: Uuid) -> usize {

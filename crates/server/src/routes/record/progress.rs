@@ -11,15 +11,19 @@ use axum::Json;
 use chrono::{DateTime, Utc};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use tally_core::physics::club::Club;
+use tally_core::record::figures::{Series, SessionFigures};
 use tally_core::record::goal::Goal;
 use tally_core::record::progress::{LevelChange, ProgressRead};
-use tally_core::record::records::{Record, record};
-use tally_core::record::series::{Series, SeriesChoice, choices, follow};
-use tally_core::record::went::where_it_went;
+use tally_core::record::records::{RecordOf, StandingRecord, records};
+use tally_core::record::series::{SeriesChoice, SeriesKey, choices, follow};
+use tally_core::record::went::{Steps, WentTold, where_it_went};
+use tally_core::shots::swung::Swung;
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
-use tally_core::vocabulary::sentence::Sentence;
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -31,6 +35,8 @@ use uuid::Uuid;
 struct Wanted {
     /// Key of a club.
     club: Option<String>,
+    /// What was swung without a ball, as it stands in the choices, in JSON.
+    swung: Option<String>,
     /// Key of a value.
     quantity: Option<String>,
     /// How it was swung.
@@ -46,6 +52,8 @@ struct RecordView {
     shown: Option<RecordShown>,
     /// The sessions that days and records name by their places.
     sessions: Vec<RecordedSession>,
+    /// The best of each value by club, then by implement, side and position.
+    records: Vec<StandingRecord>,
     /// The benchmarks in use, latest first.
     benchmarks: Vec<BenchmarkView>,
 }
@@ -57,10 +65,8 @@ struct RecordShown {
     progress: ProgressRead,
     /// The other values of the same balls: what changed since the start.
     beside: Vec<BesideChange>,
-    /// Where the speed went, when it did not reach the ball.
-    went: Option<Sentence>,
-    /// The best of each value with this club, whatever it was hit for.
-    records: Vec<RecordOf>,
+    /// Where the speed went.
+    went: WentTold,
 }
 
 /// Another value of the same balls.
@@ -72,13 +78,6 @@ struct BesideChange {
     change: Option<LevelChange>,
 }
 
-/// A record of one value.
-#[derive(Serialize, ToSchema)]
-struct RecordOf {
-    quantity: Quantity,
-    record: Record,
-}
-
 /// A session of the record.
 #[derive(Serialize, ToSchema)]
 struct RecordedSession {
@@ -87,6 +86,8 @@ struct RecordedSession {
     zone: String,
     purpose: &'static str,
     place: String,
+    /// The records that were set in it.
+    set: Vec<RecordOf>,
 }
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -108,50 +109,73 @@ async fn player_record(
         .quantity
         .map(|key| Quantity::from_key("quantity", &key));
     let quantity = quantity.transpose()?;
+    let swung = wanted.swung.as_deref().map(serde_json::from_str::<Swung>);
+    let swung = swung.transpose().map_err(|_| {
+        let remedy = "take it as it stands among the choices";
+        Invalid::new(
+            "swung",
+            wanted.swung.unwrap_or_default(),
+            "is no swing",
+            remedy,
+        )
+    })?;
     let rules = store.house_rules(school).await?;
     let goals = store.goals(school, player).await?;
     let benchmarks = store.benchmarks(school, player).await?;
     let read = recorded(store, school, player, &rules).await?;
     let choices = choices(&read.occasions);
     let fits = |choice: &&SeriesChoice| {
-        club.is_none_or(|club| choice.club == club)
-            && quantity.is_none_or(|quantity| choice.quantity == quantity)
-            && wanted.series.is_none_or(|series| choice.series == series)
+        let key = &choice.key;
+        swung.as_ref().is_none_or(|_| key.swung == swung)
+            && club.is_none_or(|club| key.club == Some(club))
+            && quantity.is_none_or(|quantity| key.quantity == quantity)
+            && wanted.series.is_none_or(|series| key.series == series)
     };
-    let chosen = choices.iter().find(fits).copied();
-    let goal_of = |choice: SeriesChoice| {
+    let chosen = choices.iter().find(fits).cloned();
+    let goal_of = |key: &SeriesKey| {
         let of = |g: &&tally_store::record::goals::Goal| {
-            (g.club, g.quantity) == (choice.club, choice.quantity)
+            (Some(g.club), g.quantity) == (key.club, key.quantity)
         };
         goals.iter().find(of).map(|goal| Goal {
             value: goal.value,
             by: goal.by_day,
         })
     };
-    let goal = chosen.and_then(goal_of);
-    let benchmark = chosen.and_then(|choice| {
-        let of = benchmarks.iter().find(|b| b.club == choice.club);
+    let goal = chosen.as_ref().and_then(|choice| goal_of(&choice.key));
+    let benchmark = chosen.as_ref().and_then(|choice| {
+        let of = benchmarks.iter().find(|b| Some(b.club) == choice.key.club);
         let session = of?.session?;
         read.sessions.iter().position(|s| s.id == session)
     });
     let views = benchmarks.into_iter().map(|b| held_against(b, &read));
     let views = views.collect();
-    let (shown, read) = compute(school, move || {
-        let shown = chosen.map(|choice| look(&read, choice, goal, benchmark, &rules));
-        (shown, read)
+    // The implement that most sessions tell of: choices stand in that order.
+    let mut swings = choices.iter().filter(|choice| choice.key.swung.is_some());
+    let implement = swings.next().map(|choice| choice.key.clone());
+    let (shown, records, read) = compute(school, move || {
+        let shown = chosen.map(|choice| look(&read, choice, implement, goal, benchmark, &rules));
+        let figures: Vec<&SessionFigures> = read.occasions.iter().map(|o| &o.figures).collect();
+        (shown, records(&figures), read)
     })
     .await?;
-    let sessions = read.sessions.into_iter().map(|session| RecordedSession {
+    let set_in = |place: usize| {
+        let set = records.iter().filter(|r| r.record.set_in.contains(&place));
+        set.map(|r| r.of.clone()).collect()
+    };
+    let sessions = read.sessions.into_iter().enumerate();
+    let sessions = sessions.map(|(place, session)| RecordedSession {
         id: session.id,
         started_at: session.started_at,
         zone: session.zone,
         purpose: session.purpose.label(),
         place: session.place,
+        set: set_in(place),
     });
     Ok(Json(RecordView {
         choices,
         shown,
         sessions: sessions.collect(),
+        records,
         benchmarks: views,
     }))
 }
@@ -168,50 +192,66 @@ const BESIDE: [Quantity; 5] = [
 fn look(
     read: &Recorded,
     choice: SeriesChoice,
+    implement: Option<SeriesKey>,
     goal: Option<Goal>,
     benchmark: Option<usize>,
-    rules: &tally_core::verdicts::house_rules::HouseRules,
+    rules: &HouseRules,
 ) -> RecordShown {
-    let of = |quantity: Quantity, goal: Option<Goal>| {
-        let key = (choice.series, choice.club, quantity);
-        follow(&read.occasions, key, goal, benchmark, rules)
+    let shown = choice.key.clone();
+    let club = shown.club;
+    let hit = |series, quantity| club.map(|club| SeriesKey::hit(series, club, quantity));
+    let beside = BESIDE.map(|quantity| hit(shown.series, quantity));
+    let went = [
+        implement,
+        hit(Series::AllOut, Quantity::ClubSpeed),
+        hit(Series::Usual, Quantity::ClubSpeed),
+        hit(Series::Usual, Quantity::BallSpeed),
+        hit(Series::Usual, Quantity::SmashFactor),
+        hit(Series::Usual, Quantity::Carry),
+    ];
+    let mut wanted: Vec<SeriesKey> = beside.iter().chain(&went).flatten().cloned().collect();
+    wanted.retain(|key| *key != shown);
+    wanted.sort();
+    wanted.dedup();
+    let others = wanted.into_par_iter().map(|key| {
+        let told = follow(&read.occasions, &key, None, None, rules);
+        (key, told)
+    });
+    let (progress, others) = rayon::join(
+        || follow(&read.occasions, &shown, goal, benchmark, rules),
+        || others.collect::<BTreeMap<SeriesKey, ProgressRead>>(),
+    );
+    let of = |key: &Option<SeriesKey>| {
+        let key = key.as_ref()?;
+        let told = match *key == shown {
+            true => Some(&progress),
+            false => others.get(key),
+        };
+        told.filter(|told| !told.days.is_empty())
     };
-    let others: Vec<ProgressRead> = BESIDE
-        .into_par_iter()
-        .filter(|quantity| *quantity != choice.quantity)
-        .map(|quantity| of(quantity, None))
-        .collect();
-    let progress = of(choice.quantity, goal);
-    let told = |quantity: Quantity| {
-        std::iter::once(&progress)
-            .chain(&others)
-            .find(|progress| progress.quantity == quantity)
+    let [implement, all_out, usual, ball_speed, smash, carry] = went.each_ref().map(of);
+    let steps = Steps {
+        implement,
+        all_out,
+        usual,
+        ball_speed,
+        smash,
+        carry,
     };
-    let went = [Quantity::ClubSpeed, Quantity::SmashFactor, Quantity::Carry].map(told);
-    let went = match went {
-        [Some(speed), Some(smash), Some(carry)] => where_it_went(speed, smash, carry),
-        _ => None,
-    };
-    let beside = others.iter().filter_map(|other| {
+    let went = club.map(|club| where_it_went(&steps, club, rules));
+    let beside = beside.iter().filter(|key| key.as_ref() != Some(&shown));
+    let beside = beside.filter_map(|key| {
+        let other = of(key)?;
         Some(BesideChange {
             quantity: other.quantity,
             means: [other.days.first()?.mean, other.days.last()?.mean],
             change: other.changes.first().cloned(),
         })
     });
-    let records = read.kept.iter().filter_map(|((club, quantity), sessions)| {
-        let wanted = *club == choice.club && quantity.has_best();
-        let record = wanted.then(|| record(sessions, quantity.dimension().grain()));
-        Some(RecordOf {
-            quantity: *quantity,
-            record: record.flatten()?,
-        })
-    });
     RecordShown {
         choice,
         beside: beside.collect(),
-        went,
-        records: records.collect(),
+        went: went.unwrap_or_default(),
         progress,
     }
 }

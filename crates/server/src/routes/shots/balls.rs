@@ -86,7 +86,7 @@ pub async fn sessions_balls_up_to(
 }
 
 /// The balls of a session in hitting order; `place` is which of several it is.
-fn balls_in(hit: &HitSession, rules: &HouseRules, place: usize) -> Vec<StoredBall> {
+pub fn balls_in(hit: &HitSession, rules: &HouseRules, place: usize) -> Vec<StoredBall> {
     let conditions = hit.session.conditions();
     let plans: Vec<(Uuid, Arc<PlannedBlock>)> = hit
         .blocks

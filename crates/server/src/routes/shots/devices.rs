@@ -32,7 +32,8 @@ const SILENCE: TimeDelta = TimeDelta::seconds(60);
 #[derive(Serialize, ToSchema)]
 pub struct DeviceView {
     id: Uuid,
-    name: String,
+    /// What the school calls it.
+    pub name: String,
     /// `radar`, `camera`, `hand_radar` or `force_plate`.
     kind: DeviceKind,
     /// Added to its values, internal units.
@@ -43,10 +44,11 @@ pub struct DeviceView {
     /// Values it calculates, as it last said.
     calculates: BTreeSet<Quantity>,
     /// The session its shots go to, when one was chosen.
-    session: Option<Uuid>,
-    connected: bool,
+    pub session: Option<Uuid>,
+    /// Whether it is there.
+    pub connected: bool,
     /// When it last said something.
-    heard_at: Option<DateTime<Utc>>,
+    pub heard_at: Option<DateTime<Utc>>,
     /// How far its clock is ahead of ours, s, when it told its time; shots are put
     /// right by it.
     clock_ahead_s: Option<f64>,

@@ -3,7 +3,6 @@
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::problem::Problem;
-use crate::routes::session::sessions::ListedSession;
 use crate::state::App;
 use axum::Json;
 use axum::http::StatusCode;
@@ -82,53 +81,10 @@ struct DoneWith {
     done: bool,
 }
 
-/// What the day holds.
-#[derive(Serialize, ToSchema)]
-struct TodayView {
-    /// Sessions in progress, latest first.
-    in_progress: Vec<PlayersSession>,
-    /// Decisions to look at again, the earliest first.
-    rechecks: Vec<Recheck>,
-    /// Players who check in and did not for long, the latest of them first.
-    due: Vec<DuePlayer>,
-    /// Whether there is any player at all.
-    any_players: bool,
-}
-
-/// A player who is due for a check-in.
-#[derive(Serialize, ToSchema)]
-struct DuePlayer {
-    player: Uuid,
-    player_name: String,
-    /// When the last check-in began.
-    last: DateTime<Utc>,
-    /// Whole weeks since then.
-    weeks: i64,
-    check_ins: i64,
-}
-
-/// Players who are named as due, at most.
-const MOST_DUE: i64 = 12;
-
-/// A session with its player.
-#[derive(Serialize, ToSchema)]
-struct PlayersSession {
-    player_name: String,
-    session: ListedSession,
-}
-
-/// A decision to look at again.
-#[derive(Serialize, ToSchema)]
-struct Recheck {
-    player_name: String,
-    decision: DecisionView,
-}
-
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(decisions, decide))
         .routes(routes!(set_done))
-        .routes(routes!(today))
 }
 
 /// A player's decisions, latest first.
@@ -172,52 +128,6 @@ async fn set_done(
         .decision_done(coach.school(), decision, done_at)
         .await?;
     Ok(StatusCode::NO_CONTENT)
-}
-
-/// Sessions in progress, and what is due to be looked at again.
-#[utoipa::path(get, path = "/today", responses((status = OK, body = TodayView), Problem))]
-async fn today(coach: Coach) -> Result<Json<TodayView>, Problem> {
-    let school = coach.school();
-    let names = coach.store().player_names(school).await?;
-    let in_progress = coach.store().sessions_in_progress(school).await?;
-    let ids: Vec<Uuid> = in_progress.iter().map(|s| s.id).collect();
-    let shots = coach.store().shots_in(school, &ids).await?;
-    let rechecks = coach.store().decisions_to_recheck(school).await?;
-    let decided: Vec<Uuid> = rechecks.iter().map(|(d, _)| d.player_id).collect();
-    coach.has_seen(&decided).await?;
-    let rules = coach.store().house_rules(school).await?;
-    let now = Utc::now();
-    let since = now - chrono::Duration::weeks(rules.check_in_weeks as i64);
-    let due = coach.store().due_check_ins(school, since, MOST_DUE).await?;
-    let due = due.into_iter().map(|due| DuePlayer {
-        player_name: names.get(&due.player).cloned().unwrap_or_default(),
-        player: due.player,
-        last: due.last,
-        weeks: (now - due.last).num_weeks(),
-        check_ins: due.check_ins,
-    });
-    let due = due.collect();
-    Ok(Json(TodayView {
-        due,
-        in_progress: in_progress
-            .into_iter()
-            .map(|session| PlayersSession {
-                player_name: names.get(&session.player_id).cloned().unwrap_or_default(),
-                session: {
-                    let n = shots.get(&session.id).copied().unwrap_or(0);
-                    ListedSession::new(session, n)
-                },
-            })
-            .collect(),
-        rechecks: rechecks
-            .into_iter()
-            .map(|(decision, player_name)| Recheck {
-                player_name,
-                decision: decision.into(),
-            })
-            .collect(),
-        any_players: !names.is_empty(),
-    }))
 }
 
 impl DecisionToKeep {

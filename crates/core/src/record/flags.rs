@@ -1,0 +1,236 @@
+//! What a player's record asks a coach to look at, in a sentence each.
+
+use crate::physics::club::Club;
+use crate::record::progress::{ChangeKind, DayRead, ProgressRead, day_in_words};
+use crate::record::records::RecordOf;
+use crate::verdicts::house_rules::HouseRules;
+use crate::vocabulary::quantity::Quantity;
+use crate::vocabulary::sentence::Sentence;
+use chrono::NaiveDate;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// What there is to look at.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum FlagKind {
+    /// Pain held the session, and the hold was not lifted.
+    Held,
+    /// The latest session was under the player's own band.
+    OffDay,
+    /// Nothing has changed for some weeks.
+    Level,
+    /// Club speed is another than that the club was fitted at.
+    FittingCheck,
+    /// Readings that nobody has decided on.
+    Doubted,
+    /// No guardian's consent is noted for a child.
+    Consent,
+    /// A device is expected and says nothing.
+    SilentDevice,
+}
+
+impl FlagKind {
+    /// Whether it stays until somebody sees to it; what does not is over after some weeks.
+    pub fn stays(self) -> bool {
+        !matches!(self, FlagKind::Held | FlagKind::OffDay | FlagKind::Level)
+    }
+}
+
+/// Something to look at.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Flag {
+    /// What.
+    pub kind: FlagKind,
+    /// In words.
+    pub said: Sentence,
+    /// Since when.
+    pub since: NaiveDate,
+    /// The last day that shows it.
+    pub seen: NaiveDate,
+}
+
+/// How a player stands by their sessions: what a list of many players shows of each.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct PlayerStanding {
+    /// What a coach would say of their record.
+    pub sentence: Sentence,
+    /// What there is to look at.
+    pub flags: Vec<Flag>,
+    /// The best there is to beat, of the series that is looked at first.
+    pub best: Option<BestToBeat>,
+}
+
+/// The best of a value, which an off day never sets.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct BestToBeat {
+    /// Of what.
+    pub of: RecordOf,
+    /// The best, internal units.
+    pub best: f64,
+}
+
+/// A stretch that goes on is looked at by this many check-ins at least: two agree by chance.
+const CHECK_INS: usize = 3;
+
+/// What the progress of a player's usual swings asks to be looked at; `fitted` is the day on
+/// which the club came into the bag as it is now, where that is known.
+pub fn flags(
+    progress: &ProgressRead,
+    club: Option<Club>,
+    fitted: Option<NaiveDate>,
+    rules: &HouseRules,
+) -> Vec<Flag> {
+    let mut flags = Vec::new();
+    let Some(last) = progress.days.last() else {
+        return flags;
+    };
+    flags.extend(last.off.then(|| off_day(progress, last)));
+    flags.extend(level(progress, last, rules));
+    let speed = progress.quantity == Quantity::ClubSpeed;
+    let club = club.filter(|_| speed);
+    flags.extend(
+        club.zip(fitted)
+            .and_then(|(club, fitted)| fitting_check(progress, last, club, fitted, rules)),
+    );
+    flags
+}
+
+fn off_day(progress: &ProgressRead, last: &DayRead) -> Flag {
+    let dimension = progress.quantity.dimension();
+    let mut said = Sentence::of("Off day: ").figure(last.mean, dimension);
+    let usual = progress.days.iter().rev().find(|day| !day.off);
+    if let Some(usual) = usual.and_then(|day| day.level) {
+        said = said
+            .words(" where ")
+            .figure(usual.value, dimension)
+            .words(" was to be expected");
+    }
+    Flag {
+        kind: FlagKind::OffDay,
+        said: said.words(". Recover, and do not chase it."),
+        since: last.date,
+        seen: last.date,
+    }
+}
+
+/// A rise that stopped, or check-ins that never moved.
+fn level(progress: &ProgressRead, last: &DayRead, rules: &HouseRules) -> Option<Flag> {
+    let never = progress.changes.first()?.kind == ChangeKind::Same;
+    let from = match progress.level_since() {
+        Some(plateau) => plateau.from,
+        None if never => 0,
+        None => return None,
+    };
+    let since = progress.days[from].date;
+    let weeks = (last.date - since).num_weeks();
+    let check_ins = progress.days.len() - from;
+    if (weeks as f64) < rules.level_weeks || check_ins < CHECK_INS {
+        return None;
+    }
+    Some(Flag {
+        kind: FlagKind::Level,
+        said: Sentence::of("Level at ")
+            .figure(last.level?.value, progress.quantity.dimension())
+            .words(format!(" for {weeks} weeks, {check_ins} check-ins.")),
+        since,
+        seen: last.date,
+    })
+}
+
+fn fitting_check(
+    progress: &ProgressRead,
+    last: &DayRead,
+    club: Club,
+    fitted: NaiveDate,
+    rules: &HouseRules,
+) -> Option<Flag> {
+    let then = progress.days.iter().find(|day| day.date >= fitted)?;
+    let change = then.until_now?;
+    let sure = change.low > 0.0 || change.high < 0.0;
+    if !sure || change.value.abs() < rules.fitting_speed {
+        return None;
+    }
+    let name = club.label().to_lowercase();
+    let (way, what) = if change.value > 0.0 {
+        ("up", "a stiffer or heavier shaft and less loft")
+    } else {
+        ("down", "a softer or lighter shaft and more loft")
+    };
+    Some(Flag {
+        kind: FlagKind::FittingCheck,
+        said: Sentence::of(format!("Usual speed with the {name} is {way} "))
+            .figure(change.value.abs(), progress.quantity.dimension())
+            .words(format!(
+                " since it came into the bag on {}: have its fit looked at; {what} may suit now.",
+                day_in_words(fitted, last.date)
+            )),
+        since: then.date,
+        seen: last.date,
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::record::figures::Series;
+    use crate::record::series::tests::weekly;
+    use crate::record::series::{SeriesKey, follow};
+    use crate::vocabulary::units::{MPH, Units};
+
+    fn read(speed: impl Fn(usize) -> f64) -> ProgressRead {
+        let occasions = weekly(|week| {
+            let value = speed(week) * MPH;
+            let other = (Quantity::Carry, 200.0);
+            [
+                (Quantity::ClubSpeed, value),
+                other,
+                (Quantity::BallSpeed, value),
+            ]
+        });
+        let key = SeriesKey::hit(Series::Usual, Club::Driver, Quantity::ClubSpeed);
+        follow(&occasions, &key, None, None, &HouseRules::default())
+    }
+
+    fn kinds(speed: impl Fn(usize) -> f64, fitted: Option<NaiveDate>) -> Vec<FlagKind> {
+        let flags = flags(
+            &read(speed),
+            Some(Club::Driver),
+            fitted,
+            &HouseRules::default(),
+        );
+        flags.into_iter().map(|flag| flag.kind).collect()
+    }
+
+    /// A player who holds a speed, as nearly as days allow.
+    fn held(week: usize) -> f64 {
+        100.0 + [0.1, -0.2, 0.15, 0.0, -0.1, 0.2, -0.15, 0.05][week]
+    }
+
+    #[test]
+    fn a_level_an_off_day_and_a_club_outgrown_are_flagged_each_by_itself() {
+        assert_eq!(kinds(held, None), [FlagKind::Level]);
+        let stopped = |week: usize| held(week) + 2.0 * week.min(3) as f64;
+        assert_eq!(kinds(stopped, None), [FlagKind::Level]);
+        let off = |week| if week == 7 { 92.0 } else { held(week) };
+        assert!(kinds(off, None).contains(&FlagKind::OffDay));
+        let rising = |week| 100.0 + week as f64;
+        let new_year = NaiveDate::from_ymd_opt(2026, 1, 1);
+        assert_eq!(kinds(rising, new_year), [FlagKind::FittingCheck]);
+        let february = NaiveDate::from_ymd_opt(2026, 2, 12);
+        assert_eq!(kinds(rising, february), [], "fitted at nearly that speed");
+        assert_eq!(kinds(rising, None), [], "nobody knows when it was fitted");
+    }
+
+    #[test]
+    fn a_slower_player_is_sent_the_other_way() {
+        let fitted = NaiveDate::from_ymd_opt(2026, 1, 1);
+        let slower = read(|week| 100.0 - week as f64);
+        let flags = flags(&slower, Some(Club::Driver), fitted, &HouseRules::default());
+        let said = flags.last().unwrap().said.show(Units::MphYd);
+        assert!(
+            said.contains("is down") && said.contains("more loft"),
+            "{said}"
+        );
+    }
+}

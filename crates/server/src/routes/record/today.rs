@@ -1,0 +1,202 @@
+//! A coach's morning: what is under way, who is due, what there is to look at.
+
+use crate::http::coach::Coach;
+use crate::http::problem::Problem;
+use crate::routes::record::standing::{bring_up_to_date, tell_all};
+use crate::routes::session::sessions::ListedSession;
+use crate::routes::shots::devices::{DeviceView, listed};
+use crate::routes::trials::decisions::DecisionView;
+use crate::state::App;
+use axum::Json;
+use axum::extract::State;
+use chrono::{DateTime, Datelike, Duration, Utc};
+use serde::Serialize;
+use tally_core::record::flags::{BestToBeat, Flag, FlagKind, PlayerStanding};
+use tally_core::school::access::children_born_after;
+use tally_core::vocabulary::sentence::Sentence;
+use tally_store::record::standings::Due;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// What the day holds.
+#[derive(Serialize, ToSchema)]
+struct TodayView {
+    /// Sessions in progress, latest first.
+    in_progress: Vec<PlayersSession>,
+    /// Decisions to look at again, the earliest first.
+    rechecks: Vec<Recheck>,
+    /// Players who check in and did not for long, the latest of them first.
+    due: Vec<DuePlayer>,
+    /// What there is to look at, the latest first.
+    flags: Vec<TodayFlag>,
+    /// Players whose sessions are still being read: what there is to look at of them comes.
+    still_reading: usize,
+    /// Whether there is any player at all.
+    any_players: bool,
+}
+
+/// A player who is due for a check-in.
+#[derive(Serialize, ToSchema)]
+struct DuePlayer {
+    player: Uuid,
+    player_name: String,
+    /// When the last check-in began.
+    last: DateTime<Utc>,
+    /// Whole weeks since then.
+    weeks: i64,
+    check_ins: i64,
+    /// The best there is to beat.
+    to_beat: Option<BestToBeat>,
+}
+
+/// Something to look at, of a player or of a device.
+#[derive(Serialize, ToSchema)]
+struct TodayFlag {
+    /// The player; none where it is a device's.
+    player: Option<Uuid>,
+    /// The player's name, or the device's.
+    name: String,
+    flag: Flag,
+}
+
+/// Players who are named as due, at most.
+const MOST_DUE: i64 = 12;
+/// An off day, a level or pain is looked at for so long; what stays open stays.
+const LOOKED_AT_FOR: Duration = Duration::weeks(6);
+
+/// A session with its player.
+#[derive(Serialize, ToSchema)]
+struct PlayersSession {
+    player_name: String,
+    session: ListedSession,
+}
+
+/// A decision to look at again.
+#[derive(Serialize, ToSchema)]
+struct Recheck {
+    player_name: String,
+    decision: DecisionView,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(today))
+}
+
+/// Sessions in progress, who is due, and what there is to look at.
+#[utoipa::path(get, path = "/today", responses((status = OK, body = TodayView), Problem))]
+async fn today(State(app): State<App>, coach: Coach) -> Result<Json<TodayView>, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let now = Utc::now();
+    let rules = store.house_rules(school).await?;
+    let mark = store.figures_mark(school, &rules).await?;
+    let later = bring_up_to_date(store, school, mark, &rules).await?;
+    let still_reading = later.len();
+    if still_reading > 0
+        && let Some(place) = app.reading.begin(coach.id())
+    {
+        let (store, rules) = (store.clone(), rules);
+        tokio::spawn(async move {
+            if let Err(problem) = tell_all(&store, school, mark, later, &rules).await {
+                tracing::warn!(?problem, "today: a player's sessions could not be read");
+            }
+            drop(place);
+        });
+    }
+    let in_progress = store.sessions_in_progress(school).await?;
+    let ids: Vec<Uuid> = in_progress.iter().map(|s| s.id).collect();
+    let shots = store.shots_in(school, &ids).await?;
+    let rechecks = store.decisions_to_recheck(school).await?;
+    let since = now - Duration::weeks(rules.check_in_weeks as i64);
+    let due = store.due_check_ins(school, since, MOST_DUE).await?;
+    let mut flags = flagged(&coach, mark, now).await?;
+    for device in listed(store, school).await? {
+        let expected = device.session.is_some_and(|session| ids.contains(&session));
+        if expected && !device.connected {
+            flags.push(silent(&device, now));
+        }
+    }
+    flags.sort_by_key(|f| std::cmp::Reverse(f.flag.since));
+    let seen = rechecks.iter().map(|(d, _)| d.player_id);
+    let seen: Vec<Uuid> = seen
+        .chain(flags.iter().filter_map(|flag| flag.player))
+        .collect();
+    coach.has_seen(&seen).await?;
+    let players: Vec<Uuid> = in_progress.iter().map(|s| s.player_id).collect();
+    let names = store.names_of_players(school, &players).await?;
+    let in_progress = in_progress.into_iter().map(|session| PlayersSession {
+        player_name: names.get(&session.player_id).cloned().unwrap_or_default(),
+        session: {
+            let n = shots.get(&session.id).copied().unwrap_or(0);
+            ListedSession::new(session, n)
+        },
+    });
+    let due = due.into_iter().map(|due: Due<PlayerStanding>| DuePlayer {
+        player: due.player,
+        player_name: due.name,
+        last: due.last,
+        weeks: (now - due.last).num_weeks(),
+        check_ins: due.check_ins,
+        to_beat: due.told.and_then(|told| told.best),
+    });
+    let rechecks = rechecks.into_iter().map(|(decision, player_name)| Recheck {
+        player_name,
+        decision: decision.into(),
+    });
+    Ok(Json(TodayView {
+        in_progress: in_progress.collect(),
+        rechecks: rechecks.collect(),
+        due: due.collect(),
+        flags,
+        still_reading,
+        any_players: store.has_players(school).await?,
+    }))
+}
+
+/// What there is to look at of players.
+async fn flagged(coach: &Coach, mark: i64, now: DateTime<Utc>) -> Result<Vec<TodayFlag>, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let mut flags = Vec::new();
+    let until = (now - LOOKED_AT_FOR).date_naive();
+    for standing in store.flagged::<PlayerStanding>(school, mark).await? {
+        let told = standing.told;
+        for flag in told.flags {
+            if flag.kind.stays() || flag.seen >= until {
+                flags.push(TodayFlag {
+                    player: Some(standing.player),
+                    name: standing.name.clone(),
+                    flag,
+                });
+            }
+        }
+    }
+    let children = children_born_after(now.year());
+    for (player, name, added) in store.without_consent(school, children).await? {
+        flags.push(TodayFlag {
+            player: Some(player),
+            name,
+            flag: Flag {
+                kind: FlagKind::Consent,
+                said: Sentence::of("No guardian's consent is noted: no session can be kept."),
+                since: added.date_naive(),
+                seen: now.date_naive(),
+            },
+        });
+    }
+    Ok(flags)
+}
+
+fn silent(device: &DeviceView, now: DateTime<Utc>) -> TodayFlag {
+    let heard = device.heard_at.unwrap_or(now);
+    TodayFlag {
+        player: None,
+        name: device.name.clone(),
+        flag: Flag {
+            kind: FlagKind::SilentDevice,
+            said: Sentence::of("A session waits for it, and it says nothing."),
+            since: heard.date_naive(),
+            seen: now.date_naive(),
+        },
+    }
+}
