@@ -50,6 +50,7 @@ const router = createBrowserRouter([
           { path: "players", element: <PlayersPage /> },
           { path: "players/:player", element: <PlayerPage /> },
           { path: "players/:player/sessions", element: <PlayerPage tab="sessions" /> },
+          { path: "players/:player/bag", element: <PlayerPage tab="bag" /> },
           { path: "players/:player/about", element: <PlayerPage tab="about" /> },
           { path: "players/:player/prepare", element: <NewSessionPage /> },
           {

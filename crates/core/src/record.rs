@@ -4,6 +4,7 @@ pub mod benchmark;
 pub mod figures;
 pub mod flags;
 pub mod goal;
+pub mod next;
 pub mod progress;
 pub mod records;
 pub mod series;

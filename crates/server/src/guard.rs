@@ -1,6 +1,7 @@
 //! What keeps the server standing however many come, and whatever they send.
 
 pub(crate) mod address;
+pub mod answers;
 pub(crate) mod compute;
 pub mod doors;
 pub mod few;

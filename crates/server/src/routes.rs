@@ -61,6 +61,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(trials::opening::routes())
         .merge(record::progress::routes())
         .merge(record::today::routes())
+        .merge(record::next::routes())
         .merge(record::goals::routes())
         .merge(record::benchmarks::routes())
         .merge(session::test_plan::routes())

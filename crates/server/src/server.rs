@@ -156,6 +156,7 @@ impl Server {
             behind_proxy: config.behind_tls_proxy,
             proxies: config.proxies.clone().into(),
             files: Arc::new(Few::new(FILES)),
+            answers: Arc::default(),
             reading: Arc::new(Few::new(1)),
             set_up: Arc::default(),
             refused: Arc::default(),

@@ -1,5 +1,6 @@
 //! What every route can reach.
 
+use crate::guard::answers::Answers;
 use crate::guard::few::Few;
 use crate::guard::refused::Refused;
 use std::net::{IpAddr, SocketAddr};
@@ -26,6 +27,8 @@ pub struct App {
     pub proxies: Arc<[IpAddr]>,
     /// Files that each person has under way.
     pub files: Arc<Few>,
+    /// Answers that took long to work out.
+    pub answers: Arc<Answers>,
     /// Whose players are being read in the background.
     pub reading: Arc<Few>,
     /// Whether a school was found to be set up: it stays so.

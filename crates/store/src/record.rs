@@ -3,4 +3,5 @@
 pub mod benchmarks;
 pub mod figures;
 pub mod goals;
+pub mod next_choices;
 pub mod standings;

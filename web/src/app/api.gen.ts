@@ -558,7 +558,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** The clubs in a player's bag. */
+        get: operations["players_bag"];
         put?: never;
         /** Puts a club into a player's bag. */
         post: operations["add_to_bag"];
@@ -790,6 +791,25 @@ export interface paths {
         post?: never;
         /** Lets a link open no more. */
         delete: operations["revoke_link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What this player could work on, ranked by what it is worth. */
+        get: operations["what_next"];
+        /** Pins or dismisses a proposal. */
+        put: operations["choose_next"];
+        post?: never;
+        /** Takes back what was done with a proposal. */
+        delete: operations["unchoose_next"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2607,6 +2627,11 @@ export interface components {
          * @enum {string}
          */
         Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed" | "body_weight" | "torque_per_mass" | "torque" | "moment" | "club_length";
+        /** @description A proposal that was dismissed. */
+        Dismissed: {
+            item: string;
+            reason: string;
+        };
         /** @description Whether a decision is done with. */
         DoneWith: {
             done: boolean;
@@ -2661,7 +2686,7 @@ export interface components {
              * @description Whole weeks since then.
              */
             weeks: number;
-            /** Format: int64 */
+            /** Format: int32 */
             check_ins: number;
             to_beat?: components["schemas"]["BestToBeat"] | null;
         };
@@ -3894,6 +3919,43 @@ export interface components {
              */
             spin_rate_rpm: number;
         };
+        /** @description What a coach does with a proposal. */
+        NextChosen: {
+            /** @description What it goes by. */
+            item: string;
+            /** @description Pinned, or else dismissed. */
+            pinned: boolean;
+            /** @description Why it is dismissed. */
+            reason?: string;
+        };
+        /** @description Something to work on. */
+        NextItem: {
+            /** @description What it goes by, so that it can be pinned and dismissed. */
+            key: string;
+            /** @description Its kind. */
+            kind: components["schemas"]["NextKind"];
+            /** @description What a coach would say. */
+            said: components["schemas"]["Sentence"];
+            worth?: components["schemas"]["Worth"] | null;
+            working?: components["schemas"]["Working"] | null;
+            purpose?: components["schemas"]["Purpose"] | null;
+            /** @description The club of that session. */
+            club: components["schemas"]["Club"];
+            /** @description Whether the coach pinned it. */
+            pinned: boolean;
+        };
+        /**
+         * @description What kind of thing there is to work on.
+         * @enum {string}
+         */
+        NextKind: "unclaimed" | "speed" | "spread" | "bag_gap" | "measurement" | "open_test";
+        /** @description What to work on next. */
+        NextView: {
+            /** @description The most worth first, what is pinned before that. */
+            items: components["schemas"]["NextItem"][];
+            /** @description What was dismissed, with the reason. */
+            dismissed: components["schemas"]["Dismissed"][];
+        };
         /** @description What a session is opened with. */
         Opening: {
             /** @description The purpose that it answers. */
@@ -4282,6 +4344,7 @@ export interface components {
             today: components["schemas"]["Swings"];
             /** @description What stands where full effort is asked for. */
             effort_cautions: string[];
+            repeats?: components["schemas"]["Repeats"] | null;
             /** @description The coach's own plans for the purpose. */
             templates: components["schemas"]["TemplateView"][];
             /** @description Places used before, the latest first. */
@@ -4613,6 +4676,17 @@ export interface components {
             place: string;
             /** @description The records that were set in it. */
             set: components["schemas"]["RecordOf"][];
+        };
+        /** @description A benchmark that is to be repeated, with the same set-up. */
+        Repeats: {
+            name: string;
+            /** Format: date */
+            held_on: string;
+            setting: components["schemas"]["BenchmarkSetting"];
+            /** @description The devices that read it, where the school still has them. */
+            devices: string[];
+            /** @description Those that it has no more. */
+            gone: string[];
         };
         /** @description Everything the station shows. */
         Report: {
@@ -5721,6 +5795,12 @@ export interface components {
             label: string;
             /** @description Its value. */
             value: components["schemas"]["Sentence"];
+        };
+        /** @description What something is worth to this player. */
+        Worth: {
+            carry?: components["schemas"]["Estimate"] | null;
+            /** @description Strokes in a round. */
+            strokes: components["schemas"]["Estimate"];
         };
     };
     responses: never;
@@ -6940,6 +7020,36 @@ export interface operations {
             };
         };
     };
+    players_bag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BagClubView"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_to_bag: {
         parameters: {
             query?: never;
@@ -7475,6 +7585,102 @@ export interface operations {
             };
         };
     };
+    what_next: {
+        parameters: {
+            query?: {
+                /** @description Strokes first, unless distance is asked for. */
+                by?: "score" | "distance";
+            };
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choose_next: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextChosen"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unchoose_next: {
+        parameters: {
+            query: {
+                /** @description What it goes by. */
+                item: string;
+            };
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     prepare: {
         parameters: {
             query: {
@@ -7484,6 +7690,8 @@ export interface operations {
                 club: string;
                 /** @description The session that is under way already: last time was before it. */
                 session?: string;
+                /** @description The benchmark that is to be repeated. */
+                benchmark?: string;
             };
             header?: never;
             path: {

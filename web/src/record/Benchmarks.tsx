@@ -66,6 +66,11 @@ export function Benchmarks({ player, view, club, quantity, words }: Props) {
               {benchmark.otherwise &&
                 `. The latest session was no repetition: ${said(benchmark.otherwise, words)}`}
               .{" "}
+              <Link
+                to={`/players/${player}/prepare?purpose=benchmark&club=${club}&benchmark=${benchmark.id}`}
+              >
+                Repeat it
+              </Link>{" "}
               <button type="button" className="link" onClick={() => drop.mutate(benchmark.id)}>
                 Drop
               </button>

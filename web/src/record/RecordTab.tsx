@@ -13,6 +13,7 @@ import { saveCsv, savePng } from "../ui/save";
 import { Benchmarks } from "./Benchmarks";
 import { Changes } from "./Changes";
 import { GoalForm } from "./GoalForm";
+import { NextList } from "./NextList";
 import { nameOfSeries, wayOf } from "./names";
 import { inWords, ProgressStrip } from "./ProgressStrip";
 import { ProgressTable, tableOf } from "./ProgressTable";
@@ -136,6 +137,7 @@ function Shown(props: {
           </span>
         </p>
       </section>
+      <NextList player={player} words={words} />
       <div className={css.columns}>
         <section aria-label="Changes">
           <h2 className="minor">What changed</h2>

@@ -4,6 +4,7 @@ import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { day } from "../ui/day";
 import { nameOf } from "./names";
+import css from "./RecordTab.module.css";
 
 export function Records(props: {
   records: Schemas["StandingRecord"][];
@@ -16,7 +17,7 @@ export function Records(props: {
     ? records.filter(({ of }) => of.swung)
     : records.filter(({ of }) => of.club === choice.club);
   return (
-    <table className="figures">
+    <table className={`figures ${css.records}`}>
       <tbody>
         {own.map(({ of, record }) => {
           const { dimension, label } = words.quantity(of.quantity);

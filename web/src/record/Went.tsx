@@ -13,6 +13,9 @@ const STEPS: Record<Schemas["StepKind"], string> = {
   carry: "Carry",
 };
 
+/** A part that may be half as much or twice is no answer: the change alone is shown. */
+const TOLD_WITHIN = 1;
+
 export function Went({ steps, words }: { steps: Schemas["Step"][]; words: Words }) {
   if (steps.length < 2) return null;
   return (
@@ -25,9 +28,11 @@ export function Went({ steps, words }: { steps: Schemas["Step"][]; words: Words 
           return (
             <li key={kind}>
               <span>{STEPS[kind]}</span>
-              <b>{signed(change.value, dimension, words)}</b>
+              <b>
+                {signed(change.value, dimension, words)} {words.suffix(dimension)}
+              </b>
               <small>
-                {arrived
+                {arrived && arrived.high - arrived.low <= TOLD_WITHIN
                   ? `${share(arrived.value)} of what the step before promised (${share(arrived.low)} to ${share(arrived.high)})`
                   : `${signed(change.low, dimension, words)} to ${signed(change.high, dimension, words)}`}
               </small>

@@ -32,3 +32,9 @@ export function nameOfSeries(choice: Schemas["SeriesChoice"], both: boolean, wor
 /** Which club and way of swinging a choice is of, in one word. */
 export const wayOf = (choice: Schemas["SeriesChoice"]): string =>
   JSON.stringify([choice.club, choice.series, choice.swung]);
+
+/** A record by its name: what it is the best of. */
+export function recordName(of: Schemas["RecordOf"], words: Words): string {
+  const name = nameOf(of, words);
+  return of.swung ? name : `${name} ${words.quantity(of.quantity).label.toLowerCase()}`;
+}

@@ -15,7 +15,7 @@ export function TodayPage() {
     queryKey: keys.today,
     queryFn: () => answered(api.GET("/api/v1/today")),
     // What is still being read comes a little later.
-    refetchInterval: ({ state }) => ((state.data?.still_reading ?? 0) > 0 ? 3000 : false),
+    refetchInterval: ({ state }) => ((state.data?.still_reading ?? 0) > 0 ? 1500 : false),
   });
   const words = useWords();
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;

@@ -7,12 +7,13 @@ use crate::session::label::asks_full_effort;
 use crate::session::plan::PlannedBlock;
 use crate::session::purpose::Purpose;
 use crate::shots::ball::Ball;
+use crate::shots::reading::Provenance;
 use crate::shots::standing::Standing;
 use crate::shots::swung::Swung;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use utoipa::ToSchema;
 
 /// How the balls of a series were swung. A level of usual swings and one of all-out swings
@@ -90,6 +91,8 @@ pub struct SessionFigures {
     pub series: BTreeMap<(Series, Club, Quantity), Vec<f64>>,
     /// The best kept ball, whatever it was hit for.
     pub bests: BTreeMap<(Club, Quantity), Best>,
+    /// Clubs with which spin was measured, not only calculated.
+    pub spin_measured: BTreeSet<Club>,
     /// Speeds of swings without a ball that were not set aside, m/s.
     pub swings: BTreeMap<Swung, Vec<f64>>,
     /// The ball, where a block names one.
@@ -122,6 +125,10 @@ pub fn session_figures<'a>(
         if !ball.kept() {
             continue;
         }
+        let spin = ball.reading.value(Quantity::SpinRate);
+        if spin.is_some_and(|spin| spin.from == Provenance::Measured) {
+            told.spin_measured.insert(ball.club);
+        }
         let series = series_of(purpose, &plan.label, plan.full_effort);
         for quantity in FOLLOWED {
             let Some(value) = ball.counted(quantity, rules) else {
@@ -147,7 +154,7 @@ pub fn session_figures<'a>(
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::shots::reading::{Provenance, Reading};
+    use crate::shots::reading::Reading;
 
     #[test]
     fn a_ball_counts_where_it_belongs_and_one_set_aside_nowhere() {

@@ -23,7 +23,7 @@ const VIEWS: [(&str, &str); 12] = [
         "/bench/flight?shot=launch~driver_62_9.5_3400_0_4&shot=launch~driver_62_14.5_2400_0_0",
         "What delivery gives launch A",
     ),
-    ("/today", "To look at again"),
+    ("/today", "Decisions to look at again"),
     ("/bench/reach", "What the angle of attack is worth"),
     ("/nowhere", "There is nothing at this address"),
 ];

@@ -40,7 +40,43 @@ async fn months_are_read_a_goal_is_set_and_a_benchmark_is_made() {
         // All of it stands after the page is loaded again.
         stage.browser.refresh().await?;
         stage.says("goal 310 yd").await?;
+        stage.says("Before the summer").await?;
+        // Repeated, it is prepared as it was.
+        stage.press("Repeat it").await?;
+        stage.says("Repeats").await?;
         stage.says("Before the summer").await.map(|_| ())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_next_is_pinned_dismissed_with_a_reason_and_proposed_again() {
+    play(true, async |stage| {
+        stage.go("/players").await?;
+        stage.press("Bram Lindqvale").await?;
+        stage.says("strokes a round").await?;
+        stage.press("Pin").await?;
+        stage.says("Unpin").await?;
+        stage.press("Unpin").await?;
+        stage.press("Dismiss").await?;
+        stage
+            .fill("Why it is dismissed", "After the season")
+            .await?;
+        stage.press("Dismiss it").await?;
+        let fold = stage.find("//summary[contains(., 'Dismissed: 1')]").await?;
+        fold.click().await?;
+        stage.says("After the season").await?;
+        stage.press("Propose it again").await?;
+        // Ranked by the other school, and prepared in one tap.
+        stage.press("distance first").await?;
+        stage.press("Prepare a session").await?;
+        stage.says("Begin the session").await?;
+        // The bag stands on a page of its own.
+        stage.go("/players").await?;
+        stage.press("Bram Lindqvale").await?;
+        stage.press("Bag").await?;
+        stage.press("Add a club").await?;
+        stage.says("A club for the bag").await.map(|_| ())
     })
     .await;
 }

@@ -2,6 +2,7 @@
 
 pub(crate) mod benchmarks;
 pub(crate) mod goals;
+pub(crate) mod next;
 mod occasions;
 pub(crate) mod progress;
 mod standing;

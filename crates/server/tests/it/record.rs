@@ -10,6 +10,18 @@ async fn player(stage: &Stage, name: &str) -> String {
     player["id"].as_str().unwrap().to_owned()
 }
 
+/// Today, once every player is read.
+async fn read_today(stage: &Stage) -> Value {
+    for _ in 0..200 {
+        let (_, today) = stage.get("/today").await;
+        if today["still_reading"] == 0 {
+            return today;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(50)).await;
+    }
+    panic!("the players are still being read");
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn months_of_check_ins_are_told_in_a_sentence_with_changes_records_and_lay_offs() {
     let stage = Stage::demo().await;
@@ -40,7 +52,7 @@ async fn months_of_check_ins_are_told_in_a_sentence_with_changes_records_and_lay
         told["records"][0]["of"]["quantity"]
     );
     // Nobody checked in for long, by today's date.
-    let (_, today) = stage.get("/today").await;
+    let today = read_today(&stage).await;
     let due = today["due"].as_array().unwrap().iter();
     let due: Vec<&Value> = due.map(|due| &due["player_name"]).collect();
     assert_eq!(due, [&json!("Bram Lindqvale"), &json!("Petra Quill")]);
@@ -223,18 +235,11 @@ async fn today_names_what_there_is_to_look_at_and_forgets_it_when_it_is_gone() {
     let shift = "UPDATE session SET started_at = started_at + (now() - (SELECT max(started_at) FROM session))";
     stage.sql(shift).await;
     let kinds = async |name: &str| -> Vec<String> {
-        for _ in 0..100 {
-            let (_, today) = stage.get("/today").await;
-            if today["still_reading"] == 0 {
-                let flags = today["flags"].as_array().unwrap().clone();
-                let own = flags.into_iter().filter(|flag| flag["name"] == name);
-                return own
-                    .map(|flag| flag["flag"]["kind"].as_str().unwrap().to_owned())
-                    .collect();
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-        }
-        panic!("the players are still being read");
+        let today = read_today(&stage).await;
+        let flags = today["flags"].as_array().unwrap().iter();
+        let own = flags.filter(|flag| flag["name"] == name);
+        own.map(|flag| flag["flag"]["kind"].as_str().unwrap().to_owned())
+            .collect()
     };
     let told = kinds("Bram Lindqvale").await;
     assert!(told.contains(&"off_day".to_owned()), "{told:?}");
@@ -264,5 +269,46 @@ async fn today_names_what_there_is_to_look_at_and_forgets_it_when_it_is_gone() {
         204
     );
     assert_eq!(kinds("Fen Marlow").await, [""; 0]);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_next_is_ranked_pinned_dismissed_and_prepared() {
+    let stage = Stage::demo().await;
+    let bram = player(&stage, "Bram Lindqvale").await;
+    let path = format!("/players/{bram}/next");
+    let (status, told) = stage.get(&path).await;
+    assert_eq!(status, 200, "{told}");
+    let items = told["items"].as_array().unwrap();
+    assert!((1..=5).contains(&items.len()), "{told}");
+    let strokes = |item: &Value| item["worth"]["strokes"]["value"].as_f64();
+    assert!(strokes(&items[0]).unwrap() > 0.0);
+    let last = items.last().unwrap()["key"].as_str().unwrap().to_owned();
+    let first = items[0]["key"].as_str().unwrap().to_owned();
+    let choose = |item: &str, pinned: bool, reason: &str| json!({"item": item, "pinned": pinned, "reason": reason});
+    assert_eq!(stage.put(&path, &choose(&last, true, "")).await.0, 204);
+    let why = choose(&first, false, "Not before the season.");
+    if first != last {
+        assert_eq!(stage.put(&path, &why).await.0, 204);
+    }
+    let (status, refused) = stage.put(&path, &choose(&first, false, " ")).await;
+    assert_eq!(
+        (status, &refused["errors"][0]["field"]),
+        (422, &json!("reason"))
+    );
+    let (_, told) = stage.get(&format!("{path}?by=distance")).await;
+    assert_eq!(told["items"][0]["key"], json!(last));
+    assert_eq!(told["items"][0]["pinned"], true);
+    assert_eq!(told["dismissed"][0]["reason"], "Not before the season.");
+    // Taken back, it is proposed again.
+    let query = first.replace(' ', "%20");
+    assert_eq!(stage.delete(&format!("{path}?item={query}")).await, 204);
+    let (_, told) = stage.get(&path).await;
+    assert_eq!(told["dismissed"], json!([]));
+    // A player without a session is proposed nothing.
+    let new = json!({"id": id(78), "name": "Wren Aldous"});
+    assert_eq!(stage.post("/players", &new).await.0, 201);
+    let (_, none) = stage.get(&format!("/players/{}/next", id(78))).await;
+    assert_eq!(none["items"], json!([]));
     stage.clear().await;
 }

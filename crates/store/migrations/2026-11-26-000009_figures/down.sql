@@ -1,4 +1,3 @@
-DROP INDEX session_check_in;
 DROP TRIGGER player_changed ON bag_club;
 DROP TRIGGER player_changed ON session;
 DROP FUNCTION player_changed();

@@ -26,6 +26,9 @@ CREATE TABLE player_standing (
     -- Whether there is anything to look at.
     flagged   boolean NOT NULL DEFAULT false,
     told      jsonb,
+    -- Check-ins and the last of them, as they were when it was told last.
+    check_ins     integer NOT NULL DEFAULT 0,
+    last_check_in timestamptz,
     PRIMARY KEY (school_id, player_id),
     FOREIGN KEY (school_id, player_id) REFERENCES player (school_id, id) ON DELETE CASCADE
 );
@@ -51,6 +54,3 @@ CREATE TRIGGER player_changed AFTER INSERT OR DELETE OR UPDATE OF player_id ON s
     FOR EACH ROW EXECUTE FUNCTION player_changed();
 CREATE TRIGGER player_changed AFTER INSERT OR DELETE OR UPDATE ON bag_club
     FOR EACH ROW EXECUTE FUNCTION player_changed();
--- Who is due: check-ins by player, without reading the rest of the sessions.
-CREATE INDEX session_check_in ON session (school_id, player_id, started_at)
-    WHERE purpose = 'benchmark';

@@ -372,12 +372,21 @@ pub fn columns(table: &Table) -> &'static [Column] {
         at("decided_at"),
         at("done_at").or_none(),
     ];
-    static COMPARISON: [Column; 5] = [
+    static COMPARISON: [Column; 6] = [
         id("player_id"),
         text("key", name),
         at("made_at"),
         json("told", readable::<Sentence>),
         number("p", 0.0..=1.0),
+        column("undecided", Holds::Flag),
+    ];
+    static NEXT_CHOICE: [Column; 6] = [
+        id("player_id"),
+        text("item", name),
+        id("coach_id"),
+        column("pinned", Holds::Flag),
+        text("reason", words_or_none),
+        at("chosen_at"),
     ];
     static GOAL: [Column; 6] = [
         id("player_id"),
@@ -458,6 +467,7 @@ pub fn columns(table: &Table) -> &'static [Column] {
         "decision" => &DECISION,
         "comparison" => &COMPARISON,
         "goal" => &GOAL,
+        "next_choice" => &NEXT_CHOICE,
         "benchmark" => &BENCHMARK,
         "shot_entry" => &SHOT_ENTRY,
         "shot_mark" => &SHOT_MARK,

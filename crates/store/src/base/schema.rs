@@ -138,7 +138,8 @@ diesel::table! {
 diesel::table! {
     player_standing (school_id, player_id) {
         school_id -> Uuid, player_id -> Uuid, changes -> Int8, mark -> Nullable<Int8>,
-        flagged -> Bool, told -> Nullable<Jsonb>,
+        flagged -> Bool, told -> Nullable<Jsonb>, check_ins -> Int4,
+        last_check_in -> Nullable<Timestamptz>,
     }
 }
 diesel::table! {
@@ -176,7 +177,13 @@ diesel::table! {
 diesel::table! {
     comparison (school_id, player_id, key) {
         school_id -> Uuid, player_id -> Uuid, key -> Text, made_at -> Timestamptz, told -> Jsonb,
-        p -> Float8,
+        p -> Float8, undecided -> Bool,
+    }
+}
+diesel::table! {
+    next_choice (school_id, player_id, item) {
+        school_id -> Uuid, player_id -> Uuid, item -> Text, coach_id -> Uuid, pinned -> Bool,
+        reason -> Text, chosen_at -> Timestamptz,
     }
 }
 diesel::table! {
@@ -222,5 +229,6 @@ diesel::allow_tables_to_appear_in_same_query!(
     decision,
     comparison,
     goal,
+    next_choice,
     benchmark
 );

@@ -115,7 +115,7 @@ const fn table(
 }
 
 /// Every table but the migrations' own.
-pub static TABLES: [Table; 30] = {
+pub static TABLES: [Table; 31] = {
     use Archive::{Nothing, Without};
     use OfAPlayer as Of;
     const ALL: Archive = Without(&[]);
@@ -212,6 +212,13 @@ pub static TABLES: [Table; 30] = {
             Seen::OfSeenPlayers,
         ),
         table("benchmark", ID, ALL, Of::Own, Seen::OfSeenPlayers),
+        table(
+            "next_choice",
+            &["player_id", "item"],
+            ALL,
+            Of::Own,
+            Seen::OfSeenPlayers,
+        ),
         table("shot_entry", ID, ALL, Of::OfShots, Seen::School),
         table("shot_mark", ID, ALL, Of::OfShots, Seen::School),
         table("reading", ID, ALL, Of::OfShots, Seen::School),

@@ -43,7 +43,7 @@ impl Store {
         }
         format!("{rules:?}").hash(&mut hasher);
         for device in self.devices(school).await? {
-            device.id.hash(&mut hasher);
+            (device.id, device.name).hash(&mut hasher);
             let offsets = serde_json::to_string(&device.offsets);
             offsets.expect("offsets are plain data").hash(&mut hasher);
         }

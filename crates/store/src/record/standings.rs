@@ -6,7 +6,7 @@ use crate::base::schema::{player, player_standing};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::{BigInt, Jsonb, Nullable, Text, Timestamptz, Uuid as SqlUuid};
+use diesel::sql_types::{BigInt, Uuid as SqlUuid};
 use diesel_async::RunQueryDsl;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -40,18 +40,17 @@ struct UntoldRow {
     changes: i64,
 }
 
-#[derive(QueryableByName)]
-struct DueRow {
-    #[diesel(sql_type = SqlUuid)]
-    id: Uuid,
-    #[diesel(sql_type = Text)]
-    name: String,
-    #[diesel(sql_type = Timestamptz)]
-    last: DateTime<Utc>,
-    #[diesel(sql_type = BigInt)]
-    check_ins: i64,
-    #[diesel(sql_type = Nullable<Jsonb>)]
-    told: Option<serde_json::Value>,
+/// What is to be kept of how a player stands.
+#[derive(Debug, Clone, Copy)]
+pub struct NewStanding<'a, T> {
+    /// Whether there is anything to look at.
+    pub flagged: bool,
+    /// What is told.
+    pub told: &'a T,
+    /// How many check-ins there were.
+    pub check_ins: i32,
+    /// When the last of them began.
+    pub last_check_in: Option<DateTime<Utc>>,
 }
 
 /// A player who checks in, and did not for long.
@@ -64,35 +63,27 @@ pub struct Due<T> {
     /// When the last check-in began.
     pub last: DateTime<Utc>,
     /// How many there were.
-    pub check_ins: i64,
+    pub check_ins: i32,
     /// What is told of them, where that is known.
     pub told: Option<T>,
 }
 
 impl Store {
-    /// Players with a session since `since` of whom nothing is told under this mark, the most
-    /// lately seen first.
+    /// Players of whom nothing is told under this mark, the most lately seen first.
     ///
     /// # Errors
     /// [`StoreError::Database`].
-    pub async fn untold(
-        &self,
-        school: Uuid,
-        mark: i64,
-        since: DateTime<Utc>,
-    ) -> Result<Vec<Untold>, StoreError> {
+    pub async fn untold(&self, school: Uuid, mark: i64) -> Result<Vec<Untold>, StoreError> {
         let sql = "SELECT player.id, coalesce(told.changes, 0) AS changes FROM player \
-                   JOIN LATERAL (SELECT started_at FROM session \
-                   WHERE session.school_id = player.school_id AND session.player_id = player.id \
-                   ORDER BY started_at DESC LIMIT 1) AS last ON last.started_at >= $3 \
                    LEFT JOIN player_standing told \
                    ON (told.school_id, told.player_id) = (player.school_id, player.id) \
                    WHERE player.school_id = $1 AND told.mark IS DISTINCT FROM $2 \
-                   ORDER BY last.started_at DESC";
+                   ORDER BY (SELECT started_at FROM session \
+                   WHERE session.school_id = player.school_id AND session.player_id = player.id \
+                   ORDER BY started_at DESC LIMIT 1) DESC NULLS LAST";
         let rows: Vec<UntoldRow> = diesel::sql_query(sql)
             .bind::<SqlUuid, _>(school)
             .bind::<BigInt, _>(mark)
-            .bind::<Timestamptz, _>(since)
             .load(&mut self.connection().await?)
             .await?;
         let untold = rows.into_iter().map(|row| Untold {
@@ -102,8 +93,21 @@ impl Store {
         Ok(untold.collect())
     }
 
-    /// Keeps what is told of a player, unless something changed since it was read; `flagged`
-    /// tells whether there is anything to look at.
+    /// How often anything of a player's sessions or clubs changed.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn player_changes(&self, school: Uuid, player: Uuid) -> Result<i64, StoreError> {
+        let found = player_standing::table
+            .find((school, player))
+            .select(player_standing::changes)
+            .first(&mut self.connection().await?)
+            .await
+            .optional()?;
+        Ok(found.unwrap_or(0))
+    }
+
+    /// Keeps what is told of a player, unless something changed since it was read.
     ///
     /// # Errors
     /// [`StoreError::Database`].
@@ -112,14 +116,15 @@ impl Store {
         school: Uuid,
         mark: i64,
         of: Untold,
-        flagged: bool,
-        told: &impl Serialize,
+        standing: &NewStanding<'_, impl Serialize>,
     ) -> Result<(), StoreError> {
-        let told = serde_json::to_value(told).expect("a standing is plain data");
+        let told = serde_json::to_value(standing.told).expect("a standing is plain data");
         let kept = (
             player_standing::mark.eq(mark),
-            player_standing::flagged.eq(flagged),
+            player_standing::flagged.eq(standing.flagged),
             player_standing::told.eq(told),
+            player_standing::check_ins.eq(standing.check_ins),
+            player_standing::last_check_in.eq(standing.last_check_in),
         );
         let keep = diesel::insert_into(player_standing::table)
             .values((
@@ -179,34 +184,44 @@ impl Store {
         since: DateTime<Utc>,
         most: i64,
     ) -> Result<Vec<Due<T>>, StoreError> {
-        let sql = "SELECT player.id, player.name, last.started_at AS last, all_of.check_ins, told.told \
-                   FROM player \
-                   JOIN LATERAL (SELECT started_at FROM session \
-                   WHERE session.school_id = player.school_id AND session.player_id = player.id \
-                   AND session.purpose = 'benchmark' \
-                   ORDER BY started_at DESC LIMIT 1) AS last ON last.started_at < $2 \
-                   JOIN LATERAL (SELECT count(*) AS check_ins FROM session \
-                   WHERE session.school_id = player.school_id AND session.player_id = player.id \
-                   AND session.purpose = 'benchmark') AS all_of ON all_of.check_ins >= 2 \
-                   LEFT JOIN player_standing told \
-                   ON (told.school_id, told.player_id) = (player.school_id, player.id) \
-                   WHERE player.school_id = $1 \
-                   ORDER BY last.started_at DESC, player.id LIMIT $3";
-        let rows: Vec<DueRow> = diesel::sql_query(sql)
-            .bind::<SqlUuid, _>(school)
-            .bind::<Timestamptz, _>(since)
-            .bind::<BigInt, _>(most)
+        type Row = (
+            Uuid,
+            String,
+            Option<DateTime<Utc>>,
+            i32,
+            Option<serde_json::Value>,
+        );
+        let of = player::school_id
+            .eq(player_standing::school_id)
+            .and(player::id.eq(player_standing::player_id));
+        let rows: Vec<Row> = player_standing::table
+            .inner_join(player::table.on(of))
+            .filter(player_standing::school_id.eq(school))
+            .filter(player_standing::check_ins.ge(2))
+            .filter(player_standing::last_check_in.lt(since))
+            .order((player_standing::last_check_in.desc(), player::id))
+            .limit(most)
+            .select((
+                player::id,
+                player::name,
+                player_standing::last_check_in,
+                player_standing::check_ins,
+                player_standing::told,
+            ))
             .load(&mut self.connection().await?)
             .await?;
-        let due = rows.into_iter().map(|row| {
-            Ok(Due {
-                player: row.id,
-                name: row.name,
-                last: row.last,
-                check_ins: row.check_ins,
-                told: row.told.map(from_json).transpose()?,
-            })
-        });
+        let due = rows
+            .into_iter()
+            .filter_map(|(player, name, last, check_ins, told)| {
+                let last = last?;
+                Some(told.map(from_json).transpose().map(|told| Due {
+                    player,
+                    name,
+                    last,
+                    check_ins,
+                    told,
+                }))
+            });
         due.collect()
     }
 }

@@ -21,6 +21,21 @@ pub struct Comparison {
     pub told: Sentence,
     /// How often chance alone would show as much.
     pub p: f64,
+    /// Whether it told nothing yet.
+    pub undecided: bool,
+}
+
+/// How a comparison came out.
+#[derive(Debug, Clone, Copy)]
+pub struct MadeComparison<'a> {
+    /// Which question it answered.
+    pub key: &'a str,
+    /// What it said.
+    pub told: &'a Sentence,
+    /// How often chance alone would show as much.
+    pub p: f64,
+    /// Whether it told nothing yet.
+    pub undecided: bool,
 }
 
 impl Store {
@@ -32,18 +47,17 @@ impl Store {
         &self,
         school: Uuid,
         player: Uuid,
-        key: &str,
-        told: &Sentence,
-        p: f64,
+        made: &MadeComparison<'_>,
     ) -> Result<(), StoreError> {
-        let told = serde_json::to_value(told).expect("a sentence is plain data");
+        let told = serde_json::to_value(made.told).expect("a sentence is plain data");
         diesel::insert_into(comparison::table)
             .values((
                 comparison::school_id.eq(school),
                 comparison::player_id.eq(player),
-                comparison::key.eq(key),
+                comparison::key.eq(made.key),
                 comparison::told.eq(told),
-                comparison::p.eq(p),
+                comparison::p.eq(made.p),
+                comparison::undecided.eq(made.undecided),
             ))
             .on_conflict((
                 comparison::school_id,
@@ -55,6 +69,7 @@ impl Store {
                 comparison::made_at.eq(Utc::now()),
                 comparison::told.eq(excluded(comparison::told)),
                 comparison::p.eq(excluded(comparison::p)),
+                comparison::undecided.eq(excluded(comparison::undecided)),
             ))
             .execute(&mut self.connection().await?)
             .await?;
@@ -71,7 +86,7 @@ impl Store {
         player: Uuid,
         since: DateTime<Utc>,
     ) -> Result<Vec<Comparison>, StoreError> {
-        let rows: Vec<(String, DateTime<Utc>, serde_json::Value, f64)> = comparison::table
+        let rows: Vec<(String, DateTime<Utc>, serde_json::Value, f64, bool)> = comparison::table
             .filter(
                 comparison::school_id
                     .eq(school)
@@ -84,16 +99,18 @@ impl Store {
                 comparison::made_at,
                 comparison::told,
                 comparison::p,
+                comparison::undecided,
             ))
             .load(&mut self.connection().await?)
             .await?;
         rows.into_iter()
-            .map(|(key, made_at, told, p)| {
+            .map(|(key, made_at, told, p, undecided)| {
                 Ok(Comparison {
                     key,
                     made_at,
                     told: crate::base::json::from_json(told)?,
                     p,
+                    undecided,
                 })
             })
             .collect()

@@ -1,24 +1,25 @@
 import { useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
-import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { answered, api, type Schemas } from "../../app/api";
+import { answered, api } from "../../app/api";
 import { keys } from "../../app/keys";
 import { RecordTab } from "../../record/RecordTab";
 import { DecisionRow } from "../../trials/DecisionRow";
 import { useDecisions } from "../../trials/queries";
-import { day } from "../../ui/day";
 import { Loading, Nothing, Trouble } from "../../ui/Notice";
+import { Bag } from "./Bag";
 import { Consent } from "./Consent";
 import { CorrectPlayer } from "./CorrectPlayer";
 import { Links } from "./Links";
 import css from "./PlayerPage.module.css";
+import { SessionRows } from "./SessionRows";
 import { Sharing } from "./Sharing";
 import { TakeOut } from "./TakeOut";
 
 const TABS = [
   ["record", "Record"],
   ["sessions", "Sessions"],
+  ["bag", "Bag"],
   ["about", "About"],
 ] as const;
 
@@ -88,6 +89,7 @@ export function PlayerPage({ tab = "record" }: { tab?: Tab }) {
         ) : (
           <SessionRows player={player} sessions={sessions} />
         ))}
+      {tab === "bag" && <Bag player={player} />}
       {tab === "about" && (
         <>
           <Sharing player={player} />
@@ -96,69 +98,6 @@ export function PlayerPage({ tab = "record" }: { tab?: Tab }) {
         </>
       )}
     </div>
-  );
-}
-
-type Listed = Schemas["ListedSession"];
-
-/** The sessions, latest first; two of one purpose and club compare in two taps. */
-function SessionRows({ player, sessions }: { player: string; sessions: Listed[] }) {
-  const [first, setFirst] = useState<Listed>();
-  const navigate = useNavigate();
-  const kind = (s: Listed) => `${s.purpose_key} ${s.club_key}`;
-  const others = (s: Listed) =>
-    s.shots > 0 && sessions.some((o) => o.id !== s.id && o.shots > 0 && kind(o) === kind(s));
-  const pick = (s: Listed) => {
-    if (!first || first.id === s.id) {
-      setFirst(first ? undefined : s);
-      return;
-    }
-    const address = new URLSearchParams({ by: s.compared_by });
-    for (const set of [first, s].sort((a, b) => a.started_at.localeCompare(b.started_at)))
-      address.append(
-        "set",
-        JSON.stringify({
-          label: day(set.started_at, set.zone),
-          session: set.id,
-          club: set.club_key,
-        }),
-      );
-    navigate(`/players/${player}/compare?${address}`);
-  };
-  return (
-    <ul className="rows">
-      {sessions.map((s) => (
-        <li key={s.id} className={css.sessionRow}>
-          <Link to={`/sessions/${s.id}/${s.in_progress ? "hit" : "read"}`} className="row-link">
-            <span className="row-name">{day(s.started_at, s.zone)}</span>
-            <span className="row-aim">
-              {s.purpose} · {s.club.toLowerCase()}
-            </span>
-            <span className="row-count">
-              <b>{s.shots}</b> {s.shots === 1 ? "shot" : "shots"}
-              <small>{s.place}</small>
-            </span>
-            <span className="row-last">
-              {s.in_progress && (
-                <b className="now">
-                  <i aria-hidden="true" /> in progress
-                </b>
-              )}
-            </span>
-          </Link>
-          {others(s) && (!first || kind(first) === kind(s)) && (
-            <button
-              type="button"
-              className="text-act"
-              aria-pressed={first?.id === s.id}
-              onClick={() => pick(s)}
-            >
-              {!first ? "Compare" : first.id === s.id ? "Not this one" : "Against this one"}
-            </button>
-          )}
-        </li>
-      ))}
-    </ul>
   );
 }
 

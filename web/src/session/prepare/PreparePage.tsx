@@ -10,6 +10,7 @@ import { ApiError, answered, api, type Quantity } from "../../app/api";
 import { keys } from "../../app/keys";
 import { useTemperature } from "../../app/temperature";
 import { useWords, type Words } from "../../app/vocabulary";
+import { day } from "../../ui/day";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { typed } from "../../ui/Measured";
 import { Loading, Trouble } from "../../ui/Notice";
@@ -40,7 +41,8 @@ export function NewSessionPage() {
   const purpose = params.get("purpose") ?? "benchmark";
   const club = params.get("club") ?? "driver";
   const words = useWords();
-  const told = usePreparation(player, purpose, club);
+  const benchmark = params.get("benchmark") ?? undefined;
+  const told = usePreparation(player, purpose, club, { benchmark });
   if (told.isError) return <Trouble error={told.error} retry={told.refetch} />;
   if (!told.data || !words) return <Loading />;
   const choose = (part: Record<string, string>) =>
@@ -74,19 +76,21 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
   const temperature = useTemperature(words.units);
   const [setting, setSetting] = useState(() => {
     const fresh = freshSetting(words, temperature);
-    const place = told.places[0];
-    return place
+    const before = told.repeats?.setting;
+    const place = before ? told.places.find((p) => p.name === before.place) : told.places[0];
+    const there = place
       ? {
           ...fresh,
           place: place.name,
           altitude: words.field("height", place.altitude),
           altitudeUnit: words.suffix("height"),
         }
-      : { ...fresh, place: "Range" };
+      : { ...fresh, place: before?.place ?? "Range" };
+    return before ? { ...there, ball: before.ball } : there;
   });
   const [rows, setRows] = useState<PlannedRow[]>(() => asRows(told.proposed));
   const [bagClub, setBagClub] = useState<string>();
-  const [devices, setDevices] = useState<string[]>([]);
+  const [devices, setDevices] = useState<string[]>(told.repeats?.devices ?? []);
   // As the purpose proposes until the coach chooses.
   const [numbers, setNumbers] = useState<Quantity[]>();
   const [difference, setDifference] = useState("");
@@ -157,6 +161,18 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
           <Link to={`/players/${player}`}>{told.player_name}</Link>
         </p>
         <h1>Prepare a session</h1>
+        {told.repeats && (
+          <p className={css.repeats} role="status">
+            Repeats <b>{told.repeats.name}</b> of {day(told.repeats.held_on, "UTC")}:{" "}
+            {told.repeats.setting.balls + told.repeats.setting.set_aside} balls,{" "}
+            {told.repeats.setting.ball}, {told.repeats.setting.place}
+            {told.repeats.setting.devices.length > 0 &&
+              `, ${told.repeats.setting.devices.join(" and ")}`}
+            .
+            {told.repeats.gone.length > 0 &&
+              ` ${told.repeats.gone.join(" and ")} is no longer here: another device shifts what is read.`}
+          </p>
+        )}
         <div>
           <label htmlFor="purpose">Purpose</label>
           <Select
@@ -371,12 +387,9 @@ export function PreparePage() {
   const words = useWords();
   const found = useSession(session);
   const view = found.data;
-  const told = usePreparation(
-    view?.player ?? "",
-    view?.purpose_key ?? "",
-    view?.club_key ?? "",
+  const told = usePreparation(view?.player ?? "", view?.purpose_key ?? "", view?.club_key ?? "", {
     session,
-  );
+  });
   const live = useLive(session);
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
   if (!view || !told.data || !words) return <Loading />;

@@ -6,13 +6,18 @@ export type PlannedBlock = Schemas["PlannedBlock"];
 export type Setting = Schemas["Setting"];
 export type Preparation = Schemas["Preparation"];
 
-export function usePreparation(player: string, purpose: string, club: string, session?: string) {
+export function usePreparation(
+  player: string,
+  purpose: string,
+  club: string,
+  { session, benchmark }: { session?: string; benchmark?: string } = {},
+) {
   return useQuery({
-    queryKey: keys.prepare.of(player, purpose, club, session),
+    queryKey: keys.prepare.of(player, purpose, club, session ?? benchmark),
     queryFn: () =>
       answered(
         api.GET("/api/v1/players/{player}/prepare", {
-          params: { path: { player }, query: { purpose, club, session } },
+          params: { path: { player }, query: { purpose, club, session, benchmark } },
         }),
       ),
     enabled: player !== "",
@@ -69,7 +74,10 @@ export function useAddToBag(player: string) {
   return useMutation({
     mutationFn: (body: Schemas["NewBagClub"]) =>
       answered(api.POST("/api/v1/players/{player}/bag", { params: { path: { player } }, body })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: keys.prepare.all }),
+    onSuccess: () => {
+      queries.invalidateQueries({ queryKey: keys.prepare.all });
+      queries.invalidateQueries({ queryKey: keys.player.bag(player) });
+    },
   });
 }
 

@@ -1,5 +1,6 @@
 //! What became of a player's values over check-ins, with records, goals and benchmarks.
 
+use crate::guard::answers::Asked;
 use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
@@ -7,7 +8,10 @@ use crate::http::problem::Problem;
 use crate::routes::record::benchmarks::{BenchmarkView, held_against};
 use crate::routes::record::occasions::{Recorded, recorded};
 use crate::state::App;
-use axum::Json;
+use axum::body::Bytes;
+use axum::extract::State;
+use axum::http::header::CONTENT_TYPE;
+use axum::response::{IntoResponse, Response};
 use chrono::{DateTime, Utc};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
@@ -24,13 +28,14 @@ use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
+use tally_store::record::benchmarks::Benchmark;
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
 /// Which series is looked at; what is left out is chosen.
-#[derive(Deserialize, IntoParams)]
+#[derive(Debug, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 struct Wanted {
     /// Key of a club.
@@ -97,12 +102,44 @@ pub fn routes() -> OpenApiRouter<App> {
 /// What became of a player over time.
 #[utoipa::path(get, path = "/players/{player}/record", params(("player" = Uuid, Path), Wanted), responses((status = OK, body = RecordView), Problem))]
 async fn player_record(
+    State(app): State<App>,
     coach: Coach,
     Path(player): Path<Uuid>,
     Query(wanted): Query<Wanted>,
-) -> Result<Json<RecordView>, Problem> {
+) -> Result<Response, Problem> {
     let (store, school) = (coach.store(), coach.school());
     store.player(school, player).await?;
+    let rules = store.house_rules(school).await?;
+    let goals = store.goals(school, player).await?;
+    let benchmarks = store.benchmarks(school, player).await?;
+    // Counted before anything is read: what changes meanwhile is another answer's.
+    let asked = Asked {
+        school,
+        coach: coach.id(),
+        player,
+        changes: store.player_changes(school, player).await?,
+        mark: store.figures_mark(school, &rules).await?,
+        question: format!("{wanted:?} {goals:?} {benchmarks:?}"),
+    };
+    let json = |answer: Bytes| ([(CONTENT_TYPE, "application/json")], answer).into_response();
+    if let Some(answer) = app.answers.get(&asked) {
+        return Ok(json(answer));
+    }
+    let view = record_view(&coach, player, wanted, rules, goals, benchmarks).await?;
+    let answer = Bytes::from(serde_json::to_vec(&view).expect("a record is plain data"));
+    app.answers.keep(asked, answer.clone());
+    Ok(json(answer))
+}
+
+async fn record_view(
+    coach: &Coach,
+    player: Uuid,
+    wanted: Wanted,
+    rules: HouseRules,
+    goals: Vec<tally_store::record::goals::Goal>,
+    benchmarks: Vec<Benchmark>,
+) -> Result<RecordView, Problem> {
+    let (store, school) = (coach.store(), coach.school());
     let club = wanted.club.map(|key| Club::from_key("club", &key));
     let club = club.transpose()?;
     let quantity = wanted
@@ -119,9 +156,6 @@ async fn player_record(
             remedy,
         )
     })?;
-    let rules = store.house_rules(school).await?;
-    let goals = store.goals(school, player).await?;
-    let benchmarks = store.benchmarks(school, player).await?;
     let read = recorded(store, school, player, &rules).await?;
     let choices = choices(&read.occasions);
     let fits = |choice: &&SeriesChoice| {
@@ -171,13 +205,13 @@ async fn player_record(
         place: session.place,
         set: set_in(place),
     });
-    Ok(Json(RecordView {
+    Ok(RecordView {
         choices,
         shown,
         sessions: sessions.collect(),
         records,
         benchmarks: views,
-    }))
+    })
 }
 
 /// Values whose change is told beside the one looked at.

@@ -2,47 +2,23 @@
 
 use crate::guard::compute::compute;
 use crate::http::problem::Problem;
-use crate::routes::record::occasions::recorded;
-use chrono::{DateTime, Duration, NaiveDate, Utc};
+use crate::routes::record::occasions::{Recorded, recorded};
+use chrono::NaiveDate;
 use std::collections::HashMap;
 use tally_core::physics::club::Club;
 use tally_core::record::figures::SessionFigures;
 use tally_core::record::flags::{BestToBeat, Flag, FlagKind, PlayerStanding, flags};
 use tally_core::record::records::{StandingRecord, records};
 use tally_core::record::series::{Occasion, choices, follow};
+use tally_core::session::purpose::Purpose;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::sentence::Sentence;
 use tally_store::Store;
-use tally_store::record::standings::Untold;
+use tally_store::record::standings::{NewStanding, Untold};
 use uuid::Uuid;
 
-/// Players who did not come for longer are looked at when they do.
-const SEEN_WITHIN: Duration = Duration::weeks(26);
-/// Players who are read within a request; the rest is read after it was answered.
-const AT_ONCE: usize = 2;
-
-/// Since when a player must have had a session to be read.
-pub fn seen_since(now: DateTime<Utc>) -> DateTime<Utc> {
-    now - SEEN_WITHIN
-}
-
-/// Brings what is told of the school's players up to date: of a few at once, of the others
-/// in the background. Answers with how many are still to be read.
-pub async fn bring_up_to_date(
-    store: &Store,
-    school: Uuid,
-    mark: i64,
-    rules: &HouseRules,
-) -> Result<Vec<Untold>, Problem> {
-    let mut untold = store.untold(school, mark, seen_since(Utc::now())).await?;
-    let later = untold.split_off(untold.len().min(AT_ONCE));
-    for of in untold {
-        tell(store, school, mark, of, rules).await?;
-    }
-    Ok(later)
-}
-
-/// Tells how these players stand, one after another.
+/// Tells how these players stand, one after another, as long as they are read by the rules
+/// and offsets that `mark` stands for.
 pub async fn tell_all(
     store: &Store,
     school: Uuid,
@@ -51,6 +27,9 @@ pub async fn tell_all(
     rules: &HouseRules,
 ) -> Result<(), Problem> {
     for of in untold {
+        if store.figures_mark(school, rules).await? != mark {
+            break;
+        }
         tell(store, school, mark, of, rules).await?;
     }
     Ok(())
@@ -63,11 +42,21 @@ async fn tell(
     of: Untold,
     rules: &HouseRules,
 ) -> Result<(), Problem> {
-    let standing = standing(store, school, of.player, rules).await?;
-    let flagged = !standing.flags.is_empty();
-    store
-        .keep_standing(school, mark, of, flagged, &standing)
-        .await?;
+    let read = recorded(store, school, of.player, rules).await?;
+    let check_ins = read.sessions.iter();
+    let check_ins = check_ins.filter(|session| session.purpose == Purpose::Benchmark);
+    let (n, last_check_in) = (
+        check_ins.clone().count(),
+        check_ins.last().map(|session| session.started_at),
+    );
+    let told = standing(store, school, of.player, read, rules).await?;
+    let kept = NewStanding {
+        flagged: !told.flags.is_empty(),
+        told: &told,
+        check_ins: i32::try_from(n).unwrap_or(i32::MAX),
+        last_check_in,
+    };
+    store.keep_standing(school, mark, of, &kept).await?;
     Ok(())
 }
 
@@ -76,9 +65,9 @@ async fn standing(
     store: &Store,
     school: Uuid,
     player: Uuid,
+    read: Recorded,
     rules: &HouseRules,
 ) -> Result<PlayerStanding, Problem> {
-    let read = recorded(store, school, player, rules).await?;
     let fitted = fitted_on(store, school, player).await?;
     let mut told = Vec::new();
     if let Some(latest) = read.sessions.last() {

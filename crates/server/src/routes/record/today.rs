@@ -2,7 +2,7 @@
 
 use crate::http::coach::Coach;
 use crate::http::problem::Problem;
-use crate::routes::record::standing::{bring_up_to_date, tell_all};
+use crate::routes::record::standing::tell_all;
 use crate::routes::session::sessions::ListedSession;
 use crate::routes::shots::devices::{DeviceView, listed};
 use crate::routes::trials::decisions::DecisionView;
@@ -46,7 +46,7 @@ struct DuePlayer {
     last: DateTime<Utc>,
     /// Whole weeks since then.
     weeks: i64,
-    check_ins: i64,
+    check_ins: i32,
     /// The best there is to beat.
     to_beat: Option<BestToBeat>,
 }
@@ -91,7 +91,8 @@ async fn today(State(app): State<App>, coach: Coach) -> Result<Json<TodayView>, 
     let now = Utc::now();
     let rules = store.house_rules(school).await?;
     let mark = store.figures_mark(school, &rules).await?;
-    let later = bring_up_to_date(store, school, mark, &rules).await?;
+    // Nobody waits for what many sessions take to read: what is told of these comes later.
+    let later = store.untold(school, mark).await?;
     let still_reading = later.len();
     if still_reading > 0
         && let Some(place) = app.reading.begin(coach.id())

@@ -4,6 +4,7 @@ use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::problem::Problem;
 use crate::state::App;
+use axum::Json;
 use axum::http::StatusCode;
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
@@ -83,8 +84,20 @@ struct NewBagClub {
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
-        .routes(routes!(add_to_bag))
+        .routes(routes!(players_bag, add_to_bag))
         .routes(routes!(take_from_bag))
+}
+
+/// The clubs in a player's bag.
+#[utoipa::path(get, path = "/players/{player}/bag", params(("player" = Uuid, Path)), responses((status = OK, body = Vec<BagClubView>), Problem))]
+async fn players_bag(
+    coach: Coach,
+    Path(player): Path<Uuid>,
+) -> Result<Json<Vec<BagClubView>>, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    store.player(school, player).await?;
+    let bag = store.bag(school, player).await?;
+    Ok(Json(bag.into_iter().map(BagClubView::from).collect()))
 }
 
 /// Puts a club into a player's bag.

@@ -10,9 +10,10 @@ use crate::routes::shots::devices::DeviceView;
 use crate::state::App;
 use axum::Json;
 use axum::http::StatusCode;
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
+use tally_core::record::benchmark::BenchmarkSetting;
 use tally_core::session::bounds::{Swings, within_bounds};
 use tally_core::session::last_time::{LastTime, PastShot, last_time, to_beat_of, usual_and_best};
 use tally_core::session::plan::{self, Known, PlannedBlock};
@@ -23,9 +24,9 @@ use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::text::text_within;
-use tally_store::Store;
 use tally_store::session::plan_templates::PlanTemplate;
 use tally_store::session::sessions::{Place, Session};
+use tally_store::{Store, StoreError};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -48,6 +49,20 @@ struct Wanted {
     club: String,
     /// The session that is under way already: last time was before it.
     session: Option<Uuid>,
+    /// The benchmark that is to be repeated.
+    benchmark: Option<Uuid>,
+}
+
+/// A benchmark that is to be repeated, with the same set-up.
+#[derive(Serialize, ToSchema)]
+struct Repeats {
+    name: String,
+    held_on: NaiveDate,
+    setting: BenchmarkSetting,
+    /// The devices that read it, where the school still has them.
+    devices: Vec<Uuid>,
+    /// Those that it has no more.
+    gone: Vec<String>,
 }
 
 /// What Prepare shows.
@@ -70,6 +85,8 @@ struct Preparation {
     today: Swings,
     /// What stands where full effort is asked for.
     effort_cautions: Vec<&'static str>,
+    /// The benchmark that is to be repeated.
+    repeats: Option<Repeats>,
     /// The coach's own plans for the purpose.
     templates: Vec<TemplateView>,
     /// Places used before, the latest first.
@@ -181,7 +198,11 @@ async fn prepare(
     let mut clubs: Vec<Club> = bag.iter().map(|c| c.club).collect();
     clubs.sort();
     clubs.dedup();
-    let proposed = plan::propose(
+    let repeats = match wanted.benchmark {
+        Some(id) => Some(benchmark_of(coach.store(), school, player.id, id).await?),
+        None => None,
+    };
+    let mut proposed = plan::propose(
         purpose,
         &Known {
             club,
@@ -192,6 +213,12 @@ async fn prepare(
             rules: &rules,
         },
     );
+    if let Some(repeats) = &repeats {
+        // As many balls as stood in it and were set aside, under its own name.
+        let balls = repeats.setting.balls + repeats.setting.set_aside;
+        let balls = u32::try_from(balls).unwrap_or(u32::MAX);
+        proposed = vec![PlannedBlock::new(repeats.name.clone(), balls)];
+    }
     let age = age_of(&player);
     let since = Utc::now() - DAY;
     let today = coach.store().swings_since(school, player.id, since).await?;
@@ -208,11 +235,41 @@ async fn prepare(
         held_to_bounds,
         today,
         effort_cautions: effort_cautions(age),
+        repeats,
         templates: templates.into_iter().map(TemplateView::from).collect(),
         places: places.into_iter().map(PlaceView::from).collect(),
         bag: bag.into_iter().map(BagClubView::from).collect(),
         devices: crate::routes::shots::devices::listed(coach.store(), school).await?,
     }))
+}
+
+/// A benchmark of a player, with the devices it was read by.
+async fn benchmark_of(
+    store: &Store,
+    school: Uuid,
+    player: Uuid,
+    id: Uuid,
+) -> Result<Repeats, Problem> {
+    let benchmarks = store.benchmarks(school, player).await?;
+    let found = benchmarks.into_iter().find(|benchmark| benchmark.id == id);
+    let found = found.ok_or(StoreError::NotFound("benchmark"))?;
+    let known = store.devices(school).await?;
+    let named = |name: &String| known.iter().find(|device| device.name == *name);
+    let (there, gone): (Vec<&String>, Vec<&String>) = found
+        .setting
+        .devices
+        .iter()
+        .partition(|name| named(name).is_some());
+    Ok(Repeats {
+        name: found.name,
+        held_on: found.held_on,
+        devices: there
+            .into_iter()
+            .filter_map(|name| Some(named(name)?.id))
+            .collect(),
+        gone: gone.into_iter().cloned().collect(),
+        setting: found.setting,
+    })
 }
 
 /// The player's usual and best speed with the club, over the sessions last hit with it.

@@ -23,6 +23,7 @@ use tally_core::trials::compare::{
     BallSet, CompareQuestion, CompareReport, MOST_SETS, compare, own_gap,
 };
 use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::verdicts::verdict::VerdictKind;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::moment::moment;
@@ -34,7 +35,7 @@ use tally_store::Store;
 use tally_store::session::bag::BagClub;
 use tally_store::session::blocks::Block;
 use tally_store::session::sessions::{Session, SessionFilter};
-use tally_store::trials::comparisons::Comparison;
+use tally_store::trials::comparisons::{Comparison, MadeComparison};
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -146,11 +147,14 @@ async fn compare_sets(
     let report = compute(coach.school(), move || compare(&question)).await??;
     let surest = report.differences.iter().map(|d| d.chance);
     if let Some(chance) = surest.reduce(f64::min) {
-        let told = &report.verdict.sentence;
+        let made = MadeComparison {
+            key: &key,
+            told: &report.verdict.sentence,
+            p: chance,
+            undecided: report.verdict.kind == VerdictKind::CannotTellYet,
+        };
         let store = coach.store();
-        store
-            .log_comparison(school, player, &key, told, chance)
-            .await?;
+        store.log_comparison(school, player, &made).await?;
     }
     Ok(Json(report))
 }

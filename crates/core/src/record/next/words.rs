@@ -1,0 +1,170 @@
+//! What is proposed, in words, and how it was worked out.
+
+use super::{NextQuestion, OpenTest, PART_OF_SPEED, PART_OF_SPREAD, SHOTS};
+use crate::physics::club::Club;
+use crate::reach::unclaimed::{Lever, Unclaimed};
+use crate::record::progress::day_in_words;
+use crate::statistics::summary::Estimate;
+use crate::verdicts::house_rules::HouseRules;
+use crate::verdicts::working::{Working, WorkingRow, figure_row, row};
+use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::units::Dimension;
+use chrono::NaiveDate;
+
+fn named(club: Club) -> String {
+    club.in_words()
+}
+
+pub(super) fn unclaimed(lever: Lever, carry: Estimate, club: Club) -> Sentence {
+    let what = match lever {
+        Lever::BallSpeed => "Strike the middle",
+        Lever::Launch => "Launch it where this speed carries furthest",
+        Lever::Spin => "Give it the spin this speed wants",
+        Lever::Curve => "Straighten it",
+        Lever::Conditions => "Play in kinder air",
+    };
+    Sentence::of(format!("{what}: worth "))
+        .figure(carry.value, Dimension::Distance)
+        .words(format!(" of carry with the {}.", named(club)))
+}
+
+pub(super) fn speed(gap: f64, carry: Estimate, club: Club) -> Sentence {
+    Sentence::of(format!(
+        "Use the speed that is there: fast swings with the {} are ",
+        named(club)
+    ))
+    .figure(gap, Dimension::Speed)
+    .words(" faster than usual ones; half of that carries ")
+    .figure(carry.value, Dimension::Distance)
+    .words(" further.")
+}
+
+pub(super) fn spread(sd: f64, strokes: Estimate, club: Club) -> Sentence {
+    Sentence::of(format!("Narrow the {}: it strays ", named(club)))
+        .figure(sd, Dimension::Distance)
+        .words(format!(
+            " to either side; a fifth less saves {:.1} strokes a round.",
+            strokes.value
+        ))
+}
+
+pub(super) fn bag_gap(long: (Club, f64), short: (Club, f64)) -> Sentence {
+    Sentence::of(format!(
+        "Fill the bag: between {} and {} lie ",
+        named(long.0),
+        named(short.0)
+    ))
+    .apart_in_full(long.1, short.1, Dimension::Distance)
+    .words(".")
+}
+
+pub(super) fn measurement(last: Option<NaiveDate>, today: NaiveDate, club: Club) -> Sentence {
+    let since = match last {
+        Some(day) => format!("since {}", day_in_words(day, today)),
+        None => "yet".to_owned(),
+    };
+    Sentence::of(format!(
+        "Measure spin: none was measured with the {} {since}, and launch is judged half blind without.",
+        named(club)
+    ))
+}
+
+pub(super) fn open_test(test: &OpenTest, today: NaiveDate) -> Sentence {
+    Sentence::of(format!(
+        "Finish the test of {}: ",
+        day_in_words(test.day, today)
+    ))
+    .join(test.told.clone())
+}
+
+const STROKES: &str =
+    "Broadie 2012: expected strokes by distance and lie, stretched to the player's level";
+
+fn level(rules: &HouseRules) -> WorkingRow {
+    row(
+        "Player above the baseline",
+        Sentence::of(format!("{:.0} strokes a round", rules.player_level)),
+    )
+}
+
+fn strokes_formula(question: &NextQuestion) -> Sentence {
+    if question.club == Club::Driver {
+        Sentence::of(
+            "strokes = 10 × [E(400 yd − carry − run) − E(400 yd − carry − run − more)] + 4 × the same at 520 yd",
+        )
+    } else {
+        Sentence::of(format!(
+            "strokes = {SHOTS} shots × [E(carry) − E(carry − more)]"
+        ))
+    }
+}
+
+pub(super) fn unclaimed_working(
+    lever: Lever,
+    carry: Estimate,
+    mean: &Unclaimed,
+    question: &NextQuestion,
+) -> Working {
+    Working {
+        inputs: vec![
+            figure_row("Carry as hit", mean.actual, Dimension::Distance),
+            figure_row("Carry within reach", mean.attainable, Dimension::Distance),
+            row("Balls", Sentence::of(mean.n.to_string())),
+        ],
+        formula: vec![
+            Sentence::of(format!(
+                "{}: its share of the carry within reach, over every order of putting things right",
+                lever.label()
+            )),
+            strokes_formula(question),
+        ],
+        rules: vec![level(&question.rules)],
+        results: vec![row("Carry", carry.said(Dimension::Distance))],
+        sources: vec!["Shapley 1953".to_owned(), STROKES.to_owned()],
+    }
+}
+
+pub(super) fn speed_working(
+    usual: Estimate,
+    fast: Estimate,
+    carry: Estimate,
+    rules: &HouseRules,
+) -> Working {
+    Working {
+        inputs: vec![
+            row("Usual club speed", usual.said(Dimension::Speed)),
+            row("Fast swings", fast.said(Dimension::Speed)),
+        ],
+        formula: vec![Sentence::of(format!(
+            "carry = {PART_OF_SPEED} × (fast − usual) × carry for each bit of speed; the half is ours"
+        ))],
+        rules: vec![level(rules)],
+        results: vec![row("Carry", carry.said(Dimension::Distance))],
+        sources: vec![STROKES.to_owned()],
+    }
+}
+
+pub(super) fn spread_working(sd: f64, strokes: Estimate, question: &NextQuestion) -> Working {
+    Working {
+        inputs: vec![
+            figure_row("Strays to either side (SD)", sd, Dimension::Distance),
+            row("Balls", Sentence::of(question.landed.len().to_string())),
+        ],
+        formula: vec![Sentence::of(format!(
+            "each ball again, {:.0} % nearer to the middle of all: fairway or rough, and what is left; the fifth is ours",
+            100.0 * PART_OF_SPREAD
+        ))],
+        rules: vec![
+            figure_row("Fairway", question.rules.fairway_width, Dimension::Distance),
+            level(&question.rules),
+        ],
+        results: vec![row(
+            "Strokes a round",
+            Sentence::of(format!(
+                "{:.2} ({:.2} to {:.2})",
+                strokes.value, strokes.low, strokes.high
+            )),
+        )],
+        sources: vec![STROKES.to_owned()],
+    }
+}

@@ -1,0 +1,2 @@
+DROP TABLE next_choice;
+ALTER TABLE comparison DROP COLUMN undecided;
