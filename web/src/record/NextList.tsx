@@ -8,6 +8,7 @@ import { answered, api, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
 import type { Words } from "../app/vocabulary";
 import { useAsk } from "../ui/ask";
+import { Choose } from "../ui/Choose";
 import { FormTrouble } from "../ui/FormTrouble";
 import { said } from "../ui/Said";
 import { WorkingLink } from "../ui/Working";
@@ -16,7 +17,10 @@ import css from "./NextList.module.css";
 type Item = Schemas["NextItem"];
 type By = "score" | "distance";
 
-const BY: Record<By, string> = { score: "score first", distance: "distance first" };
+const BY: [By, string][] = [
+  ["score", "score first"],
+  ["distance", "distance first"],
+];
 const url = "/api/v1/players/{player}/next" as const;
 
 export function NextList({ player, words }: { player: string; words: Words }) {
@@ -46,19 +50,12 @@ export function NextList({ player, words }: { player: string; words: Words }) {
     <section aria-label="What next" className={css.next}>
       <div className={css.head}>
         <h2>What next</h2>
-        <fieldset>
-          <legend className="sr-only">Ranked by</legend>
-          {(Object.keys(BY) as By[]).map((key) => (
-            <button
-              type="button"
-              key={key}
-              aria-pressed={key === by}
-              onClick={() => ask({ first: key === "distance" ? "distance" : "" })}
-            >
-              {BY[key]}
-            </button>
-          ))}
-        </fieldset>
+        <Choose
+          legend="Ranked by"
+          of={BY}
+          value={by}
+          choose={(key) => ask({ first: key === "distance" ? key : "" })}
+        />
       </div>
       <ol className={css.list}>
         {items.map((item, place) => (
@@ -176,7 +173,7 @@ function Worth({ worth, words }: { worth: Schemas["Worth"] | undefined; words: W
       a round
       <small>
         {carry && `${words.show("distance", carry.value)} of carry, `}
-        {strokes.low > 0
+        {strokes.low >= 0.05
           ? `${strokes.low.toFixed(1)} to ${strokes.high.toFixed(1)} strokes`
           : "perhaps nothing"}
       </small>

@@ -7,6 +7,7 @@ import { useNavigate, useSearchParams } from "react-router";
 import type { Quantity, Schemas } from "../app/api";
 import { useWords, type Words } from "../app/vocabulary";
 import { useAsk } from "../ui/ask";
+import { Choose } from "../ui/Choose";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
 import { saveCsv, savePng } from "../ui/save";
@@ -207,19 +208,15 @@ function Choosing(props: {
           label: nameOfSeries(c, both, words),
         }))}
       />
-      <fieldset className={css.values}>
-        <legend className="sr-only">Value</legend>
-        {values.map((c) => (
-          <button
-            type="button"
-            key={c.quantity}
-            aria-pressed={c.quantity === choice.quantity}
-            onClick={() => choose(c)}
-          >
-            {words.quantity(c.quantity).label}
-          </button>
-        ))}
-      </fieldset>
+      <Choose
+        legend="Value"
+        of={values.map((c) => [c.quantity, words.quantity(c.quantity).label] as const)}
+        value={choice.quantity}
+        choose={(quantity) => {
+          const to = values.find((c) => c.quantity === quantity);
+          if (to) choose(to);
+        }}
+      />
     </div>
   );
 }

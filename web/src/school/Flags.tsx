@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import { Choose } from "../ui/Choose";
 import { day } from "../ui/day";
 import { said } from "../ui/Said";
 import css from "./TodayPage.module.css";
@@ -23,12 +24,12 @@ const KINDS: Record<Kind, string> = {
 };
 const ORDER = Object.keys(KINDS) as Kind[];
 
-const SORTS = {
-  urgency: "most urgent first",
-  day: "latest first",
-  name: "by name",
-} as const;
-type Sort = keyof typeof SORTS;
+const SORTS = [
+  ["urgency", "most urgent first"],
+  ["day", "latest first"],
+  ["name", "by name"],
+] as const;
+type Sort = (typeof SORTS)[number][0];
 
 const SHOWN = 8;
 
@@ -65,16 +66,7 @@ export function Flags({ flags, words }: { flags: TodayFlag[]; words: Words }) {
   const shown = all ? rows : rows.slice(0, SHOWN);
   return (
     <>
-      {flags.length > 2 && (
-        <fieldset className={css.sorts}>
-          <legend className="sr-only">Order</legend>
-          {(Object.keys(SORTS) as Sort[]).map((key) => (
-            <button type="button" key={key} aria-pressed={key === by} onClick={() => setBy(key)}>
-              {SORTS[key]}
-            </button>
-          ))}
-        </fieldset>
-      )}
+      {flags.length > 2 && <Choose legend="Order" of={SORTS} value={by} choose={setBy} />}
       <ul className="rows">
         {shown.map((row) => (
           <li key={`${row.player ?? row.name} ${row.flag.kind}`}>

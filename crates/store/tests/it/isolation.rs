@@ -244,6 +244,11 @@ async fn what_belongs_to_a_player_is_seen_by_those_who_see_the_player() {
             "gen_random_uuid(), '{coach}', 'Spring', 'driver', now()::date, '{}', '[]'",
         ),
         (
+            "next_choice",
+            "item, coach_id, pinned",
+            "'speed driver', '{coach}', true",
+        ),
+        (
             "decision",
             "id, coach_id, words, verdict, address",
             "gen_random_uuid(), '{coach}', 'Keep it', '', ''",
