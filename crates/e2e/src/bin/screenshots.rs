@@ -105,7 +105,9 @@ async fn decisions(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<(
         picture(stage, folder, name).await?;
     }
     stage.press("Today").await?;
-    stage.says("To look at again").await?;
+    stage.says("Decisions to look at again").await?;
+    // Comes once the players' sessions are read.
+    stage.says("doubtful readings wait").await?;
     picture(stage, folder, "today").await
 }
 
