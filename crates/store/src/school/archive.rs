@@ -229,6 +229,10 @@ impl Restore {
             // Archives of before there were roles.
             row.entry("role").or_insert_with(|| "owner".into());
         }
+        if name == "comparison" {
+            // Archives of before it was noted what told nothing yet.
+            row.entry("undecided").or_insert(false.into());
+        }
         check(table, self.rows, &row)?;
         self.rows += 1;
         if name == SCHOOL {

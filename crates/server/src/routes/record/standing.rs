@@ -44,10 +44,10 @@ async fn tell(
 ) -> Result<(), Problem> {
     let read = recorded(store, school, of.player, rules).await?;
     let check_ins = read.sessions.iter();
-    let check_ins = check_ins.filter(|session| session.purpose == Purpose::Benchmark);
+    let mut check_ins = check_ins.filter(|session| session.purpose == Purpose::Benchmark);
     let (n, last_check_in) = (
         check_ins.clone().count(),
-        check_ins.last().map(|session| session.started_at),
+        check_ins.next_back().map(|session| session.started_at),
     );
     let told = standing(store, school, of.player, read, rules).await?;
     let kept = NewStanding {
