@@ -8,4 +8,5 @@ pub mod next;
 pub mod progress;
 pub mod records;
 pub mod series;
+pub mod standings;
 pub mod went;

@@ -13,9 +13,6 @@ const STEPS: Record<Schemas["StepKind"], string> = {
   carry: "Carry",
 };
 
-/** A part that may be half as much or twice is no answer: the change alone is shown. */
-const TOLD_WITHIN = 1;
-
 export function Went({ steps, words }: { steps: Schemas["Step"][]; words: Words }) {
   if (steps.length < 2) return null;
   return (
@@ -32,7 +29,7 @@ export function Went({ steps, words }: { steps: Schemas["Step"][]; words: Words 
                 {signed(change.value, dimension, words)} {words.suffix(dimension)}
               </b>
               <small>
-                {arrived && arrived.high - arrived.low <= TOLD_WITHIN
+                {arrived
                   ? `${share(arrived.value)} of what the step before promised (${share(arrived.low)} to ${share(arrived.high)})`
                   : `${signed(change.low, dimension, words)} to ${signed(change.high, dimension, words)}`}
               </small>

@@ -2,7 +2,6 @@
 
 use crate::physics::club::Club;
 use crate::record::progress::{ChangeKind, DayRead, ProgressRead, day_in_words};
-use crate::record::records::RecordOf;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
@@ -32,8 +31,18 @@ pub enum FlagKind {
 
 impl FlagKind {
     /// Whether it stays until somebody sees to it; what does not is over after some weeks.
-    pub fn stays(self) -> bool {
+    fn stays(self) -> bool {
         !matches!(self, FlagKind::Held | FlagKind::OffDay | FlagKind::Level)
+    }
+}
+
+/// Days for which an off day, a level or pain is looked at.
+const LOOKED_AT_FOR: i64 = 42;
+
+impl Flag {
+    /// Whether it is still to be looked at on a day.
+    pub fn stands(&self, today: NaiveDate) -> bool {
+        self.kind.stays() || (today - self.seen).num_days() <= LOOKED_AT_FOR
     }
 }
 
@@ -48,26 +57,6 @@ pub struct Flag {
     pub since: NaiveDate,
     /// The last day that shows it.
     pub seen: NaiveDate,
-}
-
-/// How a player stands by their sessions: what a list of many players shows of each.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct PlayerStanding {
-    /// What a coach would say of their record.
-    pub sentence: Sentence,
-    /// What there is to look at.
-    pub flags: Vec<Flag>,
-    /// The best there is to beat, of the series that is looked at first.
-    pub best: Option<BestToBeat>,
-}
-
-/// The best of a value, which an off day never sets.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct BestToBeat {
-    /// Of what.
-    pub of: RecordOf,
-    /// The best, internal units.
-    pub best: f64,
 }
 
 /// A stretch that goes on is looked at by this many check-ins at least: two agree by chance.

@@ -120,8 +120,8 @@ pub struct NextQuestion {
     pub claimed: Vec<Unclaimed>,
     /// Where they landed.
     pub landed: Vec<Landed>,
-    /// Carry of each club, m, with balls behind it.
-    pub carries: Vec<(Club, f64, usize)>,
+    /// Mean carry of each club of three balls and more, m.
+    pub carries: Vec<(Club, Estimate)>,
     /// The last day on which spin was measured with the club; none when never.
     pub spin_measured: Option<NaiveDate>,
     /// Tests left open, latest first.
@@ -154,10 +154,9 @@ impl NextQuestion {
                 }
             }
         }
-        let mean = |values: &[f64]| values.iter().sum::<f64>() / values.len() as f64;
-        let carries = carries.into_iter().filter(|(_, values)| !values.is_empty());
-        self.carries = carries
-            .map(|(club, values)| (club, mean(&values), values.len()))
+        let told = carries.into_iter();
+        self.carries = told
+            .filter_map(|(club, values)| Some((club, mean_of(&values, 0.0)?)))
             .collect();
     }
 }
@@ -259,6 +258,11 @@ fn worth_of(club: Club, from: f64, carry: Estimate, rules: &HouseRules) -> Worth
     }
 }
 
+/// SD of an estimate.
+fn sd(of: Estimate) -> f64 {
+    (of.high - of.low) / (2.0 * NINETY)
+}
+
 /// The mean of values with its interval, widened by what all of them may be off together.
 fn mean_of(values: &[f64], together: f64) -> Option<Estimate> {
     let n = values.len();
@@ -294,7 +298,7 @@ fn unclaimed(question: &NextQuestion) -> Vec<NextItem> {
         let carry = mean_of(&values, mean.model_error * part.min(1.0))?;
         let matters = carry.value >= rules.carry_margin / 2.0 && carry.high > 0.0;
         matters.then(|| NextItem {
-            key: format!("unclaimed {} {}", key_of(club), lever.label()),
+            key: format!("unclaimed {} {}", club.key(), lever.label()),
             kind: NextKind::Unclaimed,
             said: words::unclaimed(lever, carry, club),
             worth: Some(worth_of(club, mean.actual, carry, rules)),
@@ -314,7 +318,6 @@ fn unclaimed(question: &NextQuestion) -> Vec<NextItem> {
 fn speed(question: &NextQuestion) -> Option<NextItem> {
     let (club, rules) = (question.club, &question.rules);
     let (usual, fast) = (question.usual?, question.fast?);
-    let sd = |of: Estimate| (of.high - of.low) / (2.0 * NINETY);
     let gap = fast.value - usual.value;
     let error = sd(usual).hypot(sd(fast));
     if gap < rules.speed_margin || gap - NINETY * error <= 0.0 {
@@ -329,7 +332,7 @@ fn speed(question: &NextQuestion) -> Option<NextItem> {
     };
     let from = rules.carry_of(club, usual.value);
     Some(NextItem {
-        key: format!("speed {}", key_of(club)),
+        key: format!("speed {}", club.key()),
         kind: NextKind::Speed,
         said: words::speed(gap, carry, club),
         worth: Some(worth_of(club, from, carry, rules)),
@@ -378,7 +381,7 @@ fn spread(question: &NextQuestion) -> Option<NextItem> {
         .sum();
     let sd = (square / (question.landed.len() - 1) as f64).sqrt();
     (strokes.value > 0.0).then(|| NextItem {
-        key: format!("spread {}", key_of(club)),
+        key: format!("spread {}", club.key()),
         kind: NextKind::Spread,
         said: words::spread(sd, strokes, club),
         worth: Some(Worth {
@@ -400,35 +403,36 @@ const SIDE_BLUR: f64 = 5.0;
 /// The widest gap of the bag, where it is one.
 fn bag_gap(question: &NextQuestion) -> Option<NextItem> {
     let rules = &question.rules;
-    let mut told: Vec<&(Club, f64, usize)> =
-        question.carries.iter().filter(|(.., n)| *n >= 3).collect();
-    told.sort_by(|a, b| b.1.total_cmp(&a.1));
-    let pairs = told.windows(2).map(|pair| (pair[0], pair[1]));
+    let mut told = question.carries.clone();
+    told.sort_by(|a, b| b.1.value.total_cmp(&a.1.value));
+    let gap_of = |pair: &[(Club, Estimate)]| pair[0].1.value - pair[1].1.value;
     // The tee clubs lie apart in every bag.
-    let pairs = pairs.filter(|(long, _)| long.0 != Club::Driver);
-    let (long, short) = pairs.max_by(|a, b| (a.0.1 - a.1.1).total_cmp(&(b.0.1 - b.1.1)))?;
-    let gap = long.1 - short.1;
+    let pairs = told.windows(2).filter(|pair| pair[0].0 != Club::Driver);
+    let pair = pairs.max_by(|a, b| gap_of(a).total_cmp(&gap_of(b)))?;
+    let [long, short] = [pair[0], pair[1]];
+    let gap = gap_of(pair);
     if gap < GAP * rules.club_gap {
         return None;
     }
-    // A shot wanted between two clubs misses by a quarter of the gap, of the two's shots.
+    let unsure = NINETY * sd(long.1).hypot(sd(short.1));
+    // A shot wanted between two clubs misses by a quarter of the gap.
     let miss = |gap: f64| expected_strokes(5.0 * YARD + gap / 4.0, Lie::Green, rules.player_level);
-    let strokes = SHOTS * (miss(gap) - miss(rules.club_gap));
-    let n = long.2.min(short.2);
+    let strokes = |gap: f64| SHOTS * (miss(gap) - miss(rules.club_gap));
+    let strokes = Estimate {
+        value: strokes(gap),
+        low: strokes(gap - unsure),
+        high: strokes(gap + unsure),
+        n: long.1.n.min(short.1.n),
+    };
     Some(NextItem {
-        key: format!("gap {} {}", key_of(long.0), key_of(short.0)),
+        key: format!("gap {} {}", long.0.key(), short.0.key()),
         kind: NextKind::BagGap,
-        said: words::bag_gap((long.0, long.1), (short.0, short.1)),
+        said: words::bag_gap(long, short),
         worth: Some(Worth {
             carry: None,
-            strokes: Estimate {
-                value: strokes,
-                low: 0.0,
-                high: 2.0 * strokes,
-                n,
-            },
+            strokes,
         }),
-        working: None,
+        working: Some(words::bag_gap_working(long, short, strokes, rules)),
         purpose: Some(Purpose::BagGapping),
         club: long.0,
         pinned: false,
@@ -441,7 +445,7 @@ fn measurement(question: &NextQuestion) -> Option<NextItem> {
         .spin_measured
         .is_some_and(|day| (question.today - day).num_days() < OLD);
     (!recent).then(|| NextItem {
-        key: format!("measure spin {}", key_of(question.club)),
+        key: format!("measure spin {}", question.club.key()),
         kind: NextKind::Measurement,
         said: words::measurement(question.spin_measured, question.today, question.club),
         worth: None,
@@ -465,10 +469,6 @@ fn open_test(question: &NextQuestion) -> Option<NextItem> {
         club: question.club,
         pinned: false,
     })
-}
-
-fn key_of(club: Club) -> &'static str {
-    club.key()
 }
 
 #[cfg(test)]

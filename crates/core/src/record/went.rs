@@ -38,7 +38,7 @@ pub struct Step {
     /// Its change.
     pub change: Estimate,
     /// Which part of what the step before promised arrived here; absent where that did not
-    /// surely change, or was not followed over the same weeks.
+    /// surely change, was not followed over the same weeks, or leaves the part open.
     pub arrived: Option<Estimate>,
 }
 
@@ -70,6 +70,8 @@ pub struct WentTold {
 
 /// Two steps are held together when they were begun within this many days.
 const BEGUN_TOGETHER: i64 = 28;
+/// A part that may be none or all is no answer.
+const TOLD_WITHIN: f64 = 1.0;
 /// A part that surely stays under this was lost on the way.
 const LOST: f64 = 0.75;
 
@@ -154,7 +156,8 @@ fn promised(
     })
 }
 
-/// Which part of what was promised came, both being unsure (Fieller 1954 in its first order).
+/// Which part of what was promised came, both being unsure: by propagation of errors, first
+/// order.
 fn arrived(promised: Estimate, came: Estimate) -> Option<Estimate> {
     let sd = |of: Estimate| (of.high - of.low) / (2.0 * NINETY);
     if promised.value.abs() < 1e-9 {
@@ -162,12 +165,13 @@ fn arrived(promised: Estimate, came: Estimate) -> Option<Estimate> {
     }
     let part = came.value / promised.value;
     let unsure = (sd(came).powi(2) + (part * sd(promised)).powi(2)).sqrt() / promised.value.abs();
-    Some(Estimate {
+    let told = Estimate {
         value: part,
         low: part - NINETY * unsure,
         high: part + NINETY * unsure,
         n: came.n.min(promised.n),
-    })
+    };
+    (told.high - told.low <= TOLD_WITHIN).then_some(told)
 }
 
 /// Club speed that the strike did not follow: said first, because it is mended soonest.

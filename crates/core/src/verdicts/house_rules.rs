@@ -235,7 +235,7 @@ house_rules! {
     check_in_weeks: "Records", "Weeks after which a player who checks in is due again", Count, 4.0, [1.0, 52.0],
         "Two check-ins a month apart tell a change of a mile an hour a month in half a year.";
     level_weeks: "Records", "Weeks without change after which a level is looked at", Count, 4.0, [2.0, 52.0],
-        "Three weeks level are told from a rise of half a mile an hour a week four times in five.";
+        "Ours: a month of weekly check-ins.";
     fitting_speed: "Records", "Change of usual club speed after which the club's fit is looked at", Of(Dimension::Speed), 5.0 * MPH, [0.4, 10.0],
         "Ours: about what lies between two flexes of a shaft.";
     keep_years: "Records", "Years for which records are kept after a player's last session", Count, 5.0, [1.0, 30.0],

@@ -5,5 +5,5 @@ pub(crate) mod goals;
 pub(crate) mod next;
 mod occasions;
 pub(crate) mod progress;
-mod standing;
+mod standings;
 pub(crate) mod today;

@@ -12,7 +12,8 @@ use tally_core::record::figures::{FOLLOWED, SessionFigures};
 use tally_core::verdicts::house_rules::HouseRules;
 use uuid::Uuid;
 
-/// Raised whenever core counts otherwise, so that nothing counted before is taken in.
+/// Raised whenever core counts, flags or words otherwise what is kept, so that nothing of
+/// before is taken in.
 const FORM: u32 = 1;
 
 /// What is known of a session's figures.
@@ -123,21 +124,6 @@ impl Store {
             .bind::<Array<SqlUuid>, _>(sessions)
             .bind::<Array<BigInt>, _>(changes)
             .bind::<Array<Binary>, _>(figures)
-            .execute(&mut self.connection().await?)
-            .await?;
-        Ok(())
-    }
-
-    /// Drops everything counted of a school: it is counted again when it is asked for.
-    ///
-    /// # Errors
-    /// [`StoreError::Database`].
-    pub async fn drop_figures(&self, school: Uuid) -> Result<(), StoreError> {
-        diesel::update(session_figures::table.filter(session_figures::school_id.eq(school)))
-            .set((
-                session_figures::mark.eq(None::<i64>),
-                session_figures::figures.eq(None::<Vec<u8>>),
-            ))
             .execute(&mut self.connection().await?)
             .await?;
         Ok(())

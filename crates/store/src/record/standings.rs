@@ -1,7 +1,6 @@
 //! How each player stands by their sessions, told once and kept until one of them changes.
 
 use crate::base::error::StoreError;
-use crate::base::json::from_json;
 use crate::base::schema::{player, player_standing};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
@@ -166,11 +165,12 @@ impl Store {
             .select((player::id, player::name, player_standing::told))
             .load(&mut self.connection().await?)
             .await?;
+        // What an earlier version told and cannot be read is told again: no reason to fail.
         let told = rows.into_iter().filter_map(|(player, name, told)| {
-            let told = from_json(told?);
-            Some(told.map(|told| Standing { player, name, told }))
+            let told = serde_json::from_value(told?).ok()?;
+            Some(Standing { player, name, told })
         });
-        told.collect()
+        Ok(told.collect())
     }
 
     /// Players with two check-ins or more, none of them since `since`: those who have waited
@@ -210,18 +210,16 @@ impl Store {
             ))
             .load(&mut self.connection().await?)
             .await?;
-        let due = rows
-            .into_iter()
-            .filter_map(|(player, name, last, check_ins, told)| {
-                let last = last?;
-                Some(told.map(from_json).transpose().map(|told| Due {
-                    player,
-                    name,
-                    last,
-                    check_ins,
-                    told,
-                }))
-            });
-        due.collect()
+        let due = rows.into_iter();
+        let due = due.filter_map(|(player, name, last, check_ins, told)| {
+            Some(Due {
+                player,
+                name,
+                last: last?,
+                check_ins,
+                told: told.and_then(|told| serde_json::from_value(told).ok()),
+            })
+        });
+        Ok(due.collect())
     }
 }

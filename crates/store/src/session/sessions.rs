@@ -303,16 +303,8 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when the school has no such session.
     pub async fn save_session(&self, school: Uuid, changed: &Session) -> Result<(), StoreError> {
-        let connection = &mut self.connection().await?;
-        let done = diesel::update(
-            session::table.filter(
-                session::school_id
-                    .eq(school)
-                    .and(session::id.eq(changed.id)),
-            ),
-        )
-        .set((
-            session::place.eq(&changed.place),
+        let set = (
+            session::place.eq(changed.place.clone()),
             session::altitude_m.eq(changed.altitude_m),
             session::temperature_c.eq(changed.temperature_c),
             session::humidity_pct.eq(changed.humidity_pct),
@@ -322,13 +314,20 @@ impl Store {
             session::surface.eq(changed.surface),
             session::firmness.eq(changed.firmness),
             session::ball.eq(Key(changed.ball)),
-        ))
-        .execute(connection)
-        .await?;
-        if done == 0 {
-            return Err(StoreError::NotFound("session"));
-        }
-        announce(connection, school, changed.id).await
+        );
+        let id = changed.id;
+        // One transaction: a change that nobody hears of would leave kept figures as they were.
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                let found = session::table.find((school, id));
+                let done = diesel::update(found).set(set).execute(connection).await?;
+                if done == 0 {
+                    return Err(StoreError::NotFound("session"));
+                }
+                announce(connection, school, id).await
+            })
+            .await
     }
 
     /// A player's latest sessions with a club that have shots, of one purpose or of all,

@@ -122,9 +122,9 @@ fn what_nobody_measured_and_what_was_left_open_are_named_without_a_worth() {
             day: day(3, 2),
         }],
         carries: vec![
-            (Club::Iron5, 170.0 * YARD, 6),
-            (Club::Iron8, 140.0 * YARD, 6),
-            (Club::Iron9, 129.0 * YARD, 6),
+            (Club::Iron5, sure(170.0 * YARD, 2.0)),
+            (Club::Iron8, sure(140.0 * YARD, 2.0)),
+            (Club::Iron9, sure(129.0 * YARD, 2.0)),
         ],
         ..question()
     };
@@ -139,6 +139,8 @@ fn what_nobody_measured_and_what_was_left_open_are_named_without_a_worth() {
         ]
     );
     assert!(items[1].worth.is_none() && items[2].worth.is_none());
+    let gap = items[0].worth.unwrap().strokes;
+    assert!(0.0 < gap.low && gap.low < gap.value && gap.value < gap.high);
     // A player of whom nothing is known is told to measure, and nothing else.
     let nothing = NextQuestion {
         spin_measured: None,

@@ -48,13 +48,13 @@ pub(super) fn spread(sd: f64, strokes: Estimate, club: Club) -> Sentence {
         ))
 }
 
-pub(super) fn bag_gap(long: (Club, f64), short: (Club, f64)) -> Sentence {
+pub(super) fn bag_gap(long: (Club, Estimate), short: (Club, Estimate)) -> Sentence {
     Sentence::of(format!(
         "Fill the bag: between {} and {} lie ",
         named(long.0),
         named(short.0)
     ))
-    .apart_in_full(long.1, short.1, Dimension::Distance)
+    .apart_in_full(long.1.value, short.1.value, Dimension::Distance)
     .words(".")
 }
 
@@ -158,13 +158,40 @@ pub(super) fn spread_working(sd: f64, strokes: Estimate, question: &NextQuestion
             figure_row("Fairway", question.rules.fairway_width, Dimension::Distance),
             level(&question.rules),
         ],
-        results: vec![row(
-            "Strokes a round",
-            Sentence::of(format!(
-                "{:.2} ({:.2} to {:.2})",
-                strokes.value, strokes.low, strokes.high
-            )),
-        )],
+        results: vec![strokes_row(strokes)],
         sources: vec![STROKES.to_owned()],
     }
+}
+
+pub(super) fn bag_gap_working(
+    long: (Club, Estimate),
+    short: (Club, Estimate),
+    strokes: Estimate,
+    rules: &HouseRules,
+) -> Working {
+    let carry =
+        |(club, carry): (Club, Estimate)| row(&named(club), carry.said(Dimension::Distance));
+    Working {
+        inputs: vec![carry(long), carry(short)],
+        formula: vec![Sentence::of(format!(
+            "strokes = {SHOTS} shots × [E(green, 5 yd + gap ÷ 4) − E(green, 5 yd + usual gap ÷ 4)]; \
+             shots and quarter are ours"
+        ))],
+        rules: vec![
+            figure_row("Usual gap", rules.club_gap, Dimension::Distance),
+            level(rules),
+        ],
+        results: vec![strokes_row(strokes)],
+        sources: vec![STROKES.to_owned()],
+    }
+}
+
+fn strokes_row(strokes: Estimate) -> WorkingRow {
+    row(
+        "Strokes a round",
+        Sentence::of(format!(
+            "{:.2} ({:.2} to {:.2})",
+            strokes.value, strokes.low, strokes.high
+        )),
+    )
 }

@@ -3,7 +3,7 @@
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::problem::Problem;
-use crate::routes::record::occasions::{Recorded, names_of, setting};
+use crate::routes::record::occasions::{Recorded, devices_of, given_by, names_of, setting};
 use crate::routes::shots::balls::{StoredBall, sessions_balls};
 use crate::state::App;
 use axum::http::StatusCode;
@@ -110,13 +110,14 @@ async fn make_benchmark(
         return Err(Invalid::new("session", new.session, problem, remedy).into());
     }
     let names = names_of(store, school).await?;
+    let given = given_by(&balls, session.purpose, [], &rules);
     let made = Benchmark {
         id: new.id,
         session: Some(session.id),
         name,
         club,
         held_on,
-        setting: setting(&names, &session, &balls, rules.interval_level),
+        setting: setting(&session, &names, &devices_of(&balls), &given, &rules),
         figures,
     };
     store

@@ -7,8 +7,10 @@ use rayon::prelude::*;
 use std::cmp::Reverse;
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 use tally_core::record::benchmark::BenchmarkSetting;
-use tally_core::record::figures::session_figures;
+use tally_core::record::figures::{SessionFigures, session_figures};
 use tally_core::record::series::Occasion;
+use tally_core::session::purpose::Purpose;
+use tally_core::shots::swung::Swung;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::zone::date_in;
 use tally_store::Store;
@@ -47,19 +49,7 @@ pub async fn recorded(
     for session in &sessions {
         let given = kept.remove(&session.id).unwrap_or_default();
         let figures = given.figures.unwrap_or_default();
-        let named = given.devices.iter().filter_map(|id| names.get(id));
-        settings.push(BenchmarkSetting {
-            ball: figures.ball.unwrap_or(session.ball),
-            place: session.place.clone(),
-            devices: named
-                .cloned()
-                .collect::<BTreeSet<_>>()
-                .into_iter()
-                .collect(),
-            balls: figures.kept,
-            set_aside: figures.set_aside + figures.doubted,
-            interval_level: rules.interval_level,
-        });
+        settings.push(setting(session, &names, &given.devices, &figures, rules));
         let device = given.devices.first();
         occasions.push(Occasion {
             date: date_in(session.started_at, &session.zone),
@@ -118,16 +108,26 @@ const AT_ONCE: usize = 100;
 fn count(hit: &HitSession, changes: i64, rules: &HouseRules) -> KeptFigures {
     let balls = balls_in(hit, rules, 0);
     let swings = swings_in(hit).into_iter().map(|s| (s.swung, s.speed));
-    let each = balls.iter().map(|stored| (&stored.ball, &*stored.plan));
     KeptFigures {
         changes,
-        figures: Some(session_figures(hit.session.purpose, each, swings, rules)),
+        figures: Some(given_by(&balls, hit.session.purpose, swings, rules)),
         devices: devices_of(&balls),
     }
 }
 
+/// What balls and swings of a session give.
+pub fn given_by(
+    balls: &[StoredBall],
+    purpose: Purpose,
+    swings: impl IntoIterator<Item = (Swung, f64)>,
+    rules: &HouseRules,
+) -> SessionFigures {
+    let each = balls.iter().map(|stored| (&stored.ball, &*stored.plan));
+    session_figures(purpose, each, swings, rules)
+}
+
 /// The devices that told of balls, those of most balls first.
-fn devices_of(balls: &[StoredBall]) -> Vec<Uuid> {
+pub fn devices_of(balls: &[StoredBall]) -> Vec<Uuid> {
     let mut told: BTreeMap<Uuid, usize> = BTreeMap::new();
     for device in balls.iter().filter_map(|stored| stored.device) {
         *told.entry(device).or_default() += 1;
@@ -150,23 +150,21 @@ pub async fn names_of(store: &Store, school: Uuid) -> Result<HashMap<Uuid, Strin
     Ok(devices.map(|device| (device.id, device.name)).collect())
 }
 
-/// With what a session's balls were hit.
+/// With what the balls of a session were hit that gave these figures.
 pub fn setting(
-    names: &HashMap<Uuid, String>,
     session: &Session,
-    balls: &[StoredBall],
-    interval_level: f64,
+    names: &HashMap<Uuid, String>,
+    devices: &[Uuid],
+    figures: &SessionFigures,
+    rules: &HouseRules,
 ) -> BenchmarkSetting {
-    let read_by = balls.iter().filter_map(|stored| names.get(&stored.device?));
-    let devices: BTreeSet<&String> = read_by.collect();
-    let kept = balls.iter().filter(|stored| stored.ball.kept()).count();
-    let kind = balls.iter().find_map(|stored| stored.plan.gear.ball);
+    let named: BTreeSet<&String> = devices.iter().filter_map(|id| names.get(id)).collect();
     BenchmarkSetting {
-        ball: kind.unwrap_or(session.ball),
+        ball: figures.ball.unwrap_or(session.ball),
         place: session.place.clone(),
-        devices: devices.into_iter().cloned().collect(),
-        balls: kept,
-        set_aside: balls.len() - kept,
-        interval_level,
+        devices: named.into_iter().cloned().collect(),
+        balls: figures.kept,
+        set_aside: figures.set_aside + figures.doubted,
+        interval_level: rules.interval_level,
     }
 }

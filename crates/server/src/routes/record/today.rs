@@ -2,7 +2,7 @@
 
 use crate::http::coach::Coach;
 use crate::http::problem::Problem;
-use crate::routes::record::standing::tell_all;
+use crate::routes::record::standings::tell_all;
 use crate::routes::session::sessions::ListedSession;
 use crate::routes::shots::devices::{DeviceView, listed};
 use crate::routes::trials::decisions::DecisionView;
@@ -11,7 +11,8 @@ use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Datelike, Duration, Utc};
 use serde::Serialize;
-use tally_core::record::flags::{BestToBeat, Flag, FlagKind, PlayerStanding};
+use tally_core::record::flags::{Flag, FlagKind};
+use tally_core::record::standings::{BestToBeat, PlayerStanding};
 use tally_core::school::access::children_born_after;
 use tally_core::vocabulary::sentence::Sentence;
 use tally_store::record::standings::Due;
@@ -63,8 +64,6 @@ struct TodayFlag {
 
 /// Players who are named as due, at most.
 const MOST_DUE: i64 = 12;
-/// An off day, a level or pain is looked at for so long; what stays open stays.
-const LOOKED_AT_FOR: Duration = Duration::weeks(6);
 
 /// A session with its player.
 #[derive(Serialize, ToSchema)]
@@ -159,11 +158,10 @@ async fn today(State(app): State<App>, coach: Coach) -> Result<Json<TodayView>, 
 async fn flagged(coach: &Coach, mark: i64, now: DateTime<Utc>) -> Result<Vec<TodayFlag>, Problem> {
     let (store, school) = (coach.store(), coach.school());
     let mut flags = Vec::new();
-    let until = (now - LOOKED_AT_FOR).date_naive();
     for standing in store.flagged::<PlayerStanding>(school, mark).await? {
         let told = standing.told;
         for flag in told.flags {
-            if flag.kind.stays() || flag.seen >= until {
+            if flag.stands(now.date_naive()) {
                 flags.push(TodayFlag {
                     player: Some(standing.player),
                     name: standing.name.clone(),
