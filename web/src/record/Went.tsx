@@ -21,7 +21,7 @@ export function Went({ steps, words }: { steps: Schemas["Step"][]; words: Words 
       <ol className={css.steps}>
         {steps.map(({ kind, quantity, change, arrived }) => {
           const { dimension } = words.quantity(quantity);
-          const share = (of: number) => `${Math.round(100 * of)} %`;
+          const share = (of: number) => `${Math.round(100 * of)} %`.replace("-", "−");
           return (
             <li key={kind}>
               <span>{STEPS[kind]}</span>

@@ -36,5 +36,5 @@ export const wayOf = (choice: Schemas["SeriesChoice"]): string =>
 /** A record by its name: what it is the best of. */
 export function recordName(of: Schemas["RecordOf"], words: Words): string {
   const name = nameOf(of, words);
-  return of.swung ? name : `${name} ${words.quantity(of.quantity).label.toLowerCase()}`;
+  return of.swung ? name : `${name} ${words.quantity(of.quantity).label}`.toLowerCase();
 }

@@ -195,9 +195,15 @@ fn strike_lost(steps: &Steps<'_>) -> Option<Sentence> {
         .bare(now, Quantity::SmashFactor.dimension())
         .words(", so that ")
         .figure(up, Quantity::ClubSpeed.dimension())
-        .words(" of club speed became ")
-        .figure(ball, Quantity::BallSpeed.dimension())
-        .words(" of ball speed");
+        .words(" of club speed");
+    // Less than a device tells apart is nothing.
+    said = if ball < Quantity::BallSpeed.dimension().grain() {
+        said.words(" gave the ball no speed")
+    } else {
+        said.words(" became ")
+            .figure(ball, Quantity::BallSpeed.dimension())
+            .words(" of ball speed")
+    };
     if let Some(change) = steps.carry.and_then(since_start) {
         said = said
             .words(" and ")

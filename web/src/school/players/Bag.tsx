@@ -10,6 +10,7 @@ import { BagForm } from "../../session/prepare/BagForm";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { Loading, Trouble } from "../../ui/Notice";
 import { said } from "../../ui/Said";
+import css from "./PlayerPage.module.css";
 
 export function Bag({ player }: { player: string }) {
   const words = useWords();
@@ -46,11 +47,7 @@ export function Bag({ player }: { player: string }) {
         {clubs.map((club) => (
           <li key={club.id}>
             <div className="row-link">
-              <span className="row-name">
-                {words.vocabulary.clubs.find(({ key }) => key === club.club)?.label}
-              </span>
-              <span className="row-aim">{said(club.in_words, words)}</span>
-              <span />
+              <span className={`row-name ${css.inBag}`}>{said(club.in_words, words)}</span>
               <span className="row-last">
                 <button
                   type="button"
@@ -66,7 +63,7 @@ export function Bag({ player }: { player: string }) {
         ))}
       </ul>
       <FormTrouble error={take.error} />
-      <p>
+      <p className={css.addClub}>
         <Button onClick={() => setAdding(true)}>Add a club</Button>
       </p>
       <BagForm

@@ -35,7 +35,13 @@ pub(super) fn sentence(told: &ProgressRead) -> Sentence {
             .words(", under this player's own band. Until then ");
     }
     said = said.join(opening(told, start, last.off));
+    // A level beside a change that is none, or not to be told yet, would say two things.
+    let moved = matches!(
+        start.kind,
+        ChangeKind::RealAndWorthIt | ChangeKind::RealButSmall
+    );
     match told.level_since() {
+        _ if !moved => {}
         Some(plateau) if plateau.from > 0 => {
             let from = told.days[plateau.from].date;
             said = said.words(format!("; level since {}", day(from, last.date)));
