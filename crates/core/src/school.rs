@@ -2,3 +2,4 @@
 
 pub mod access;
 pub mod audited;
+pub mod player_facts;

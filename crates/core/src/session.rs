@@ -7,6 +7,7 @@ pub mod gear;
 pub mod hit;
 pub mod label;
 pub mod last_time;
+pub mod notes;
 pub mod plan;
 pub mod purpose;
 pub mod read;

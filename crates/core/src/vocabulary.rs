@@ -7,6 +7,7 @@ pub mod inputs;
 pub mod invalid;
 pub mod keyed;
 pub mod moment;
+pub mod playing_level;
 pub mod quantity;
 pub mod sentence;
 pub mod text;

@@ -62,6 +62,8 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(record::progress::routes())
         .merge(record::today::routes())
         .merge(record::next::routes())
+        .merge(record::peers::routes())
+        .merge(record::records::routes())
         .merge(record::goals::routes())
         .merge(record::benchmarks::routes())
         .merge(session::test_plan::routes())

@@ -1,6 +1,7 @@
 //! The demo school: invented people, places and sessions, all from seeds.
 
 mod check_ins;
+mod juniors;
 
 use crate::golfer::{Form, GOLFERS, Golfer, Truth};
 use crate::monitor::Monitor;
@@ -12,10 +13,12 @@ use tally_core::physics::conditions::Conditions;
 use tally_core::session::purpose::Purpose;
 use tally_core::shots::mark::Reason;
 use tally_core::shots::reading::Reading;
+use tally_core::vocabulary::playing_level::PlayingLevel;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::MPH;
 
 pub use check_ins::CHECK_INS;
+pub use juniors::JUNIORS;
 
 /// Name of the demo school.
 pub const SCHOOL: &str = "Kestrel Plateau Golf School";
@@ -39,6 +42,12 @@ pub struct DemoPlayer {
     pub left_handed: bool,
     /// What they come for, in their words.
     pub aim: &'static str,
+    /// Standing height, m.
+    pub height_m: f64,
+    /// Mass, kg.
+    pub mass_kg: Option<f64>,
+    /// How they play.
+    pub level: PlayingLevel,
     /// How they swing.
     pub golfer: Golfer,
     /// Their sessions, oldest first.
@@ -77,6 +86,11 @@ pub struct DemoSession {
 }
 
 impl DemoSession {
+    /// Whether it is under a roof.
+    pub fn indoors(&self) -> bool {
+        self.place == BARN
+    }
+
     /// The air at the place.
     pub fn conditions(&self) -> Conditions {
         Conditions {
@@ -218,6 +232,9 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             born: 1991,
             left_handed: false,
             aim: "Carry the tarn on the seventh: 190 yd with a fairway wood",
+            height_m: 1.68,
+            mass_kg: Some(63.0),
+            level: PlayingLevel::Club,
             golfer: GOLFERS[0],
             sessions: &[
                 session(
@@ -267,6 +284,9 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             born: 2007,
             left_handed: false,
             aim: "Hit fairways without giving up speed",
+            height_m: 1.84,
+            mass_kg: Some(79.0),
+            level: PlayingLevel::Competition,
             golfer: GOLFERS[1],
             sessions: &[
                 with_second(
@@ -338,6 +358,9 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             born: 1964,
             left_handed: false,
             aim: "Play again after a hip operation, without hurry",
+            height_m: 1.71,
+            mass_kg: None,
+            level: PlayingLevel::Club,
             golfer: GOLFERS[2],
             sessions: &[
                 session(
@@ -377,6 +400,9 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             born: 1998,
             left_handed: true,
             aim: "Hit it very far",
+            height_m: 1.92,
+            mass_kg: Some(98.0),
+            level: PlayingLevel::Elite,
             golfer: GOLFERS[3],
             sessions: &[
                 session(
@@ -416,6 +442,9 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             born: 2011,
             left_handed: false,
             aim: "Make the county junior squad",
+            height_m: 1.61,
+            mass_kg: None,
+            level: PlayingLevel::Competition,
             golfer: GOLFERS[4],
             sessions: &[
                 session(
@@ -463,6 +492,9 @@ pub const PLAYERS: [DemoPlayer; 6] = {
             born: 2014,
             left_handed: false,
             aim: "Beat his sister",
+            height_m: 1.42,
+            mass_kg: None,
+            level: PlayingLevel::Club,
             golfer: GOLFERS[5],
             sessions: &[session(
                 "2026-03-14T10:00:00Z",

@@ -4,4 +4,5 @@ pub mod benchmarks;
 pub mod figures;
 pub mod goals;
 pub mod next_choices;
+pub mod peers;
 pub mod standings;

@@ -190,6 +190,9 @@ pub fn player(name: &str) -> Player {
         born: None,
         left_handed: false,
         aim: String::new(),
+        height_m: None,
+        mass_kg: None,
+        level: None,
     }
 }
 

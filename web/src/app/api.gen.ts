@@ -551,6 +551,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Puts a player among those who do not come any more, or brings them back. Nothing of
+         *     theirs is lost.
+         */
+        put: operations["archive_player"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/bag": {
         parameters: {
             query?: never;
@@ -815,6 +835,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/peers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a player stands among those of their age and level. */
+        get: operations["player_peers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/prepare": {
         parameters: {
             query?: never;
@@ -841,6 +878,23 @@ export interface paths {
         };
         /** What became of a player over time. */
         get: operations["player_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The best of each value that a player reached with a club. */
+        get: operations["player_records"];
         put?: never;
         post?: never;
         delete?: never;
@@ -913,6 +967,23 @@ export interface paths {
         put?: never;
         /** Balls of each way that show a difference, given the player's spread so far. */
         post: operations["plan_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reference-levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Saves the school's reference levels, or takes ours again. */
+        put: operations["save_reference_levels"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1162,6 +1233,23 @@ export interface paths {
          */
         get: operations["live"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Notes something of a session, and what it can be found by. */
+        put: operations["note_session"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1741,6 +1829,11 @@ export interface components {
              * @description Mass, kg.
              */
             mass?: number | null;
+            /**
+             * Format: date
+             * @description Since when it is fitted as it is.
+             */
+            fitted_on: string;
             flex: string;
             head: string;
         };
@@ -1881,6 +1974,8 @@ export interface components {
             ball: components["schemas"]["BallKind"];
             /** @description Where. */
             place: string;
+            /** @description Whether it was under a roof, where that is known. */
+            indoors?: boolean | null;
             /** @description The devices that read it. */
             devices: string[];
             /** @description Kept balls. */
@@ -1923,6 +2018,17 @@ export interface components {
             quantity: components["schemas"]["Quantity"];
             /** @description Over kept balls. */
             kept: components["schemas"]["Summary"];
+        };
+        /** @description The best of a value. */
+        BestSoFar: {
+            quantity: components["schemas"]["Quantity"];
+            /**
+             * Format: double
+             * @description The best, internal units.
+             */
+            best: number;
+            /** @description Kept balls it is the best of. */
+            n: number;
         };
         /** @description The best struck of a session's balls. */
         BestStruck: {
@@ -2339,10 +2445,22 @@ export interface components {
             best_of_equal?: number | null;
             level?: components["schemas"]["Estimate"] | null;
             until_now?: components["schemas"]["Estimate"] | null;
-            /** @description Whether it was an off day: under the player's own band. */
+            /**
+             * Format: double
+             * @description What the other days foretell of it.
+             */
+            expected?: number | null;
+            /** @description Whether it was an off day: under the player's own band, and by what matters. */
             off: boolean;
             /** @description Whether another device than the first read it. */
             other_device: boolean;
+            /**
+             * @description Whether it was held indoors where the first was outdoors, or outdoors where that was
+             *     indoors.
+             */
+            other_roof: boolean;
+            /** @description Whether it was hit with another club of the bag than the first that is known. */
+            other_head: boolean;
         };
         /** @description A stroke of the strip. */
         DecideShot: {
@@ -3095,6 +3213,31 @@ export interface components {
              */
             given_on?: string | null;
         };
+        /** @description What players of an age and a level usually reach. */
+        GivenReference: {
+            /** @description Key of a club. */
+            club: string;
+            /** @description Which value. */
+            quantity: components["schemas"]["Quantity"];
+            /** Format: int32 */
+            from_age: number;
+            /** Format: int32 */
+            to_age: number;
+            level: components["schemas"]["PlayingLevel"];
+            value: components["schemas"]["Given"];
+            /** @description Where that comes from. */
+            source: string;
+        };
+        /** @description The school's own reference levels. */
+        GivenReferences: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            /** @description Absent takes our list again. */
+            levels?: components["schemas"]["GivenReference"][] | null;
+        };
         /** @description A value to be reached by the average. */
         GoalSet: {
             /** @description The value. */
@@ -3242,6 +3385,10 @@ export interface components {
             warm_up: components["schemas"]["Movement"][];
             /** @description Whether that list is ours. */
             warm_up_is_ours: boolean;
+            /** @description What players of an age and a level usually reach. */
+            reference_levels: components["schemas"]["ReferenceLevel"][];
+            /** @description Whether that list is ours. */
+            reference_levels_are_ours: boolean;
         };
         /** @description An import. */
         ImportView: {
@@ -3561,6 +3708,11 @@ export interface components {
             last_session?: string | null;
             /** @description Zone of the place where that was. */
             last_zone?: string | null;
+            /**
+             * Format: date-time
+             * @description Since when they do not come any more.
+             */
+            archived_at?: string | null;
         };
         /** @description A session in a list. */
         ListedSession: {
@@ -3579,6 +3731,10 @@ export interface components {
             in_progress: boolean;
             /** Format: int64 */
             shots: number;
+            /** @description What the coach noted. */
+            note: string;
+            /** @description What it can be found by. */
+            tags: string[];
         };
         /** @description A shot with the values that the station shows. */
         LiveShot: {
@@ -3720,6 +3876,11 @@ export interface components {
              */
             mass_g?: number | null;
             flex?: string;
+            /**
+             * Format: date
+             * @description Since when it is fitted as it is; today when it is not given.
+             */
+            fitted_on?: string | null;
         };
         /** @description A session to make a benchmark of. */
         NewBenchmark: {
@@ -3828,6 +3989,9 @@ export interface components {
             left_handed?: boolean;
             /** @description What they come for. */
             aim?: string;
+            height?: components["schemas"]["Given"] | null;
+            mass?: components["schemas"]["Given"] | null;
+            level?: components["schemas"]["PlayingLevel"] | null;
         };
         /** @description A practice to begin. */
         NewPractice: {
@@ -3955,6 +4119,16 @@ export interface components {
             items: components["schemas"]["NextItem"][];
             /** @description What was dismissed, with the reason. */
             dismissed: components["schemas"]["Dismissed"][];
+        };
+        /** @description An off day, looked into. */
+        OffDay: {
+            /**
+             * Format: date
+             * @description When.
+             */
+            date: string;
+            /** @description What a coach would say. */
+            said: components["schemas"]["Sentence"];
         };
         /** @description What a session is opened with. */
         Opening: {
@@ -4186,6 +4360,20 @@ export interface components {
              */
             fairway_width: number;
         };
+        /** @description Where a player stands. */
+        PeersTold: {
+            /** @description What a coach would say. */
+            sentence: components["schemas"]["Sentence"];
+            /** @description Which group that is, in words. */
+            group: string;
+            /**
+             * Format: double
+             * @description The player's own figure, internal units.
+             */
+            own?: number | null;
+            rank?: components["schemas"]["Rank"] | null;
+            reference?: components["schemas"]["ReferenceLevel"] | null;
+        };
         /** @description What a person is to be called, and to be. */
         PersonChange: {
             name: string;
@@ -4221,6 +4409,8 @@ export interface components {
              * @description Height above the sea, m.
              */
             altitude: number;
+            /** @description Whether it is under a roof; not known when absent. */
+            indoors?: boolean | null;
         };
         /** @description A shot on the map. */
         PlacedShot: {
@@ -4293,6 +4483,10 @@ export interface components {
             /** @description Place of its last day. */
             to: number;
         };
+        /** @description Whether a player still comes. */
+        PlayerArchived: {
+            archived: boolean;
+        };
         /** @description A player's facts, all of them. */
         PlayerFacts: {
             name: string;
@@ -4304,6 +4498,9 @@ export interface components {
             left_handed: boolean;
             /** @description What they come for. */
             aim: string;
+            height?: components["schemas"]["Given"] | null;
+            mass?: components["schemas"]["Given"] | null;
+            level?: components["schemas"]["PlayingLevel"] | null;
         };
         /** @description A player with their sessions, latest first. */
         PlayerView: {
@@ -4314,6 +4511,22 @@ export interface components {
             born?: number | null;
             left_handed: boolean;
             aim: string;
+            /**
+             * Format: double
+             * @description Standing height, m.
+             */
+            height_m?: number | null;
+            /**
+             * Format: double
+             * @description Mass, kg.
+             */
+            mass_kg?: number | null;
+            level?: components["schemas"]["PlayingLevel"] | null;
+            /**
+             * Format: date-time
+             * @description Since when they do not come any more.
+             */
+            archived_at?: string | null;
             sessions: components["schemas"]["ListedSession"][];
             /** @description A guardian's consent. */
             consent: components["schemas"]["ConsentView"];
@@ -4323,6 +4536,11 @@ export interface components {
             player_name: string;
             session: components["schemas"]["ListedSession"];
         };
+        /**
+         * @description How well somebody plays, as a coach would say it.
+         * @enum {string}
+         */
+        PlayingLevel: "beginner" | "club" | "competition" | "elite";
         /** @description What Prepare shows. */
         Preparation: {
             player_name: string;
@@ -4444,6 +4662,12 @@ export interface components {
             smallest_real?: number | null;
             /**
              * Format: double
+             * @description SD between days as a share of that between balls; none of too few days.
+             */
+            strays?: number | null;
+            tiring?: components["schemas"]["Estimate"] | null;
+            /**
+             * Format: double
              * @description The change that matters by the house's rules.
              */
             margin: number;
@@ -4507,6 +4731,33 @@ export interface components {
              * @description Most.
              */
             to: number;
+        };
+        /** @description A rank within a group. */
+        Rank: {
+            /** @description Players of the group, the player among them. */
+            n: number;
+            /** @description How many of the others are behind. */
+            ahead_of: number;
+            /**
+             * Format: double
+             * @description Share of the group behind, those level with the player halved, in per cent.
+             */
+            percentile: number;
+            /**
+             * Format: double
+             * @description A quarter of the group is under this, internal units.
+             */
+            quarter: number;
+            /**
+             * Format: double
+             * @description Half of it is.
+             */
+            middle: number;
+            /**
+             * Format: double
+             * @description Three quarters of it are.
+             */
+            three_quarters: number;
         };
         /** @description The answer. */
         Reach: {
@@ -4652,6 +4903,8 @@ export interface components {
             beside: components["schemas"]["BesideChange"][];
             /** @description Where the speed went. */
             went: components["schemas"]["WentTold"];
+            /** @description The latest off days, looked into. */
+            off_days: components["schemas"]["OffDay"][];
         };
         /** @description A player's record. */
         RecordView: {
@@ -4676,6 +4929,32 @@ export interface components {
             place: string;
             /** @description The records that were set in it. */
             set: components["schemas"]["RecordOf"][];
+        };
+        /** @description What players of an age and a level usually reach. */
+        ReferenceLevel: {
+            /** @description With which club. */
+            club: components["schemas"]["Club"];
+            /** @description Of which value. */
+            quantity: components["schemas"]["Quantity"];
+            /**
+             * Format: int32
+             * @description From which age on.
+             */
+            from_age: number;
+            /**
+             * Format: int32
+             * @description Up to which age.
+             */
+            to_age: number;
+            /** @description How they play. */
+            level: components["schemas"]["PlayingLevel"];
+            /**
+             * Format: double
+             * @description What they reach, internal units.
+             */
+            value: number;
+            /** @description Where that comes from. */
+            source: string;
         };
         /** @description A benchmark that is to be repeated, with the same set-up. */
         Repeats: {
@@ -4807,6 +5086,7 @@ export interface components {
             changed: boolean;
             /** @description Why ours is what it is. */
             source: string;
+            seen?: components["schemas"]["SeenInSchool"] | null;
         };
         /** @description Balls of about one club speed. */
         Rung: {
@@ -4857,6 +5137,19 @@ export interface components {
         /** @description A device's secret, shown once. */
         Secret: {
             token: string;
+        };
+        /** @description What the school's own players show. */
+        SeenInSchool: {
+            /**
+             * Format: double
+             * @description Internal units.
+             */
+            value: number;
+            /**
+             * Format: int64
+             * @description Players who tell.
+             */
+            players: number;
         };
         /** @description Words and figures in reading order. */
         Sentence: components["schemas"]["Part"][];
@@ -4952,6 +5245,12 @@ export interface components {
              */
             of: string[];
         };
+        /** @description What a coach notes of a session. */
+        SessionNotes: {
+            note?: string;
+            /** @description What it can be found by. */
+            tags?: string[];
+        };
         /** @description A session with its shots and what they say. */
         SessionRead: {
             session: components["schemas"]["SessionView"];
@@ -4978,7 +5277,13 @@ export interface components {
             bag_club?: components["schemas"]["Sentence"] | null;
             ball: components["schemas"]["BallKind"];
             place: string;
+            /** @description Whether it is under a roof; not known when absent. */
+            indoors?: boolean | null;
             conditions: components["schemas"]["Conditions"];
+            /** @description What the coach noted. */
+            note: string;
+            /** @description What it can be found by. */
+            tags: string[];
             /** Format: date-time */
             started_at: string;
             zone: string;
@@ -5061,6 +5366,8 @@ export interface components {
         /** @description Where a session is held, in what weather, with which ball. */
         Setting: {
             place: string;
+            /** @description Whether it is under a roof; not known when it is not given. */
+            indoors?: boolean | null;
             /** @description Height above the sea, in `m`, `ft` or `yd`. */
             altitude: components["schemas"]["Given"];
             /** @description Temperature, in `c` or `f`. */
@@ -5317,6 +5624,16 @@ export interface components {
             of: components["schemas"]["RecordOf"];
             /** @description The record. */
             record: components["schemas"]["Record"];
+            /**
+             * Format: double
+             * @description The best under a roof, where both kinds of place gave one.
+             */
+            indoors?: number | null;
+            /**
+             * Format: double
+             * @description The best in the open, where both did.
+             */
+            outdoors?: number | null;
         };
         /** @description What became of one step since the start. */
         Step: {
@@ -7020,6 +7337,38 @@ export interface operations {
             };
         };
     };
+    archive_player: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlayerArchived"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     players_bag: {
         parameters: {
             query?: never;
@@ -7681,6 +8030,41 @@ export interface operations {
             };
         };
     };
+    player_peers: {
+        parameters: {
+            query: {
+                /** @description Key of a club. */
+                club: string;
+                /** @description Key of a value: club speed, ball speed, carry or smash factor. */
+                quantity: string;
+            };
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeersTold"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     prepare: {
         parameters: {
             query: {
@@ -7746,6 +8130,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    player_records: {
+        parameters: {
+            query: {
+                /** @description Key of a club. */
+                club: string;
+                /** @description The session in which they are to be beaten: it and later ones set none. */
+                before?: string;
+            };
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BestSoFar"][];
                 };
             };
             /** @description What went wrong and what to do about it */
@@ -7937,6 +8356,36 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TestPlanned"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_reference_levels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GivenReferences"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -8492,6 +8941,38 @@ export interface operations {
                 content: {
                     "text/event-stream": string;
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    note_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SessionNotes"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {

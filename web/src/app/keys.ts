@@ -25,6 +25,20 @@ export const keys = {
     nextOf: (player: string) => ["player", player, "next"],
     next: (player: string, by: string) => ["player", player, "next", by],
     record: (player: string, looked: unknown) => ["player", player, "record", looked],
+    peers: (player: string, club: string, quantity: string) => [
+      "player",
+      player,
+      "peers",
+      club,
+      quantity,
+    ],
+    records: (player: string, club: string, before?: string) => [
+      "player",
+      player,
+      "records",
+      club,
+      before,
+    ],
     ballSources: (player: string) => ["player", player, "ball-sources"],
   },
   prepare: {

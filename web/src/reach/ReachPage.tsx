@@ -127,7 +127,9 @@ function ReachBench({ words }: { words: Words }) {
             placeholder="none"
             value={player}
             onChange={(next) => setPlayer(next ?? undefined)}
-            options={players.data?.map((p) => ({ value: p.id, label: p.name }))}
+            options={players.data
+              ?.filter((p) => !p.archived_at)
+              .map((p) => ({ value: p.id, label: p.name }))}
           />
         </div>
         {player && answer && !asked.isPlaceholderData && answer.sessions.length === 0 && (

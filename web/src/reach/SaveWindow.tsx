@@ -51,7 +51,9 @@ export function SaveWindow({ letter, club, launch, words }: Props) {
             showSearch={{ optionFilterProp: "label" }}
             value={player}
             onChange={setPlayer}
-            options={players.data?.map((p) => ({ value: p.id, label: p.name }))}
+            options={players.data
+              ?.filter((p) => !p.archived_at)
+              .map((p) => ({ value: p.id, label: p.name }))}
           />
           <FormTrouble error={save.error} />
           {saved && (

@@ -78,7 +78,7 @@ export function ProgressStrip({ progress, words, selected, onSelect, onOpen }: P
         ))}
         {days.map((day, i) => (
           <g
-            key={`${day.date}${day.other_device}`}
+            key={`${day.date} ${otherwise(day)}`}
             id={`${prefix}${i}`}
             role="option"
             aria-selected={i === selected}
@@ -244,6 +244,15 @@ function Months(props: { progress: Schemas["ProgressRead"]; scale: Scale; width:
   );
 }
 
+/** What was otherwise than on the first day. */
+export function otherwise(day: Day): string[] {
+  return [
+    ...(day.other_device ? ["another device"] : []),
+    ...(day.other_roof ? ["another roof"] : []),
+    ...(day.other_head ? ["another club"] : []),
+  ];
+}
+
 /** A day for those who do not see it. */
 export function inWords(day: Day, words: Words, dimension: Schemas["Dimension"]): string {
   return [
@@ -251,6 +260,6 @@ export function inWords(day: Day, words: Words, dimension: Schemas["Dimension"])
     `average ${words.show(dimension, day.mean)} of ${day.values.length}`,
     ...(day.best == null ? [] : [`best ${words.show(dimension, day.best)}`]),
     ...(day.off ? ["an off day"] : []),
-    ...(day.other_device ? ["another device"] : []),
+    ...otherwise(day),
   ].join(", ");
 }

@@ -3,6 +3,7 @@
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import type { ChartTable } from "../ui/save";
+import { otherwise } from "./ProgressStrip";
 import css from "./RecordTab.module.css";
 
 export function ProgressTable({
@@ -66,7 +67,7 @@ export function tableOf(progress: Schemas["ProgressRead"], words: Words): ChartT
     day.level
       ? `${shown(day.level.value)} (${shown(day.level.low)}–${shown(day.level.high)})`
       : "–",
-    [day.off && "off day", day.other_device && "another device"].filter(Boolean).join(", "),
+    [...(day.off ? ["off day"] : []), ...otherwise(day)].join(", "),
   ]);
   return { columns: head, rows };
 }

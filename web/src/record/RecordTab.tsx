@@ -11,11 +11,13 @@ import { Choose } from "../ui/Choose";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
 import { saveCsv, savePng } from "../ui/save";
+import { Among } from "./Among";
 import { Benchmarks } from "./Benchmarks";
 import { Changes } from "./Changes";
 import { GoalForm } from "./GoalForm";
 import { NextList } from "./NextList";
 import { nameOfSeries, wayOf } from "./names";
+import { OffDays } from "./OffDays";
 import { inWords, ProgressStrip } from "./ProgressStrip";
 import { ProgressTable, tableOf } from "./ProgressTable";
 import { useRecord } from "./queries";
@@ -144,6 +146,12 @@ function Shown(props: {
           <h2 className="minor">What changed</h2>
           <Changes shown={shown} words={words} />
           <Went steps={shown.went.steps} words={words} />
+          <OffDays days={shown.off_days} words={words} />
+          {choice.club && choice.series === "usual" && (
+            <div className={css.next}>
+              <Among player={player} club={choice.club} quantity={choice.quantity} words={words} />
+            </div>
+          )}
         </section>
         <section aria-label="Goal">
           {choice.club && (

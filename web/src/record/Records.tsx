@@ -19,7 +19,7 @@ export function Records(props: {
   return (
     <table className={`figures ${css.records}`}>
       <tbody>
-        {own.map(({ of, record }) => {
+        {own.map(({ of, record, indoors, outdoors }) => {
           const { dimension, label } = words.quantity(of.quantity);
           const session = sessions[record.session];
           const name = of.swung ? nameOf(of, words) : label;
@@ -33,6 +33,12 @@ export function Records(props: {
                 <small>
                   {session && day(session.started_at, session.zone)}
                   {record.ties.length > 0 && ", tied since"}
+                  {indoors != null && outdoors != null && (
+                    <>
+                      , indoors {words.bare(dimension, indoors)}, outdoors{" "}
+                      {words.bare(dimension, outdoors)}
+                    </>
+                  )}
                   {record.before != null && `, before it ${words.bare(dimension, record.before)}`}
                 </small>
               </td>

@@ -12,6 +12,8 @@ function progress(dates: string[], forecast?: Schemas["Forecast"]): Schemas["Pro
     mean: 44.5 + i,
     off: false,
     other_device: false,
+    other_roof: false,
+    other_head: false,
   }));
   return {
     quantity: "club_speed",

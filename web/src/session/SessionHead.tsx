@@ -10,6 +10,7 @@ import { said } from "../ui/Said";
 import { CorrectSession } from "./CorrectSession";
 import { type SessionView, useProgress } from "./queries";
 import css from "./SessionHead.module.css";
+import { NoteRead, SessionNote } from "./SessionNote";
 
 const STATIONS = [
   ["prepare", "Prepare"],
@@ -45,8 +46,10 @@ export function SessionHead({ session, words, live }: Props) {
             {session.purpose} ·{" "}
             {(session.bag_club ? said(session.bag_club, words) : session.club).toLowerCase()} ·{" "}
             {day(session.started_at, session.zone)}, {session.place.toLowerCase()} ·{" "}
-            {weather.join(", ")} · <CorrectSession session={session} words={words} />
+            {weather.join(", ")} · <CorrectSession session={session} words={words} /> ·{" "}
+            <SessionNote session={session} />
           </p>
+          <NoteRead session={session} />
         </div>
         <nav className={`stations ${css.stations}`} aria-label="Stations">
           {STATIONS.map(([path, label]) => (

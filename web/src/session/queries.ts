@@ -15,6 +15,21 @@ export function useSession(session: string) {
   });
 }
 
+/** The best of each value that a player reached with a club, before a session or ever. Asked
+ * once: what is hit meanwhile is beaten against it. */
+export function useRecordsToBeat(player: string, club: string, before?: string) {
+  return useQuery({
+    queryKey: keys.player.records(player, club, before),
+    queryFn: () =>
+      answered(
+        api.GET("/api/v1/players/{player}/records", {
+          params: { path: { player }, query: { club, ...(before && { before }) } },
+        }),
+      ),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
 /** How long a refused stream of changes waits until it is asked for again. */
 const REOPEN_MS = 5000;
 

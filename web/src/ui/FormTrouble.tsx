@@ -2,6 +2,12 @@
 
 import { ApiError } from "../app/api";
 
+/** A field as it is said: that of a list by its row, as people count. */
+function named(field: string): string {
+  const row = (_: string, place: string) => `row ${Number(place) + 1} `;
+  return field.replace(/^\w+\[(\d+)\]\.?/, row).replaceAll("_", " ");
+}
+
 export function FormTrouble({ error }: { error: Error | null }) {
   if (!error) return null;
   const fields = error instanceof ApiError ? error.fields : [];
@@ -13,7 +19,7 @@ export function FormTrouble({ error }: { error: Error | null }) {
         <ul>
           {fields.map((f) => (
             <li key={f.field}>
-              <strong>{f.field.replaceAll("_", " ")}</strong> {f.value && `“${f.value}” `}
+              <strong>{named(f.field)}</strong> {f.value && `“${f.value}” `}
               {f.problem}: {f.remedy}.
             </li>
           ))}

@@ -49,6 +49,9 @@ pub struct BenchmarkSetting {
     pub ball: BallKind,
     /// Where.
     pub place: String,
+    /// Whether it was under a roof, where that is known.
+    #[serde(default)]
+    pub indoors: Option<bool>,
     /// The devices that read it.
     pub devices: Vec<String>,
     /// Kept balls.
@@ -61,8 +64,13 @@ pub struct BenchmarkSetting {
 
 impl BenchmarkSetting {
     /// What a later session did otherwise, in words: such a session is no clean repetition.
-    /// Nothing where it was held the same way.
-    pub fn otherwise(&self, later: &BenchmarkSetting) -> Option<Sentence> {
+    /// Nothing where it was held the same way. `corrected` tells of which devices an offset is
+    /// known, which their readings are without.
+    pub fn otherwise(
+        &self,
+        later: &BenchmarkSetting,
+        corrected: impl Fn(&str) -> bool,
+    ) -> Option<Sentence> {
         let mut said = Vec::new();
         if later.ball != self.ball {
             let kind: [&'static str; 2] = [later.ball.into(), self.ball.into()];
@@ -74,7 +82,23 @@ impl BenchmarkSetting {
                 devices => devices.join(" and "),
             };
             let (now, then) = (named(&later.devices), named(&self.devices));
-            said.push(format!("read by {now} in place of {then}"));
+            let known = later
+                .devices
+                .iter()
+                .chain(&self.devices)
+                .any(|d| corrected(d));
+            let so = if known {
+                "its known offset is taken out"
+            } else {
+                "no offset between them is known"
+            };
+            said.push(format!("read by {now} in place of {then} ({so})"));
+        }
+        if let (Some(now), Some(then)) = (later.indoors, self.indoors)
+            && now != then
+        {
+            let roof = |indoors| if indoors { "indoors" } else { "outdoors" };
+            said.push(format!("{} in place of {}", roof(now), roof(then)));
         }
         if later.place != self.place {
             said.push(format!("at {} in place of {}", later.place, self.place));
@@ -93,26 +117,34 @@ mod tests {
         let then = BenchmarkSetting {
             ball: BallKind::Premium,
             place: "Barn".to_owned(),
+            indoors: Some(true),
             devices: vec!["Camera".to_owned()],
             balls: 10,
             set_aside: 1,
             interval_level: 0.9,
         };
         assert_eq!(
-            then.otherwise(&BenchmarkSetting {
-                balls: 8,
-                ..then.clone()
-            }),
+            then.otherwise(
+                &BenchmarkSetting {
+                    balls: 8,
+                    ..then.clone()
+                },
+                |_| false
+            ),
             None
         );
         let other = BenchmarkSetting {
             ball: BallKind::Range,
             devices: vec![],
+            indoors: Some(false),
             ..then.clone()
         };
         assert_eq!(
-            then.otherwise(&other).unwrap().show(Units::MphYd),
-            "a range ball in place of premium, read by none in place of Camera"
+            then.otherwise(&other, |_| false)
+                .unwrap()
+                .show(Units::MphYd),
+            "a range ball in place of premium, read by none in place of Camera (no offset between them is known), \
+             outdoors in place of indoors"
         );
     }
 }

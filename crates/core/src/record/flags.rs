@@ -88,11 +88,10 @@ pub fn flags(
 fn off_day(progress: &ProgressRead, last: &DayRead) -> Flag {
     let dimension = progress.quantity.dimension();
     let mut said = Sentence::of("Off day: ").figure(last.mean, dimension);
-    let usual = progress.days.iter().rev().find(|day| !day.off);
-    if let Some(usual) = usual.and_then(|day| day.level) {
+    if let Some(expected) = last.expected {
         said = said
             .words(" where ")
-            .figure(usual.value, dimension)
+            .figure(expected, dimension)
             .words(" was to be expected");
     }
     Flag {

@@ -39,6 +39,10 @@ const WEEKS: usize = 104;
 /// The same where a goal has no day.
 const HALF_A_YEAR: f64 = 26.0;
 const PATHS: usize = 600;
+/// Share of the ways on that have reached the goal at the end of the range. Held against
+/// players who rise steadily, slow down or wander, this range holds the day four times of five:
+/// the ways on differ by more than players do, as their slope may end at any time.
+const OUTSIDE: f64 = 0.8;
 
 /// The range of days on which the level reaches the goal, seen from its last day.
 pub fn forecast(level: &Level, last: NaiveDate, goal: Goal) -> Forecast {
@@ -67,8 +71,8 @@ pub fn forecast(level: &Level, last: NaiveDate, goal: Goal) -> Forecast {
         goal: goal.value,
         by: goal.by,
         reached,
-        from: at(0.1).filter(|_| ahead).and_then(day),
-        to: at(0.9).filter(|_| ahead).and_then(day),
+        from: at(1.0 - OUTSIDE).filter(|_| ahead).and_then(day),
+        to: at(OUTSIDE).filter(|_| ahead).and_then(day),
         chance: if reached { 1.0 } else { share(by) },
         within_two_years: if reached { 1.0 } else { share(WEEKS as f64) },
     }

@@ -10,7 +10,8 @@ mod words;
 use crate::physics::club::Club;
 use crate::reach::unclaimed::{Lever, Unclaimed};
 use crate::record::figures::Series;
-use crate::record::progress::NINETY;
+use crate::record::peers::PeersTold;
+use crate::record::progress::{LevelChange, NINETY};
 use crate::record::series::{Occasion, SeriesKey, follow};
 use crate::session::purpose::Purpose;
 use crate::statistics::summary::Estimate;
@@ -116,6 +117,10 @@ pub struct NextQuestion {
     pub usual: Option<Estimate>,
     /// Level of club speed when swung to be fast, m/s.
     pub fast: Option<Estimate>,
+    /// What became of usual club speed since the start, where that can be told.
+    pub trend: Option<LevelChange>,
+    /// Where usual club speed stands among players of the age and level.
+    pub peers: PeersTold,
     /// Unclaimed carry of the latest kept balls, ball by ball.
     pub claimed: Vec<Unclaimed>,
     /// Where they landed.
@@ -137,12 +142,15 @@ pub struct NextQuestion {
 impl NextQuestion {
     /// Takes in what a player's sessions tell: levels of speed, carries, measured spin.
     pub fn take_record(&mut self, occasions: &[Occasion]) {
-        let level = |series| -> Option<Estimate> {
+        let level = |series| -> Option<(Estimate, Option<LevelChange>)> {
             let key = SeriesKey::hit(series, self.club, Quantity::ClubSpeed);
-            let told = follow(occasions, &key, None, None, &self.rules);
-            told.days.last()?.level
+            let mut told = follow(occasions, &key, None, None, &self.rules);
+            Some((told.days.pop()?.level?, told.changes.into_iter().next()))
         };
-        (self.usual, self.fast) = rayon::join(|| level(Series::Usual), || level(Series::AllOut));
+        let (usual, fast) = rayon::join(|| level(Series::Usual), || level(Series::AllOut));
+        let (usual, trend) = usual.unzip();
+        (self.usual, self.trend) = (usual, trend.flatten());
+        self.fast = fast.map(|(fast, _)| fast);
         let measured = |o: &&Occasion| o.figures.spin_measured.contains(&self.club);
         self.spin_measured = occasions.iter().rev().find(measured).map(|o| o.date);
         let mut carries: BTreeMap<Club, Vec<f64>> = BTreeMap::new();
@@ -186,7 +194,7 @@ const OLD: i64 = 90;
 /// What this player could work on, the most worth first.
 pub fn next(question: &NextQuestion) -> Vec<NextItem> {
     let mut items = unclaimed(question);
-    items.extend(speed(question));
+    items.extend(speed(question).or_else(|| behind_peers(question)));
     items.extend(spread(question));
     items.extend(bag_gap(question));
     items.extend(measurement(question));
@@ -334,9 +342,39 @@ fn speed(question: &NextQuestion) -> Option<NextItem> {
     Some(NextItem {
         key: format!("speed {}", club.key()),
         kind: NextKind::Speed,
-        said: words::speed(gap, carry, club),
+        said: words::speed(gap, carry, club).join(words::trend(question.trend.as_ref())),
         worth: Some(worth_of(club, from, carry, rules)),
-        working: Some(words::speed_working(usual, fast, carry, rules)),
+        working: Some(words::speed_working(usual, fast, carry, question)),
+        purpose: Some(Purpose::SpeedDay),
+        club,
+        pinned: false,
+    })
+}
+
+/// Speed that others of the age and level have: nobody knows how much of it can be won, so
+/// none of it is sure.
+fn behind_peers(question: &NextQuestion) -> Option<NextItem> {
+    let (club, rules) = (question.club, &question.rules);
+    let (usual, rank) = (question.usual?, question.peers.rank?);
+    let gap = rank.middle - usual.value;
+    if gap < rules.speed_margin {
+        return None;
+    }
+    let each = rules.carry_per_speed(club, usual.value);
+    let carry = Estimate {
+        value: PART_OF_SPEED * each * gap,
+        low: 0.0,
+        high: each * gap,
+        n: rank.n,
+    };
+    let from = rules.carry_of(club, usual.value);
+    let said = words::behind_peers(gap, &question.peers, rank, carry, club);
+    Some(NextItem {
+        key: format!("peers {}", club.key()),
+        kind: NextKind::Speed,
+        said: said.join(words::trend(question.trend.as_ref())),
+        worth: Some(worth_of(club, from, carry, rules)),
+        working: Some(words::peers_working(usual, rank, carry, question)),
         purpose: Some(Purpose::SpeedDay),
         club,
         pinned: false,

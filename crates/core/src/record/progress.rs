@@ -1,6 +1,7 @@
 //! What became of a value over check-ins: how far up, since when level, which days were off.
 
 mod plateau;
+mod tiring;
 mod words;
 
 use crate::record::goal::{Forecast, Goal, forecast};
@@ -9,9 +10,11 @@ use crate::statistics::summary::Estimate;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::units::Dimension;
 use chrono::NaiveDate;
 use plateau::plateaus;
 use serde::Serialize;
+use tiring::tiring;
 use utoipa::ToSchema;
 pub(crate) use words::day as day_in_words;
 
@@ -26,6 +29,10 @@ pub struct CheckIn {
     pub values: Vec<f64>,
     /// Which device read them, 0 for the first that did.
     pub device: usize,
+    /// Whether it was under a roof, where that is known.
+    pub indoors: Option<bool>,
+    /// Which club of the bag it was, where that is known: equal numbers are one club.
+    pub head: Option<usize>,
 }
 
 /// What is asked of a player's check-ins.
@@ -103,10 +110,17 @@ pub struct DayRead {
     pub level: Option<Estimate>,
     /// The level now less that one.
     pub until_now: Option<Estimate>,
-    /// Whether it was an off day: under the player's own band.
+    /// What the other days foretell of it.
+    pub expected: Option<f64>,
+    /// Whether it was an off day: under the player's own band, and by what matters.
     pub off: bool,
     /// Whether another device than the first read it.
     pub other_device: bool,
+    /// Whether it was held indoors where the first was outdoors, or outdoors where that was
+    /// indoors.
+    pub other_roof: bool,
+    /// Whether it was hit with another club of the bag than the first that is known.
+    pub other_head: bool,
 }
 
 /// Days without real change.
@@ -148,6 +162,10 @@ pub struct ProgressRead {
     pub typical_error: Option<f64>,
     /// What two single check-ins must differ by to be told apart.
     pub smallest_real: Option<f64>,
+    /// SD between days as a share of that between balls; none of too few days.
+    pub strays: Option<f64>,
+    /// What ten balls of a session change, over the latest days; none of too few.
+    pub tiring: Option<Estimate>,
     /// The change that matters by the house's rules.
     pub margin: f64,
     /// Stretches without real change, earliest first; the last may still go on.
@@ -164,18 +182,23 @@ const DAYS: usize = 3;
 /// check-in, 4 to 30 of them, a player without change is called changed in less than one of
 /// twenty series (`docs/statistics.md`): a bound that is valid however often one looks.
 const REAL: f64 = 3.0;
-/// How many SDs under what the other days foretell an off day lies: one ordinary day in
-/// fifteen does.
-const OFF: f64 = -1.48;
+/// How many SDs under what the other days foretell an off day lies, which also fell from the
+/// day before by what matters: at most one ordinary day in fifteen does.
+const OFF: f64 = -1.1;
 /// How much an off day counts for the level while it is the latest: it tells of that day until
 /// another shows more. Leaving out every off day would make the level too sure.
 const OFF_COUNTS: f64 = 0.15;
 /// The first days tell what is usual: from this one on a day can be called off.
 const DAYS_FOR_OFF: usize = 4;
-/// Usual SD between days as a share of that between balls, ours.
-const DAYS_TO_BALLS: f64 = 0.5;
+/// Days after a low one that tell whether it was that day alone.
+const NEXT_TELLS: usize = 2;
+/// Days that tell how far they stray.
+const DAYS_FOR_STRAYS: usize = 8;
 /// Usual disagreement of two devices as a share of the value, ours.
 const DEVICES: f64 = 0.01;
+/// Usual difference under another roof with the same device, of a speed: it is read before the
+/// ball flies anywhere.
+const ROOFS: f64 = 0.005;
 
 /// Reads a value over check-ins.
 pub fn progress(question: &ProgressQuestion) -> ProgressRead {
@@ -191,14 +214,21 @@ pub fn progress(question: &ProgressQuestion) -> ProgressRead {
         None
     } else {
         let most = days.iter().map(|d| d.mean.abs()).fold(0.0, f64::max);
+        let roofs = if quantity.dimension() == Dimension::Speed {
+            ROOFS
+        } else {
+            DEVICES
+        };
+        let mut shifts = [DEVICES; SHIFTS];
+        shifts[SHIFTS - 1] = roofs;
         let before = Before {
             balls,
-            days: DAYS_TO_BALLS * balls,
-            shift: (DEVICES * most).max(quantity.dimension().grain()),
+            days: rules.days_to_balls * balls,
+            shift: shifts.map(|share| (share * most).max(quantity.dimension().grain())),
         };
         let read = level(&as_days(&days, question), &before);
         if let Some(read) = &read
-            && call_off(&mut days, read, quantity)
+            && call_off(&mut days, read, quantity, rules.margin(quantity))
             && days.last().is_some_and(|day| day.off)
         {
             level(&as_days(&days, question), &before)
@@ -215,6 +245,8 @@ pub fn progress(question: &ProgressQuestion) -> ProgressRead {
         changes: vec![],
         typical_error: None,
         smallest_real: None,
+        strays: None,
+        tiring: tiring(&days),
         margin,
         plateaus: vec![],
         lay_offs: vec![],
@@ -231,12 +263,26 @@ pub fn progress(question: &ProgressQuestion) -> ProgressRead {
 
 /// Calls days off that lie under the player's own band, those after a lay-off left out:
 /// these are what was kept. Whether there are any.
-fn call_off(days: &mut [DayRead], read: &Level, quantity: Quantity) -> bool {
+fn call_off(days: &mut [DayRead], read: &Level, quantity: Quantity, margin: f64) -> bool {
     if !quantity.has_best() || days.len() < DAYS_FOR_OFF {
         return false;
     }
-    for (place, (day, at)) in days.iter_mut().zip(&read.days).enumerate() {
-        day.off = place + 1 >= DAYS_FOR_OFF && at.off < OFF && !read.after_lay_off.contains(&place);
+    let means: Vec<f64> = days.iter().map(|day| day.mean).collect();
+    let mut before: Option<f64> = None;
+    for place in 0..days.len() {
+        let (mean, at) = (means[place], &read.days[place]);
+        let far = at.off < OFF && at.over <= -margin;
+        // One that is no lower than the day before, or after which it stays down, was no day
+        // but the player.
+        let fell = before.is_none_or(|before| mean <= before - margin);
+        let after = means.get(place + 1..).unwrap_or_default();
+        let mut next = after.iter().take(NEXT_TELLS);
+        let back = after.is_empty() || next.any(|later| *later >= mean + margin);
+        let told = place + 1 >= DAYS_FOR_OFF && !read.after_lay_off.contains(&place);
+        days[place].off = told && far && fell && back;
+        if !days[place].off {
+            before = Some(mean);
+        }
     }
     days.iter().any(|day| day.off)
 }
@@ -258,11 +304,13 @@ impl ProgressRead {
         let n = self.days.len();
         for (day, at) in self.days.iter_mut().zip(&read.days) {
             day.level = Some(estimate([at.mean, at.sd], day.values.len()));
+            day.expected = Some(day.mean - at.over);
             day.until_now = Some(estimate(at.until_now, day.values.len()));
         }
         let typical_n = self.days.iter().map(|d| d.values.len()).sum::<usize>() as f64 / n as f64;
         let error = (read.between.powi(2) + read.balls.powi(2) / typical_n).sqrt();
         self.typical_error = Some(error);
+        self.strays = (n >= DAYS_FOR_STRAYS).then(|| read.between / read.balls);
         self.smallest_real = Some(1.96 * std::f64::consts::SQRT_2 * error);
         let benchmark = question
             .benchmark
@@ -351,13 +399,23 @@ fn lay_offs(read: &Level, days: &[DayRead]) -> Vec<LayOff> {
 fn by_day(check_ins: &[CheckIn], quantity: Quantity) -> Vec<DayRead> {
     let first_device = check_ins.iter().find(|c| !c.values.is_empty());
     let first_device = first_device.map_or(0, |c| c.device);
+    let mut roofs = check_ins.iter().filter(|c| !c.values.is_empty());
+    let first_roof = roofs.find_map(|c| c.indoors);
+    let mut heads = check_ins.iter().filter(|c| !c.values.is_empty());
+    let first_head = heads.find_map(|c| c.head);
     let mut told: Vec<&CheckIn> = check_ins.iter().filter(|c| !c.values.is_empty()).collect();
     told.sort_by_key(|c| c.date);
     let mut days: Vec<DayRead> = Vec::new();
     for check_in in told {
         let other_device = check_in.device != first_device;
+        let other_roof = check_in.indoors.is_some() && check_in.indoors != first_roof;
+        let other_head = check_in.head.is_some() && check_in.head != first_head;
+        let same = |day: &DayRead| {
+            let held = (day.other_device, day.other_roof, day.other_head);
+            day.date == check_in.date && held == (other_device, other_roof, other_head)
+        };
         match days.last_mut() {
-            Some(day) if day.date == check_in.date && day.other_device == other_device => {
+            Some(day) if same(day) => {
                 day.sessions.push(check_in.session);
                 day.values.extend(&check_in.values);
             }
@@ -370,8 +428,11 @@ fn by_day(check_ins: &[CheckIn], quantity: Quantity) -> Vec<DayRead> {
                 best_of_equal: None,
                 level: None,
                 until_now: None,
+                expected: None,
                 off: false,
                 other_device,
+                other_roof,
+                other_head,
             }),
         }
     }
@@ -414,13 +475,16 @@ fn as_days(days: &[DayRead], question: &ProgressQuestion) -> Vec<Day> {
         let of = |c: &&CheckIn| day.sessions.contains(&c.session);
         question.check_ins.iter().find(of).map_or(0, |c| c.device)
     };
+    // A roof that comes and goes with the device is not told apart from it.
+    let as_devices = days.iter().all(|day| day.other_roof == day.other_device);
     let last = days[days.len() - 1].date;
     let told = days.iter().map(|day| {
         let place = devices.iter().position(|d| *d == device(day)).unwrap_or(0);
         let mut shift = [false; SHIFTS];
         if place > 0 {
-            shift[(place - 1).min(SHIFTS - 1)] = true;
+            shift[(place - 1).min(SHIFTS - 2)] = true;
         }
+        shift[SHIFTS - 1] = day.other_roof && !as_devices;
         Day {
             week: (day.date - days[0].date).num_days() as f64 / 7.0,
             mean: day.mean,

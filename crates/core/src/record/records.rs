@@ -2,6 +2,7 @@
 
 use crate::physics::club::Club;
 use crate::record::figures::{Best, SessionFigures};
+use crate::record::series::Occasion;
 use crate::shots::swung::Swung;
 use crate::vocabulary::quantity::Quantity;
 use serde::{Deserialize, Serialize};
@@ -27,13 +28,17 @@ pub struct StandingRecord {
     pub of: RecordOf,
     /// The record.
     pub record: Record,
+    /// The best under a roof, where both kinds of place gave one.
+    pub indoors: Option<f64>,
+    /// The best in the open, where both did.
+    pub outdoors: Option<f64>,
 }
 
 /// Every record of a player's sessions, earliest first: those of clubs, then those of swings
 /// without a ball.
-pub fn records(sessions: &[&SessionFigures]) -> Vec<StandingRecord> {
+pub fn records(sessions: &[Occasion]) -> Vec<StandingRecord> {
     let mut all: BTreeSet<RecordOf> = BTreeSet::new();
-    for given in sessions {
+    for given in sessions.iter().map(|session| &session.figures) {
         all.extend(given.bests.keys().map(|(club, quantity)| RecordOf {
             club: Some(*club),
             swung: None,
@@ -48,14 +53,26 @@ pub fn records(sessions: &[&SessionFigures]) -> Vec<StandingRecord> {
     let (hit, swung): (Vec<RecordOf>, Vec<RecordOf>) =
         all.into_iter().partition(|of| of.club.is_some());
     let told = hit.into_iter().chain(swung).filter_map(|of| {
-        let best = |given: &&SessionFigures| match (&of.swung, of.club) {
+        let best = |given: &SessionFigures| match (&of.swung, of.club) {
             (Some(swung), _) => Best::of(given.swings.get(swung)?),
             (None, Some(club)) => given.bests.get(&(club, of.quantity)).copied(),
             (None, None) => None,
         };
-        let bests: Vec<Option<Best>> = sessions.iter().map(best).collect();
+        let bests: Vec<Option<Best>> = sessions.iter().map(|s| best(&s.figures)).collect();
         let record = record(&bests, of.quantity.dimension().grain())?;
-        Some(StandingRecord { of, record })
+        let under = |roof: bool| {
+            let there = sessions.iter().zip(&bests);
+            let there = there.filter(|(session, _)| session.indoors == Some(roof));
+            let best = there.filter_map(|(_, best)| Some((*best)?.best));
+            best.reduce(f64::max)
+        };
+        let (indoors, outdoors) = under(true).zip(under(false)).unzip();
+        Some(StandingRecord {
+            of,
+            record,
+            indoors,
+            outdoors,
+        })
     });
     told.collect()
 }
@@ -132,16 +149,29 @@ mod tests {
             position: None,
         };
         use crate::shots::swung::SwingSide::{Dominant, Other};
-        let session = |own: f64, other: f64, club: f64| {
+        let session = |own: f64, other: f64, club: f64, indoors: bool| {
             let best = Best { best: club, n: 5 };
-            SessionFigures {
+            let figures = SessionFigures {
                 bests: [((Club::Driver, Quantity::ClubSpeed), best)].into(),
                 swings: [(swung(Dominant), vec![own]), (swung(Other), vec![other])].into(),
                 ..SessionFigures::default()
+            };
+            Occasion {
+                indoors: Some(indoors),
+                figures,
+                ..Occasion::default()
             }
         };
-        let given = [session(55.0, 48.0, 50.0), session(56.0, 48.0, 49.0)];
-        let told = records(&given.each_ref());
+        let given = [
+            session(55.0, 48.0, 50.0, true),
+            session(56.0, 48.0, 49.0, false),
+        ];
+        let told = records(&given);
+        assert_eq!(
+            (told[0].indoors, told[0].outdoors),
+            (Some(50.0), Some(49.0))
+        );
+        assert_eq!(records(&given[..1])[0].indoors, None);
         let best: Vec<f64> = told.iter().map(|r| r.record.best).collect();
         assert_eq!(best, [50.0, 56.0, 48.0]);
         assert_eq!(told[1].record.set_in, [1]);

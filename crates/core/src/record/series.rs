@@ -19,6 +19,10 @@ pub struct Occasion {
     pub date: NaiveDate,
     /// Which device read most of it, by its place among the school's.
     pub device: usize,
+    /// Whether it was under a roof, where that is known.
+    pub indoors: Option<bool>,
+    /// Which club of the bag it was held for, where that is known.
+    pub head: Option<usize>,
     /// What it gives.
     pub figures: SessionFigures,
 }
@@ -134,6 +138,8 @@ pub fn follow(
             date: occasion.date,
             values: key.of(&occasion.figures).to_vec(),
             device: occasion.device,
+            indoors: occasion.indoors,
+            head: occasion.head,
         });
     progress(&ProgressQuestion {
         quantity: key.quantity,
@@ -153,6 +159,8 @@ pub(crate) mod tests {
         let told = (0..8).map(|week| Occasion {
             date: start + chrono::Days::new(7 * week as u64),
             device: 0,
+            indoors: None,
+            head: None,
             figures: SessionFigures {
                 series: values(week)
                     .into_iter()

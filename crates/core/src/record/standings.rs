@@ -1,7 +1,7 @@
 //! How a player stands by their sessions: what a list of many players shows of each.
 
 use crate::physics::club::Club;
-use crate::record::figures::{Series, SessionFigures};
+use crate::record::figures::Series;
 use crate::record::flags::{Flag, FlagKind, flags};
 use crate::record::records::{RecordOf, records};
 use crate::record::series::{Occasion, choices, follow};
@@ -21,6 +21,9 @@ pub struct PlayerStanding {
     pub flags: Vec<Flag>,
     /// The best there is to beat, of the series that is looked at first.
     pub best: Option<BestToBeat>,
+    /// SD between days as a share of that between balls, of that series.
+    #[serde(default)]
+    pub strays: Option<f64>,
 }
 
 /// The best of a value, which an off day never sets.
@@ -64,12 +67,14 @@ pub fn player_standing(
         swung: key.swung,
         quantity: key.quantity,
     };
-    let figures: Vec<&SessionFigures> = occasions.iter().map(|o| &o.figures).collect();
-    let standing = records(&figures).into_iter().find(|record| record.of == of);
+    let standing = records(occasions)
+        .into_iter()
+        .find(|record| record.of == of);
     told.best = standing.map(|standing| BestToBeat {
         of: standing.of,
         best: standing.record.best,
     });
+    told.strays = progress.strays;
     told.sentence = progress.sentence;
     told
 }

@@ -29,13 +29,27 @@ pub struct Day {
     pub n: usize,
     /// How much it counts, 0…1: less, where it is known to be out of the ordinary.
     pub counts: f64,
-    /// What shifts a value without being the player: which of up to two further devices or
-    /// places it was, besides the usual one.
+    /// What shifts a value without being the player: which of up to two further devices it
+    /// was, and whether it was held under another roof than usual.
     pub shift: [bool; SHIFTS],
 }
 
-/// Devices and places besides the usual that are told apart.
-pub const SHIFTS: usize = 2;
+impl Day {
+    /// The same day with these shifts alone, in this order.
+    fn showing(&self, shifts: &[usize]) -> Day {
+        let mut shift = [false; SHIFTS];
+        for (to, from) in shifts.iter().enumerate() {
+            shift[to] = self.shift[*from];
+        }
+        Day {
+            shift,
+            ..self.clone()
+        }
+    }
+}
+
+/// Shifts that are told apart: further devices, and at the end another roof.
+pub const SHIFTS: usize = 3;
 
 /// What is known before the first day.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -44,8 +58,8 @@ pub struct Before {
     pub balls: f64,
     /// Usual SD between days of one player.
     pub days: f64,
-    /// Usual SD of what a further device or place shows beside the usual one.
-    pub shift: f64,
+    /// Usual SD of each shift.
+    pub shift: [f64; SHIFTS],
 }
 
 /// A gap without a day that is a lay-off, weeks: so long at least, and three times the usual
@@ -64,6 +78,8 @@ pub struct At {
     pub until_now: [f64; 2],
     /// How far the day lies from what the other days foretell of it, in SDs of that.
     pub off: f64,
+    /// The same as a value: the day less what the others foretell of it.
+    pub over: f64,
 }
 
 /// A level over days, with what it may be.
@@ -138,13 +154,23 @@ pub fn level(days: &[Day], before: &Before) -> Option<Level> {
         return None;
     }
     // Level and slope, and as many shifts as any day shows: fewer states, less to work out.
-    let shifts = days
-        .iter()
-        .flat_map(|day| (1..=SHIFTS).filter(|s| day.shift[s - 1]));
-    Some(match shifts.max() {
-        None => level_of::<2>(days, before),
-        Some(1) => level_of::<3>(days, before),
-        Some(_) => level_of::<{ 2 + SHIFTS }>(days, before),
+    let shown: Vec<usize> = (0..SHIFTS)
+        .filter(|s| days.iter().any(|day| day.shift[*s]))
+        .collect();
+    let days: Vec<Day> = days.iter().map(|day| day.showing(&shown)).collect();
+    let mut sds = [0.0; SHIFTS];
+    for (to, from) in shown.iter().enumerate() {
+        sds[to] = before.shift[*from];
+    }
+    let before = &Before {
+        shift: sds,
+        ..*before
+    };
+    Some(match shown.len() {
+        0 => level_of::<2>(&days, before),
+        1 => level_of::<3>(&days, before),
+        2 => level_of::<4>(&days, before),
+        _ => level_of::<{ 2 + SHIFTS }>(&days, before),
     })
 }
 
@@ -267,6 +293,7 @@ fn at<const N: usize>(likely: &[(f64, Pass<N>)], i: usize) -> At {
         sd,
         until_now: together(likely, |p| p.until_last(i)),
         off: left / wide,
+        over: left,
     }
 }
 

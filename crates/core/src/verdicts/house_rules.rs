@@ -236,6 +236,8 @@ house_rules! {
         "Two check-ins a month apart tell a change of a mile an hour a month in half a year.";
     level_weeks: "Records", "Weeks without change after which a level is looked at", Count, 4.0, [2.0, 52.0],
         "Ours: a month of weekly check-ins.";
+    days_to_balls: "Records", "Spread between days as a share of that between balls, where few days tell it", Share, 0.5, [0.1, 2.0],
+        "Ours, until your own players show it.";
     fitting_speed: "Records", "Change of usual club speed after which the club's fit is looked at", Of(Dimension::Speed), 5.0 * MPH, [0.4, 10.0],
         "Ours: about what lies between two flexes of a shaft.";
     keep_years: "Records", "Years for which records are kept after a player's last session", Count, 5.0, [1.0, 30.0],

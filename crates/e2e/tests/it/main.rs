@@ -6,6 +6,7 @@ mod access;
 mod bench;
 mod decide;
 mod people;
+mod player_facts;
 mod read;
 mod record;
 mod run_a_session;

@@ -2,7 +2,7 @@
 
 use crate::http::password;
 use crate::http::token::Token;
-use chrono::{DateTime, Datelike, Duration, NaiveDate, Utc};
+use chrono::{DateTime, Datelike, Duration, NaiveDate, NaiveTime, Utc};
 use clap::Args;
 use tally_core::physics::ball_kind::BallKind;
 use tally_core::physics::club::Club;
@@ -16,7 +16,10 @@ use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::MPH;
 use tally_sim::golfer::Golfer;
 use tally_sim::monitor::Monitor;
-use tally_sim::scenario::{self, CHECK_INS, COACH, DemoPlayer, DemoSession, PLAYERS, SCHOOL};
+use tally_sim::scenario::{
+    self, CHECK_INS, COACH, DemoPlayer, DemoSession, JUNIORS, PLAYERS, SCHOOL,
+};
+use tally_store::base::keys::Key;
 use tally_store::base::signed_in::SignedIn;
 use tally_store::record::goals::Goal;
 use tally_store::school::people::Founder;
@@ -90,8 +93,9 @@ async fn load_moved(store: &Store, moved: Duration) -> Result<(), StoreError> {
     let coach = all.found_school(SCHOOL, COACH).await?;
     let store = &all.for_person(&coach);
     load_devices(store, coach.school_id).await?;
-    for (i, player) in PLAYERS.iter().enumerate() {
-        load_player(store, &coach, player, i as u64, moved).await?;
+    let juniors = JUNIORS.iter().zip(JUNIORS_FROM..);
+    for (player, number) in PLAYERS.iter().zip(0..).chain(juniors) {
+        load_player(store, &coach, player, number, moved).await?;
     }
     load_rest(store, &coach, moved).await?;
     let hash = password::hash(scenario::PASSWORD);
@@ -155,6 +159,9 @@ async fn load_player(
         born: Some(player.born),
         left_handed: player.left_handed,
         aim: player.aim.to_owned(),
+        height_m: Some(player.height_m),
+        mass_kg: player.mass_kg,
+        level: Some(Key(player.level)),
     };
     store.add_player(school, &stored).await?;
     if player.born > children_born_after(time(DEMO_DAY).year()) {
@@ -166,8 +173,11 @@ async fn load_player(
     }
     let check_ins = CHECK_INS.iter().filter(|(of, _)| *of as u64 == number);
     let check_ins = check_ins.flat_map(|(_, sessions)| sessions.iter());
-    for session in player.sessions.iter().chain(check_ins) {
-        load_session(store, coach, player, id, session, moved).await?;
+    let with_club = check_ins.map(|session| (session, in_bag(number, session)));
+    let held = player.sessions.iter().map(|session| (session, None));
+    load_bag(store, school, number, moved).await?;
+    for (session, club) in held.chain(with_club) {
+        load_session(store, coach, player, (id, club), session, moved).await?;
     }
     Ok(())
 }
@@ -176,7 +186,7 @@ async fn load_session(
     store: &Store,
     coach: &SignedIn,
     player: &DemoPlayer,
-    player_id: Uuid,
+    (player_id, bag_club_id): (Uuid, Option<Uuid>),
     session: &DemoSession,
     moved: Duration,
 ) -> Result<(), StoreError> {
@@ -202,8 +212,11 @@ async fn load_session(
         surface: None,
         firmness: None,
         ball: BallKind::Premium,
-        bag_club_id: None,
+        bag_club_id,
         import_id: None,
+        indoors: Some(session.indoors()),
+        note: String::new(),
+        tags: serde_json::json!([]),
     };
     stored.set_conditions(&conditions);
     let planned = plan_of(session, &player.golfer);
@@ -307,6 +320,9 @@ fn plan_of(session: &DemoSession, golfer: &Golfer) -> Vec<PlannedBlock> {
     planned
 }
 
+/// The number of the first of the junior group.
+const JUNIORS_FROM: u64 = 10;
+
 /// The demo's device of a kind.
 fn device_of(monitor: Monitor) -> Uuid {
     identifier(DEMO_DAY, 1000 + monitor as u64, 0)
@@ -338,6 +354,90 @@ async fn load_devices(store: &Store, school: Uuid) -> Result<(), StoreError> {
     Ok(())
 }
 
+/// A club of a bag: whose, its number, kind, head, loft (deg), length (m), since when it is
+/// fitted, and when it was replaced.
+type InBag = (
+    u64,
+    u64,
+    Club,
+    &'static str,
+    f64,
+    f64,
+    &'static str,
+    Option<&'static str>,
+);
+
+const BAGS: [InBag; 7] = {
+    use Club::{Driver, Iron7, Wood5};
+    [
+        (0, 1, Wood5, "shallow", 18.0, 1.07, "2025-10-01", None),
+        (0, 2, Iron7, "", 31.0, 0.94, "2025-10-01", None),
+        (1, 1, Driver, "low spin", 9.0, 1.15, "2025-10-20", None),
+        (1, 2, Driver, "draw bias", 10.5, 1.14, "2025-10-20", None),
+        (1, 3, Iron7, "", 30.0, 0.95, "2025-10-20", None),
+        (
+            3,
+            2,
+            Driver,
+            "first long drive",
+            8.5,
+            1.18,
+            "2025-10-20",
+            Some("2026-03-03"),
+        ),
+        (3, 1, Driver, "long drive", 7.5, 1.21, "2026-03-03", None),
+    ]
+};
+
+fn bag_club(player: u64, number: u64) -> Uuid {
+    identifier(DEMO_DAY, 2000 + player * 10 + number, 0)
+}
+
+/// The club of a player's bag that a session was hit with, where it can be but one.
+fn in_bag(player: u64, session: &DemoSession) -> Option<Uuid> {
+    let held = time(session.start).date_naive();
+    let then = |club: &&InBag| {
+        (club.0, club.2) == (player, session.club)
+            && day(club.6) <= held
+            && club.7.is_none_or(|until| held < day(until))
+    };
+    let mut then = BAGS.iter().filter(then);
+    let (club, other) = (then.next()?, then.next());
+    other.is_none().then(|| bag_club(player, club.1))
+}
+
+async fn load_bag(
+    store: &Store,
+    school: Uuid,
+    player: u64,
+    moved: Duration,
+) -> Result<(), StoreError> {
+    let begins = |text: &str| day(text).and_time(NaiveTime::MIN).and_utc() + moved;
+    for (of, number, club, head, loft, length, from, until) in BAGS {
+        if of != player {
+            continue;
+        }
+        let player_id = identifier(DEMO_DAY, player, 0);
+        let club = BagClub {
+            id: bag_club(player, number),
+            player_id,
+            club,
+            head: head.to_owned(),
+            loft_deg: Some(loft),
+            length_m: Some(length),
+            mass_kg: None,
+            flex: String::new(),
+            added_at: begins(from),
+        };
+        store.add_to_bag(school, &club).await?;
+        if let Some(until) = until {
+            let at = begins(until);
+            store.take_from_bag(school, player_id, club.id, at).await?;
+        }
+    }
+    Ok(())
+}
+
 /// What the coach decided: player and session by place, in which words, and when to look
 /// again.
 const DECISIONS: [(usize, usize, &str, &str); 2] = [
@@ -355,29 +455,12 @@ const DECISIONS: [(usize, usize, &str, &str); 2] = [
     ),
 ];
 
-/// A bag, a hold for pain, and what else the scenario has beside shots.
+/// Bram's bad nights, by the seed of the session after them: sleep, and how sore he was.
+const NIGHTS: [(u64, u8, u8); 4] = [(4003, 2, 0), (4008, 2, 1), (4013, 1, 0), (4017, 1, 2)];
+
+/// A hold for pain, and what else the scenario has beside shots.
 async fn load_rest(store: &Store, coach: &SignedIn, moved: Duration) -> Result<(), StoreError> {
     let school = coach.school_id;
-    for (player, number, club, head, loft, length) in [
-        (0u64, 1u64, Club::Wood5, "shallow", 18.0, 1.07),
-        (0, 2, Club::Iron7, "", 31.0, 0.94),
-        (1, 1, Club::Driver, "low spin", 9.0, 1.15),
-        (1, 2, Club::Driver, "draw bias", 10.5, 1.14),
-        (1, 3, Club::Iron7, "", 30.0, 0.95),
-        (3, 1, Club::Driver, "long drive", 7.5, 1.21),
-    ] {
-        let club = BagClub {
-            id: identifier(DEMO_DAY, 2000 + player * 10 + number, 0),
-            player_id: identifier(DEMO_DAY, player, 0),
-            club,
-            head: head.to_owned(),
-            loft_deg: Some(loft),
-            length_m: Some(length),
-            mass_kg: None,
-            flex: String::new(),
-        };
-        store.add_to_bag(school, &club).await?;
-    }
     for (player, session, words, recheck_on) in DECISIONS {
         let of = &PLAYERS[player];
         let made_in = &of.sessions[session];
@@ -411,6 +494,25 @@ async fn load_rest(store: &Store, coach: &SignedIn, moved: Duration) -> Result<(
         pain: true,
         note: "left hip, when turning through".to_owned(),
     });
+    let bram = CHECK_INS.iter().find(|(player, _)| *player == 3);
+    for session in bram.map_or(&[][..], |(_, sessions)| sessions) {
+        let (sleep, soreness) = NIGHTS
+            .iter()
+            .find(|(seed, ..)| *seed == session.seed)
+            .map_or((4, 0), |(_, sleep, soreness)| (*sleep, *soreness));
+        let told = SessionAct::Readiness(Readiness {
+            sleep,
+            soreness,
+            hard_exercise: false,
+            pain: false,
+            note: String::new(),
+        });
+        let of = identifier(session.start, session.seed, 1);
+        let id = identifier(session.start, session.seed, 5000);
+        store
+            .record_act(school, of, coach.coach_id, id, &told)
+            .await?;
+    }
     let skipped = SessionAct::SkipWarmUp;
     for (part, act) in [(5000, told), (5001, skipped)] {
         let id = identifier(petra.start, petra.seed, part);

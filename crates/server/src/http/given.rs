@@ -42,6 +42,26 @@ impl Given {
         Ok(unit.to_internal(value))
     }
 
+    /// A mass, kg, within a range of kilograms.
+    pub fn kilograms(
+        &self,
+        field: &str,
+        range: std::ops::RangeInclusive<f64>,
+    ) -> Result<f64, Invalid> {
+        let one = match self.unit.as_str() {
+            "kg" => 1.0,
+            "lb" => 0.453_592_37,
+            other => {
+                let problem = "is not a unit for this value";
+                let field = format!("{field}.unit");
+                return Err(Invalid::new(field, other, problem, "use kg, lb"));
+            }
+        };
+        let shown = |end: &f64| (end / one).round();
+        let range = shown(range.start())..=shown(range.end());
+        Ok(within(field, self.number(field)?, range, &self.unit)? * one)
+    }
+
     /// A temperature, °C.
     pub fn celsius(&self) -> Result<f64, Invalid> {
         let value = self.number("temperature")?;

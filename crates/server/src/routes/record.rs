@@ -4,6 +4,8 @@ pub(crate) mod benchmarks;
 pub(crate) mod goals;
 pub(crate) mod next;
 mod occasions;
+pub(crate) mod peers;
 pub(crate) mod progress;
+pub(crate) mod records;
 mod standings;
 pub(crate) mod today;

@@ -172,7 +172,7 @@ async fn the_demo_loads_once_however_often_it_is_asked_for() {
     tally_server::cli::demo::load(&store).await.unwrap();
     let (_, twice) = stage.get("/players").await;
     assert_eq!(once, twice);
-    assert_eq!(once.as_array().unwrap().len(), 6);
+    assert_eq!(once.as_array().unwrap().len(), 13);
     stage.clear().await;
     // A school of somebody's own is left alone.
     let own = Stage::set().await;

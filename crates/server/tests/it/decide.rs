@@ -111,11 +111,9 @@ async fn sets_may_be_days_clubs_and_kinds_of_ball_and_an_empty_one_is_said_to_be
         "“Dov” has no balls yet."
     );
     let (_, sources) = stage.get(&format!("/players/{player}/ball-sources")).await;
-    assert_eq!(sources.as_array().unwrap().len(), 3);
-    assert_eq!(
-        sources[1]["blocks"],
-        json!(["As usual", "Ball one width forward"])
-    );
+    let sources = sources.as_array().unwrap();
+    let forward = json!(["As usual", "Ball one width forward"]);
+    assert!(sources.iter().any(|from| from["blocks"] == forward));
     stage.clear().await;
 }
 

@@ -19,6 +19,7 @@ mod durability;
 mod files;
 mod house_rules;
 mod numbers;
+mod player_facts;
 mod privacy;
 mod program;
 mod record;

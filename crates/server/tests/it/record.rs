@@ -3,7 +3,7 @@
 use crate::stage::{Stage, id, said};
 use serde_json::{Value, json};
 
-async fn player(stage: &Stage, name: &str) -> String {
+pub async fn player(stage: &Stage, name: &str) -> String {
     let (_, players) = stage.get("/players").await;
     let found = players.as_array().unwrap().iter();
     let player = found.into_iter().find(|p| p["name"] == name).unwrap();
@@ -11,7 +11,7 @@ async fn player(stage: &Stage, name: &str) -> String {
 }
 
 /// Today, once every player is read.
-async fn read_today(stage: &Stage) -> Value {
+pub async fn read_today(stage: &Stage) -> Value {
     for _ in 0..200 {
         let (_, today) = stage.get("/today").await;
         if today["still_reading"] == 0 {
@@ -55,7 +55,9 @@ async fn months_of_check_ins_are_told_in_a_sentence_with_changes_records_and_lay
     let today = read_today(&stage).await;
     let due = today["due"].as_array().unwrap().iter();
     let due: Vec<&Value> = due.map(|due| &due["player_name"]).collect();
-    assert_eq!(due, [&json!("Bram Lindqvale"), &json!("Petra Quill")]);
+    // All but those who came once.
+    assert_eq!(due.len(), 12, "{due:?}");
+    assert_eq!(due[..2], [&json!("Bram Lindqvale"), &json!("Petra Quill")]);
     // Another value, by its key; one that nobody has shows nothing.
     let of = |asked: &str| format!("/players/{bram}/record?{asked}");
     let (_, carry) = stage.get(&of("quantity=carry&series=usual")).await;
@@ -73,8 +75,14 @@ async fn months_of_check_ins_are_told_in_a_sentence_with_changes_records_and_lay
 #[tokio::test(flavor = "multi_thread")]
 async fn one_day_two_days_and_none_are_no_trend() {
     let stage = Stage::demo().await;
-    let niko = player(&stage, "Niko Tarrant").await;
-    let (_, one) = stage.get(&format!("/players/{niko}/record")).await;
+    let edda = player(&stage, "Edda Mohr").await;
+    let record = format!("/players/{edda}/record");
+    let (_, two) = stage.get(&record).await;
+    let sentence = said(&two["shown"]["progress"]["sentence"]);
+    assert!(sentence.contains("two days make no trend"), "{sentence}");
+    let earlier = format!("/sessions/{}", two["sessions"][0]["id"].as_str().unwrap());
+    assert_eq!(stage.delete(&earlier).await, 204);
+    let (_, one) = stage.get(&record).await;
     let sentence = said(&one["shown"]["progress"]["sentence"]);
     assert!(sentence.starts_with("One day so far: "), "{sentence}");
     assert_eq!(one["shown"]["progress"]["changes"], json!([]));
@@ -139,7 +147,7 @@ async fn a_benchmark_is_frozen_and_says_what_was_done_otherwise_since() {
     assert_eq!(made["figures"][0]["quantity"], "club_speed");
     assert_eq!(
         said(&made["otherwise"]),
-        "at Outdoor deck in place of Two-bay barn"
+        "outdoors in place of indoors, at Outdoor deck in place of Two-bay barn"
     );
     let since = &told["shown"]["progress"]["changes"];
     assert!(

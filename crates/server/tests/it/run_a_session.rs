@@ -352,7 +352,7 @@ async fn a_change_of_the_weather_is_kept_and_the_place_keeps_its_height() {
     let told = prepared(&stage, "benchmark").await;
     assert_eq!(
         told["places"],
-        json!([{"name": "Deck", "altitude": 1140.0}])
+        json!([{"name": "Deck", "altitude": 1140.0, "indoors": null}])
     );
     let mut odd = setting.clone();
     odd["ball"] = json!("foam");

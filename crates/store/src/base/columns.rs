@@ -11,8 +11,11 @@ use tally_core::physics::ball_kind::BallKind;
 use tally_core::physics::club::Club;
 use tally_core::physics::turf::Surface;
 use tally_core::record::benchmark::{BenchmarkFigure, BenchmarkSetting};
+use tally_core::record::reference_levels::{self, ReferenceLevel};
 use tally_core::school::access::Role;
+use tally_core::school::player_facts::{HEIGHT_M, MASS_KG};
 use tally_core::session::acts::SessionAct;
+use tally_core::session::notes;
 use tally_core::session::plan::{self, PlannedBlock};
 use tally_core::session::purpose::Purpose;
 use tally_core::session::warm_up::{self, Movement};
@@ -24,6 +27,7 @@ use tally_core::vocabulary::characters::unkeepable;
 use tally_core::vocabulary::invalid::{Invalid, within};
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::moment;
+use tally_core::vocabulary::playing_level::PlayingLevel;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::sentence::Sentence;
 use tally_core::vocabulary::text::{lines_within, own_path, text_within};
@@ -248,6 +252,10 @@ fn template(field: &str, value: &Value) -> Result<(), Invalid> {
     plan::check(&blocks).map_err(|mut errors| errors.swap_remove(0))
 }
 
+fn tags(field: &str, value: &Value) -> Result<(), Invalid> {
+    notes::tags(&read::<Vec<String>>(field, value)?).map(|_| ())
+}
+
 fn act(field: &str, value: &Value) -> Result<(), Invalid> {
     read::<SessionAct>(field, value)?.check()
 }
@@ -262,7 +270,7 @@ pub fn columns(table: &Table) -> &'static [Column] {
         text("role", keyed::<Role>),
         at("left_at").or_none(),
     ];
-    static PLAYER: [Column; 9] = [
+    static PLAYER: [Column; 13] = [
         id("id"),
         text("name", name),
         whole("born", 1900..=2199).or_none(),
@@ -272,6 +280,10 @@ pub fn columns(table: &Table) -> &'static [Column] {
         id("coach_id").or_none(),
         text("guardian", name_or_none),
         column("consent_on", Holds::Day).or_none(),
+        number("height_m", HEIGHT_M).or_none(),
+        number("mass_kg", MASS_KG).or_none(),
+        text("level", keyed::<PlayingLevel>).or_none(),
+        at("archived_at").or_none(),
     ];
     static PLAYER_SHARE: [Column; 3] = [id("player_id"), id("coach_id"), at("shared_at")];
     static BAG_CLUB: [Column; 10] = [
@@ -310,7 +322,7 @@ pub fn columns(table: &Table) -> &'static [Column] {
         at("started_at"),
         at("touched_at"),
     ];
-    static SESSION: [Column; 19] = [
+    static SESSION: [Column; 22] = [
         id("id"),
         id("player_id"),
         text("purpose", keyed::<Purpose>),
@@ -330,6 +342,9 @@ pub fn columns(table: &Table) -> &'static [Column] {
         text("ball", keyed::<BallKind>),
         id("bag_club_id").or_none(),
         id("import_id").or_none(),
+        column("indoors", Holds::Flag).or_none(),
+        text("note", words_or_none),
+        json("tags", tags),
     ];
     static BLOCK: [Column; 6] = [
         id("id"),
@@ -480,6 +495,10 @@ pub fn columns(table: &Table) -> &'static [Column] {
 
 /// The warm-up list, which stands among the house rules.
 pub const WARM_UP_LIST: &str = "warm_up_list";
+/// The reference levels, which stand there too.
+pub const REFERENCE_LEVELS: &str = "reference_levels";
+/// What stands among the house rules and is no number.
+pub const LISTS: [&str; 2] = [WARM_UP_LIST, REFERENCE_LEVELS];
 
 /// Refuses a row of an archive's table that the API would not have let in: one of its
 /// fields, or one that there is not.
@@ -515,6 +534,13 @@ fn house_rule(field: &str, key: &str, value: &Value) -> Result<(), Invalid> {
         return match value {
             Value::Null => Ok(()),
             list => warm_up::check(&read::<Vec<Movement>>(field, list)?),
+        };
+    }
+    if key == REFERENCE_LEVELS {
+        return match value {
+            Value::Null => Ok(()),
+            list => reference_levels::check(&read::<Vec<ReferenceLevel>>(field, list)?)
+                .map_err(|mut errors| errors.swap_remove(0)),
         };
     }
     let number = match value {

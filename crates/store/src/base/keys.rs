@@ -15,6 +15,7 @@ use tally_core::session::purpose::Purpose;
 use tally_core::shots::device::DeviceKind;
 use tally_core::shots::mark::{MarkKind, Reason};
 use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::playing_level::PlayingLevel;
 use tally_core::vocabulary::quantity::Quantity;
 
 /// An enum as its column holds it: its key. A key that this version does not know is an
@@ -57,5 +58,15 @@ macro_rules! fields {
 }
 
 fields!(
-    Audited, BallKind, Club, DeviceKind, MarkKind, Purpose, Quantity, Reason, Role, Surface
+    Audited,
+    BallKind,
+    Club,
+    DeviceKind,
+    MarkKind,
+    PlayingLevel,
+    Purpose,
+    Quantity,
+    Reason,
+    Role,
+    Surface
 );

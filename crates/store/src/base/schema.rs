@@ -42,6 +42,8 @@ diesel::table! {
         school_id -> Uuid, id -> Uuid, name -> Text, born -> Nullable<Int4>,
         left_handed -> Bool, aim -> Text, created_at -> Timestamptz,
         coach_id -> Nullable<Uuid>, guardian -> Text, consent_on -> Nullable<Date>,
+        height_m -> Nullable<Float8>, mass_kg -> Nullable<Float8>, level -> Nullable<Text>,
+        archived_at -> Nullable<Timestamptz>,
     }
 }
 diesel::table! {
@@ -70,6 +72,7 @@ diesel::table! {
         ended_at -> Nullable<Timestamptz>, wind_mps -> Nullable<Float8>,
         wind_from_deg -> Nullable<Float8>, surface -> Nullable<Text>, firmness -> Nullable<Float8>,
         ball -> Text, bag_club_id -> Nullable<Uuid>, import_id -> Nullable<Uuid>,
+        indoors -> Nullable<Bool>, note -> Text, tags -> Jsonb,
     }
 }
 diesel::table! {
@@ -139,7 +142,7 @@ diesel::table! {
     player_standing (school_id, player_id) {
         school_id -> Uuid, player_id -> Uuid, changes -> Int8, mark -> Nullable<Int8>,
         flagged -> Bool, told -> Nullable<Jsonb>, check_ins -> Int4,
-        last_check_in -> Nullable<Timestamptz>,
+        last_check_in -> Nullable<Timestamptz>, usual -> Jsonb,
     }
 }
 diesel::table! {

@@ -9,6 +9,8 @@ use diesel::sql_types::{BigInt, Uuid as SqlUuid};
 use diesel_async::RunQueryDsl;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
+use std::collections::BTreeMap;
+use tally_core::record::peers::Usual;
 use uuid::Uuid;
 
 /// A player whose standing has to be told again.
@@ -50,6 +52,8 @@ pub struct NewStanding<'a, T> {
     pub check_ins: i32,
     /// When the last of them began.
     pub last_check_in: Option<DateTime<Utc>>,
+    /// What they usually reach, by club and value.
+    pub usual: &'a BTreeMap<String, Usual>,
 }
 
 /// A player who checks in, and did not for long.
@@ -118,12 +122,14 @@ impl Store {
         standing: &NewStanding<'_, impl Serialize>,
     ) -> Result<(), StoreError> {
         let told = serde_json::to_value(standing.told).expect("a standing is plain data");
+        let usual = serde_json::to_value(standing.usual).expect("figures are plain data");
         let kept = (
             player_standing::mark.eq(mark),
             player_standing::flagged.eq(standing.flagged),
             player_standing::told.eq(told),
             player_standing::check_ins.eq(standing.check_ins),
             player_standing::last_check_in.eq(standing.last_check_in),
+            player_standing::usual.eq(usual),
         );
         let keep = diesel::insert_into(player_standing::table)
             .values((
@@ -161,6 +167,7 @@ impl Store {
             .filter(player_standing::school_id.eq(school))
             .filter(player_standing::mark.eq(mark))
             .filter(player_standing::flagged)
+            .filter(player::archived_at.is_null())
             .order((player::name, player::id))
             .select((player::id, player::name, player_standing::told))
             .load(&mut self.connection().await?)
@@ -199,6 +206,7 @@ impl Store {
             .filter(player_standing::school_id.eq(school))
             .filter(player_standing::check_ins.ge(2))
             .filter(player_standing::last_check_in.lt(since))
+            .filter(player::archived_at.is_null())
             .order((player_standing::last_check_in.desc(), player::id))
             .limit(most)
             .select((

@@ -233,6 +233,11 @@ impl Restore {
             // Archives of before it was noted what told nothing yet.
             row.entry("undecided").or_insert(false.into());
         }
+        if name == "session" {
+            // Archives of before sessions were noted.
+            row.entry("note").or_insert("".into());
+            row.entry("tags").or_insert_with(|| Value::Array(vec![]));
+        }
         check(table, self.rows, &row)?;
         self.rows += 1;
         if name == SCHOOL {

@@ -1,13 +1,17 @@
 //! The coach's own rules and their history.
 
-use crate::base::columns::WARM_UP_LIST;
+use crate::base::columns::{LISTS, REFERENCE_LEVELS, WARM_UP_LIST};
 use crate::base::error::StoreError;
+use crate::base::json::from_json;
 use crate::base::live::announce_all;
 use crate::base::schema::{coach, house_rule};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
+use serde::Serialize;
+use serde::de::DeserializeOwned;
+use tally_core::record::reference_levels::{self, ReferenceLevel};
 use tally_core::session::warm_up::{self, Movement};
 use tally_core::verdicts::house_rules::HouseRules;
 use uuid::Uuid;
@@ -47,7 +51,7 @@ impl Store {
             .filter(
                 house_rule::school_id
                     .eq(school)
-                    .and(house_rule::key.ne(WARM_UP_LIST)),
+                    .and(house_rule::key.ne_all(LISTS)),
             )
             .order((house_rule::changed_at, house_rule::id))
             .select((house_rule::key, house_rule::value, house_rule::changed_at))
@@ -82,7 +86,7 @@ impl Store {
                 .filter(
                     house_rule::school_id
                         .eq(school)
-                        .and(house_rule::key.ne(WARM_UP_LIST)),
+                        .and(house_rule::key.ne_all(LISTS)),
                 )
                 .order((house_rule::changed_at.desc(), house_rule::id.desc()))
                 .select((
@@ -125,21 +129,8 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`].
     pub async fn warm_up_list(&self, school: Uuid) -> Result<Vec<Movement>, StoreError> {
-        let kept: Option<Option<serde_json::Value>> = house_rule::table
-            .filter(
-                house_rule::school_id
-                    .eq(school)
-                    .and(house_rule::key.eq(WARM_UP_LIST)),
-            )
-            .order((house_rule::changed_at.desc(), house_rule::id.desc()))
-            .select(house_rule::value)
-            .first(&mut self.connection().await?)
-            .await
-            .optional()?;
-        match kept.flatten() {
-            Some(list) => crate::base::json::from_json(list),
-            None => Ok(warm_up::usual()),
-        }
+        let kept = self.list(school, WARM_UP_LIST).await?;
+        Ok(kept.unwrap_or_else(warm_up::usual))
     }
 
     /// Saves the school's warm-up list; none takes ours again.
@@ -153,9 +144,63 @@ impl Store {
         id: Uuid,
         list: Option<&[Movement]>,
     ) -> Result<(), StoreError> {
-        let list = list.map(|l| serde_json::to_value(l).expect("a list is plain data"));
-        self.record_rule(school, coach, id, WARM_UP_LIST, list)
+        self.save_list(school, coach, id, WARM_UP_LIST, list).await
+    }
+
+    /// The school's reference levels, or ours.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn reference_levels(&self, school: Uuid) -> Result<Vec<ReferenceLevel>, StoreError> {
+        let kept = self.list(school, REFERENCE_LEVELS).await?;
+        Ok(kept.unwrap_or_else(reference_levels::ours))
+    }
+
+    /// Saves the school's reference levels; none takes ours again.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn save_reference_levels(
+        &self,
+        school: Uuid,
+        coach: Uuid,
+        id: Uuid,
+        list: Option<&[ReferenceLevel]>,
+    ) -> Result<(), StoreError> {
+        self.save_list(school, coach, id, REFERENCE_LEVELS, list)
             .await
+    }
+
+    /// A list that stands among the rules, where the school has one of its own.
+    async fn list<T: DeserializeOwned>(
+        &self,
+        school: Uuid,
+        key: &str,
+    ) -> Result<Option<T>, StoreError> {
+        let kept: Option<Option<serde_json::Value>> = house_rule::table
+            .filter(
+                house_rule::school_id
+                    .eq(school)
+                    .and(house_rule::key.eq(key)),
+            )
+            .order((house_rule::changed_at.desc(), house_rule::id.desc()))
+            .select(house_rule::value)
+            .first(&mut self.connection().await?)
+            .await
+            .optional()?;
+        kept.flatten().map(from_json).transpose()
+    }
+
+    async fn save_list(
+        &self,
+        school: Uuid,
+        coach: Uuid,
+        id: Uuid,
+        key: &str,
+        list: Option<&[impl Serialize]>,
+    ) -> Result<(), StoreError> {
+        let list = list.map(|l| serde_json::to_value(l).expect("a list is plain data"));
+        self.record_rule(school, coach, id, key, list).await
     }
 
     async fn record_rule(

@@ -2,6 +2,7 @@
 
 use crate::base::counts::count_shots;
 use crate::base::error::StoreError;
+use crate::base::keys::Key;
 use crate::base::live::announce_all;
 use crate::base::schema::{coach, player, player_share, session};
 use crate::base::store::Store;
@@ -11,10 +12,11 @@ use diesel::prelude::*;
 use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::playing_level::PlayingLevel;
 use uuid::Uuid;
 
 /// A player.
-#[derive(Debug, Clone, PartialEq, Eq, Queryable, Selectable, Insertable)]
+#[derive(Debug, Clone, PartialEq, Queryable, Selectable, Insertable)]
 #[diesel(table_name = player)]
 pub struct Player {
     /// Identifier.
@@ -27,10 +29,16 @@ pub struct Player {
     pub left_handed: bool,
     /// What they come for.
     pub aim: String,
+    /// Standing height, m, when given.
+    pub height_m: Option<f64>,
+    /// Mass, kg, when given.
+    pub mass_kg: Option<f64>,
+    /// How they play, when given.
+    pub level: Option<Key<PlayingLevel>>,
 }
 
 /// A player as listed.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct ListedPlayer {
     /// The player.
     pub player: Player,
@@ -40,6 +48,8 @@ pub struct ListedPlayer {
     pub shots: i64,
     /// When the last session began, and the zone of its place.
     pub last_session: Option<(DateTime<Utc>, String)>,
+    /// Since when they do not come any more.
+    pub archived_at: Option<DateTime<Utc>>,
 }
 
 /// Who sees a player, beside the school's owners.
@@ -67,10 +77,10 @@ impl Store {
     /// [`StoreError::Database`].
     pub async fn players(&self, school: Uuid) -> Result<Vec<ListedPlayer>, StoreError> {
         let connection = &mut self.connection().await?;
-        let players: Vec<Player> = player::table
+        let players: Vec<(Player, Option<DateTime<Utc>>)> = player::table
             .filter(player::school_id.eq(school))
             .order((player::name, player::id))
-            .select(Player::as_select())
+            .select((Player::as_select(), player::archived_at))
             .load(connection)
             .await?;
         let sessions: Vec<(Uuid, Uuid, DateTime<Utc>, String)> = session::table
@@ -95,12 +105,13 @@ impl Store {
         }
         Ok(players
             .into_iter()
-            .map(|player| {
+            .map(|(player, archived_at)| {
                 let held = held.remove(&player.id).unwrap_or_default();
                 ListedPlayer {
                     sessions: held.sessions,
                     shots: held.shots,
                     last_session: held.last,
+                    archived_at,
                     player,
                 }
             })
@@ -199,6 +210,9 @@ impl Store {
                 player::born.eq(right.born),
                 player::left_handed.eq(right.left_handed),
                 player::aim.eq(&right.aim),
+                player::height_m.eq(right.height_m),
+                player::mass_kg.eq(right.mass_kg),
+                player::level.eq(right.level),
             ))
             .execute(connection)
             .await?;
@@ -206,6 +220,45 @@ impl Store {
             return Err(StoreError::NotFound("player"));
         }
         // Which side of the face is the toe changes what every session says.
+        announce_all(connection, school).await
+    }
+
+    /// Since when a player does not come any more; nothing while they do.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such player.
+    pub async fn archived_at(
+        &self,
+        school: Uuid,
+        id: Uuid,
+    ) -> Result<Option<DateTime<Utc>>, StoreError> {
+        player::table
+            .find((school, id))
+            .select(player::archived_at)
+            .first(&mut self.connection().await?)
+            .await
+            .optional()?
+            .ok_or(StoreError::NotFound("player"))
+    }
+
+    /// Puts a player among those who do not come any more, or brings them back.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such player.
+    pub async fn archive_player(
+        &self,
+        school: Uuid,
+        id: Uuid,
+        at: Option<DateTime<Utc>>,
+    ) -> Result<(), StoreError> {
+        let connection = &mut self.connection().await?;
+        let done = diesel::update(player::table.find((school, id)))
+            .set(player::archived_at.eq(at))
+            .execute(connection)
+            .await?;
+        if done == 0 {
+            return Err(StoreError::NotFound("player"));
+        }
         announce_all(connection, school).await
     }
 

@@ -83,6 +83,7 @@ impl Store {
             .filter(player::school_id.eq(school))
             .filter(player::born.gt(born_after))
             .filter(player::consent_on.is_null())
+            .filter(player::archived_at.is_null())
             .order((player::name, player::id))
             .select((player::id, player::name, player::created_at))
             .load(&mut self.connection().await?)

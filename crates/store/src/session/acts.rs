@@ -1,14 +1,18 @@
 //! What is done in a session beside hitting.
 
 use crate::base::error::StoreError;
+use crate::base::json::from_json;
 use crate::base::live::announce;
 use crate::base::locks::lock_session;
-use crate::base::schema::session_act;
+use crate::base::schema::{session, session_act};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
+use diesel::sql_types::Bool;
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use std::collections::HashMap;
 use tally_core::session::acts::{Progress, SessionAct, progress};
+use tally_core::session::warm_up::Readiness;
 use uuid::Uuid;
 
 impl Store {
@@ -32,6 +36,37 @@ impl Store {
         let acts = self.session_acts(school, session).await?;
         let acts: Vec<SessionAct> = acts.into_iter().map(|(_, act)| act).collect();
         Ok(progress(&acts))
+    }
+
+    /// What a player answered before hitting, by session: the latest answers of each.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn readiness_of(
+        &self,
+        school: Uuid,
+        player: Uuid,
+    ) -> Result<HashMap<Uuid, Readiness>, StoreError> {
+        let of = session::school_id
+            .eq(session_act::school_id)
+            .and(session::id.eq(session_act::session_id));
+        let answers = diesel::dsl::sql::<Bool>("session_act.act ->> 'kind' = 'readiness'");
+        let rows: Vec<(Uuid, serde_json::Value)> = session_act::table
+            .inner_join(session::table.on(of))
+            .filter(session_act::school_id.eq(school))
+            .filter(session::player_id.eq(player))
+            .filter(answers)
+            .order((session_act::made_at, session_act::id))
+            .select((session_act::session_id, session_act::act))
+            .load(&mut self.connection().await?)
+            .await?;
+        let mut told = HashMap::new();
+        for (session, act) in rows {
+            if let SessionAct::Readiness(answers) = from_json(act)? {
+                told.insert(session, answers);
+            }
+        }
+        Ok(told)
     }
 
     /// Records an act; recording the same again changes nothing.
@@ -86,6 +121,6 @@ pub(crate) async fn load(
         .load(connection)
         .await?;
     rows.into_iter()
-        .map(|(at, act)| Ok((at, crate::base::json::from_json(act)?)))
+        .map(|(at, act)| Ok((at, from_json(act)?)))
         .collect()
 }

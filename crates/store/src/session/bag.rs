@@ -32,6 +32,8 @@ pub struct BagClub {
     pub mass_kg: Option<f64>,
     /// Shaft flex, in the coach's words.
     pub flex: String,
+    /// Since when it is fitted as it is.
+    pub added_at: DateTime<Utc>,
 }
 
 impl Store {
@@ -51,26 +53,6 @@ impl Store {
             .select(BagClub::as_select())
             .load(&mut self.connection().await?)
             .await?)
-    }
-
-    /// The clubs in a player's bag now with when each came into it, the latest last.
-    ///
-    /// # Errors
-    /// [`StoreError::Database`].
-    pub async fn bag_since(
-        &self,
-        school: Uuid,
-        player: Uuid,
-    ) -> Result<Vec<(Club, DateTime<Utc>)>, StoreError> {
-        let rows: Vec<(Key<Club>, DateTime<Utc>)> = bag_club::table
-            .filter(bag_club::school_id.eq(school))
-            .filter(bag_club::player_id.eq(player))
-            .filter(bag_club::left_at.is_null())
-            .order((bag_club::added_at, bag_club::id))
-            .select((bag_club::club, bag_club::added_at))
-            .load(&mut self.connection().await?)
-            .await?;
-        Ok(rows.into_iter().map(|(Key(club), at)| (club, at)).collect())
     }
 
     /// One club, in a bag or out of it again.
@@ -121,7 +103,7 @@ impl Store {
         Ok(())
     }
 
-    /// Takes a club out of a player's bag; sessions hit with it keep it.
+    /// Takes a club out of a player's bag at a moment; sessions hit with it keep it.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the player has no such club.
@@ -130,6 +112,7 @@ impl Store {
         school: Uuid,
         player: Uuid,
         id: Uuid,
+        at: DateTime<Utc>,
     ) -> Result<(), StoreError> {
         let taken = diesel::update(
             bag_club::table.filter(
@@ -139,7 +122,7 @@ impl Store {
                     .and(bag_club::id.eq(id)),
             ),
         )
-        .set(bag_club::left_at.eq(diesel::dsl::now))
+        .set(bag_club::left_at.eq(at))
         .execute(&mut self.connection().await?)
         .await?;
         if taken == 0 {

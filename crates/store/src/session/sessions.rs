@@ -65,9 +65,20 @@ pub struct Session {
     pub bag_club_id: Option<Uuid>,
     /// The import that brought it; absent when it was held with this system.
     pub import_id: Option<Uuid>,
+    /// Whether it was under a roof; not known when absent.
+    pub indoors: Option<bool>,
+    /// What the coach noted.
+    pub note: String,
+    /// What it can be found by, an array of words.
+    pub tags: serde_json::Value,
 }
 
 impl Session {
+    /// What it can be found by.
+    pub fn tags(&self) -> Vec<String> {
+        serde_json::from_value(self.tags.clone()).unwrap_or_default()
+    }
+
     /// The air and the ground.
     pub fn conditions(&self) -> Conditions {
         let wind = self.wind_mps.zip(self.wind_from_deg);
@@ -111,6 +122,8 @@ pub struct Place {
     pub altitude_m: f64,
     /// When it was last used.
     pub used_at: DateTime<Utc>,
+    /// Whether it is under a roof; not known when absent.
+    pub indoors: Option<bool>,
 }
 
 /// Which sessions are wanted; what is absent does not matter.
@@ -314,6 +327,7 @@ impl Store {
             session::surface.eq(changed.surface),
             session::firmness.eq(changed.firmness),
             session::ball.eq(Key(changed.ball)),
+            session::indoors.eq(changed.indoors),
         );
         let id = changed.id;
         // One transaction: a change that nobody hears of would leave kept figures as they were.
@@ -433,11 +447,39 @@ impl Store {
             .filter(session::school_id.eq(school))
             .distinct_on(session::place)
             .order((session::place, session::started_at.desc()))
-            .select((session::place, session::altitude_m, session::started_at))
+            .select((
+                session::place,
+                session::altitude_m,
+                session::started_at,
+                session::indoors,
+            ))
             .load(&mut self.connection().await?)
             .await?;
         places.sort_by_key(|place| std::cmp::Reverse(place.used_at));
         Ok(places)
+    }
+
+    /// Notes something of a session.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the school has no such session.
+    pub async fn note_session(
+        &self,
+        school: Uuid,
+        id: Uuid,
+        note: &str,
+        tags: &[String],
+    ) -> Result<(), StoreError> {
+        let connection = &mut self.connection().await?;
+        let tags = serde_json::to_value(tags).expect("tags are plain data");
+        let changed = diesel::update(session::table.find((school, id)))
+            .set((session::note.eq(note), session::tags.eq(tags)))
+            .execute(connection)
+            .await?;
+        if changed == 0 {
+            return Err(StoreError::NotFound("session"));
+        }
+        announce(connection, school, id).await
     }
 
     /// Ends a session, or takes it up again.

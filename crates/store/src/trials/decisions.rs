@@ -89,7 +89,8 @@ impl Store {
                 decision::school_id
                     .eq(school)
                     .and(decision::done_at.is_null())
-                    .and(decision::recheck_on.is_not_null()),
+                    .and(decision::recheck_on.is_not_null())
+                    .and(player::archived_at.is_null()),
             )
             .order((decision::recheck_on, decision::id))
             .select((Decision::as_select(), player::name))

@@ -39,6 +39,9 @@ impl Scene {
             born: None,
             left_handed: false,
             aim: String::new(),
+            height_m: None,
+            mass_kg: None,
+            level: None,
         };
         store.add_player(coach.school_id, &player).await.unwrap();
         Scene {

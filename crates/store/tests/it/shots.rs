@@ -62,6 +62,9 @@ impl Scene {
             ball: BallKind::Premium,
             bag_club_id: None,
             import_id: None,
+            indoors: None,
+            note: String::new(),
+            tags: serde_json::json!([]),
         };
         let plan = PlannedBlock::new("Stock", 12);
         let block = Block::planned(Uuid::now_v7(), session.id, 0, &plan);

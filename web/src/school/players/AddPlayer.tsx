@@ -7,7 +7,15 @@ import { answered, api } from "../../app/api";
 import { keys } from "../../app/keys";
 import { type Facts, PlayerForm } from "./PlayerForm";
 
-const NOBODY: Facts = { name: "", born: null, aim: "", left_handed: false };
+const NOBODY: Facts = {
+  name: "",
+  born: null,
+  aim: "",
+  left_handed: false,
+  height: null,
+  mass: null,
+  level: null,
+};
 
 export function AddPlayer({ open, close }: { open: boolean; close: () => void }) {
   const [id, setId] = useState(() => uuid());

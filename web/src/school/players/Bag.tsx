@@ -7,6 +7,7 @@ import { answered, api } from "../../app/api";
 import { keys } from "../../app/keys";
 import { useWords } from "../../app/vocabulary";
 import { BagForm } from "../../session/prepare/BagForm";
+import { day } from "../../ui/day";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { Loading, Trouble } from "../../ui/Notice";
 import { said } from "../../ui/Said";
@@ -47,7 +48,10 @@ export function Bag({ player }: { player: string }) {
         {clubs.map((club) => (
           <li key={club.id}>
             <div className="row-link">
-              <span className={`row-name ${css.inBag}`}>{said(club.in_words, words)}</span>
+              <span className={`row-name ${css.inBag}`}>
+                {said(club.in_words, words)}
+                <small className={css.note}>since {day(club.fitted_on, "UTC")}</small>
+              </span>
               <span className="row-last">
                 <button
                   type="button"

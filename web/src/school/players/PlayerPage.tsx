@@ -3,14 +3,19 @@ import { Button } from "antd";
 import { Link, useNavigate, useParams } from "react-router";
 import { answered, api } from "../../app/api";
 import { keys } from "../../app/keys";
+import { useWords } from "../../app/vocabulary";
 import { RecordTab } from "../../record/RecordTab";
 import { DecisionRow } from "../../trials/DecisionRow";
 import { useDecisions } from "../../trials/queries";
+import { tall } from "../../ui/height";
+import { typed } from "../../ui/Measured";
 import { Loading, Nothing, Trouble } from "../../ui/Notice";
+import { Archive, Past } from "./Archive";
 import { Bag } from "./Bag";
 import { Consent } from "./Consent";
 import { CorrectPlayer } from "./CorrectPlayer";
 import { Links } from "./Links";
+import { LEVELS } from "./PlayerForm";
 import css from "./PlayerPage.module.css";
 import { SessionRows } from "./SessionRows";
 import { Sharing } from "./Sharing";
@@ -28,15 +33,23 @@ type Tab = (typeof TABS)[number][0];
 export function PlayerPage({ tab = "record" }: { tab?: Tab }) {
   const { player = "" } = useParams();
   const navigate = useNavigate();
+  const words = useWords();
   const found = useQuery({
     queryKey: keys.player.all(player),
     queryFn: () => answered(api.GET("/api/v1/players/{player}", { params: { path: { player } } })),
   });
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
   if (!found.data) return <Loading />;
-  const { name, aim, born, left_handed, sessions, consent } = found.data;
-  const about = [born && `born ${born}`, left_handed && "plays left-handed"].filter(Boolean);
-  const begin = (
+  const { name, aim, born, left_handed, sessions, consent, height_m, mass_kg, level } = found.data;
+  const archived = found.data.archived_at;
+  const about = [
+    born && `born ${born}`,
+    level && LEVELS[level].toLowerCase(),
+    left_handed && "plays left-handed",
+    height_m && words && tall(height_m, words.units),
+    mass_kg && `${Math.round(mass_kg)} kg`,
+  ].filter(Boolean);
+  const begin = archived ? null : (
     <Button type="primary" onClick={() => navigate(`/players/${player}/prepare`)}>
       Begin a session
     </Button>
@@ -52,7 +65,24 @@ export function PlayerPage({ tab = "record" }: { tab?: Tab }) {
           {aim && <p className={css.aim}>{aim}</p>}
           <p className="quiet">
             {about.map((fact) => `${fact} · `)}
-            <CorrectPlayer player={player} facts={{ name, aim, born: born ?? null, left_handed }} />
+            <CorrectPlayer
+              player={player}
+              facts={{
+                name,
+                aim,
+                born: born ?? null,
+                left_handed,
+                level: level ?? null,
+                height:
+                  height_m && words
+                    ? {
+                        value: typed(words.field("club_length", height_m)),
+                        unit: words.suffix("club_length"),
+                      }
+                    : null,
+                mass: mass_kg ? { value: Math.round(mass_kg * 10) / 10, unit: "kg" } : null,
+              }}
+            />
           </p>
         </div>
         {sessions.length > 0 && (
@@ -62,6 +92,7 @@ export function PlayerPage({ tab = "record" }: { tab?: Tab }) {
           </div>
         )}
       </div>
+      {archived && <Past player={player} since={archived} />}
       <Consent player={player} consent={consent} />
       <nav className={css.tabs} aria-label="Player">
         {TABS.map(([key, label]) => (
@@ -94,6 +125,7 @@ export function PlayerPage({ tab = "record" }: { tab?: Tab }) {
         <>
           <Sharing player={player} />
           <Links player={player} name={name} />
+          {!archived && <Archive player={player} />}
           <TakeOut player={player} name={name} />
         </>
       )}

@@ -8,11 +8,14 @@ import { AddPlayer } from "./AddPlayer";
 
 export function PlayersPage() {
   const [adding, setAdding] = useState(false);
+  const [past, setPast] = useState(false);
   const school = useSchool();
   const players = usePlayers();
   if (players.isError) return <Trouble error={players.error} retry={players.refetch} />;
   if (!players.data) return <Loading />;
   const hitting = new Map(school.data?.in_progress.map((s) => [s.player, s.session]));
+  const away = players.data.filter((p) => p.archived_at != null).length;
+  const shown = players.data.filter((p) => past || p.archived_at == null);
   const add = (
     <Button type="primary" onClick={() => setAdding(true)}>
       Add a player
@@ -34,11 +37,11 @@ export function PlayersPage() {
         </Nothing>
       ) : (
         <ul className="rows">
-          {players.data.map((p) => (
+          {shown.map((p) => (
             <li key={p.id}>
               <Link to={`/players/${p.id}`} className="row-link">
                 <span className="row-name">{p.name}</span>
-                <span className="row-aim">{p.aim}</span>
+                <span className="row-aim">{p.archived_at ? "put away" : p.aim}</span>
                 <span className="row-count">
                   <b>{p.shots}</b> {p.shots === 1 ? "shot" : "shots"}
                   <small>
@@ -58,6 +61,11 @@ export function PlayersPage() {
             </li>
           ))}
         </ul>
+      )}
+      {away > 0 && (
+        <button type="button" className="text-act" onClick={() => setPast(!past)}>
+          {past ? "Without those put away" : `Also those put away: ${away}`}
+        </button>
       )}
       <AddPlayer open={adding} close={() => setAdding(false)} />
     </div>

@@ -20,6 +20,7 @@ export function SessionRows({ player, sessions }: { player: string; sessions: Li
   const [first, setFirst] = useState<Listed>();
   const [purpose, setPurpose] = useState("");
   const [club, setClub] = useState("");
+  const [tag, setTag] = useState("");
   const [text, setText] = useState("");
   const words = useWords();
   const record = useRecord(player, {});
@@ -29,7 +30,9 @@ export function SessionRows({ player, sessions }: { player: string; sessions: Li
     (s) =>
       (!purpose || s.purpose === purpose) &&
       (!club || s.club === club) &&
-      (!looked || `${s.place} ${day(s.started_at, s.zone)}`.toLowerCase().includes(looked)),
+      (!tag || s.tags.includes(tag)) &&
+      (!looked ||
+        `${s.place} ${day(s.started_at, s.zone)} ${s.note}`.toLowerCase().includes(looked)),
   );
   const navigate = useNavigate();
   const kind = (s: Listed) => `${s.purpose_key} ${s.club_key}`;
@@ -70,9 +73,17 @@ export function SessionRows({ player, sessions }: { player: string; sessions: Li
             value={club}
             choose={setClub}
           />
+          <Filter
+            name="Tag"
+            all="Any tag"
+            of={sessions.flatMap((s) => s.tags)}
+            least={1}
+            value={tag}
+            choose={setTag}
+          />
           <Input
-            aria-label="Place or day"
-            placeholder="Place or day"
+            aria-label="Place, day or note"
+            placeholder="Place, day or note"
             value={text}
             onChange={(e) => setText(e.target.value)}
             allowClear
@@ -96,6 +107,12 @@ export function SessionRows({ player, sessions }: { player: string; sessions: Li
                       .join(", ")}
                   </small>
                 )}
+                {s.note && <small className={css.note}>{s.note}</small>}
+                {s.tags.map((of) => (
+                  <small key={of} className={css.tag}>
+                    {of}
+                  </small>
+                ))}
               </span>
               <span className="row-count">
                 <b>{s.shots}</b> {s.shots === 1 ? "shot" : "shots"}
@@ -130,11 +147,13 @@ function Filter(props: {
   name: string;
   all: string;
   of: string[];
+  /** As many different ones make it worth a choice; two when not given. */
+  least?: number;
   value: string;
   choose: (value: string) => void;
 }) {
   const found = [...new Set(props.of)].sort();
-  if (found.length < 2) return null;
+  if (found.length < (props.least ?? 2)) return null;
   return (
     <Select
       aria-label={props.name}

@@ -12,6 +12,7 @@ import { FormTrouble } from "../../ui/FormTrouble";
 import { typed } from "../../ui/Measured";
 import { Loading, Trouble } from "../../ui/Notice";
 import css from "./HouseRulesPage.module.css";
+import { ReferenceLevels } from "./ReferenceLevels";
 import { WarmUpList } from "./WarmUpList";
 
 type Rule = Schemas["RuleView"];
@@ -29,6 +30,7 @@ export function HouseRulesPage() {
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
   if (!found.data || !words) return <Loading />;
   const { rules, changes, warm_up, warm_up_is_ours } = found.data;
+  const { reference_levels, reference_levels_are_ours } = found.data;
   const groups = [...new Set(rules.map((rule) => rule.group))];
   const own = rules.filter((rule) => rule.changed).length;
   return (
@@ -49,6 +51,7 @@ export function HouseRulesPage() {
             </a>
           ))}
           <a href="#warm-up">Warm-up</a>
+          <a href="#reference-levels">Reference levels</a>
           <a href="#history">History</a>
         </nav>
       </div>
@@ -67,6 +70,15 @@ export function HouseRulesPage() {
       <section aria-labelledby="warm-up">
         <h2 id="warm-up">Warm-up</h2>
         <WarmUpList movements={warm_up} ours={warm_up_is_ours} />
+      </section>
+      <section aria-labelledby="reference-levels">
+        <h2 id="reference-levels">Reference levels</h2>
+        <ReferenceLevels
+          key={`${words.units} ${JSON.stringify(reference_levels)}`}
+          levels={reference_levels}
+          ours={reference_levels_are_ours}
+          words={words}
+        />
       </section>
       <section aria-labelledby="history">
         <h2 id="history">History</h2>
@@ -147,6 +159,9 @@ function RuleRow({ rule, words }: { rule: Rule; words: Words }) {
     },
   });
   const { suffix, symbol } = unitOf(rule, words);
+  const take = () =>
+    rule.seen &&
+    change.mutate({ value: typed(bareValue(rule, rule.seen.value, words)), unit: suffix });
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (text !== undefined) change.mutate({ value: typed(text), unit: suffix });
@@ -159,6 +174,16 @@ function RuleRow({ rule, words }: { rule: Rule; words: Words }) {
         </span>
         <small>
           {rule.source} Ours: {shownValue(rule, rule.ours, words)}.
+          {rule.seen && (
+            <>
+              {" "}
+              Your players: {shownValue(rule, rule.seen.value, words)}, the middle of{" "}
+              {rule.seen.players}.{" "}
+              <button type="button" className="link" onClick={take}>
+                Take it
+              </button>
+            </>
+          )}
         </small>
         <FormTrouble error={change.error} />
       </div>

@@ -1,11 +1,11 @@
 // The school's own warm-up list.
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Button, Checkbox, Input, InputNumber } from "antd";
+import { Checkbox, Input, InputNumber } from "antd";
 import { useState } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, type Schemas } from "../../app/api";
-import { FormTrouble } from "../../ui/FormTrouble";
+import { ListFoot } from "./ListFoot";
 
 type Movement = Schemas["Movement"];
 
@@ -99,32 +99,27 @@ export function WarmUpList({ movements, ours }: { movements: Movement[]; ours: b
           ))}
         </tbody>
       </table>
-      <FormTrouble error={save.error} />
-      <div className="plan-foot">
-        <Button
-          onClick={() =>
-            setEdited([
-              ...rows,
-              { key: uuid(), label: "", how: "", repetitions: 10, each_side: false },
-            ])
-          }
-        >
-          Add a movement
-        </Button>
-        {edited && (
-          <>
-            <Button type="primary" loading={save.isPending} onClick={() => save.mutate(edited)}>
-              Save the list
-            </Button>
-            <Button onClick={() => setEdited(undefined)}>Leave it as it was</Button>
-          </>
-        )}
-        {!ours && !edited && (
-          <button type="button" className="link" onClick={() => save.mutate(null)}>
-            Our list again
-          </button>
-        )}
-      </div>
+      <ListFoot
+        error={save.error}
+        acts={{
+          add: "Add a movement",
+          save: "Save the list",
+          leave: "Leave it as it was",
+          ours: "Our list again",
+        }}
+        add={() =>
+          setEdited([
+            ...rows,
+            { key: uuid(), label: "", how: "", repetitions: 10, each_side: false },
+          ])
+        }
+        edited={edited !== undefined}
+        saving={save.isPending}
+        save={() => save.mutate(rows)}
+        leave={() => setEdited(undefined)}
+        own={!ours}
+        takeOurs={() => save.mutate(null)}
+      />
     </>
   );
 }

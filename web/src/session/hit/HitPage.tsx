@@ -16,7 +16,7 @@ import { TallyStrip } from "../../ui/TallyStrip";
 import { STANDINGS } from "../../ui/words";
 import { Cautions } from "../Cautions";
 import { NumbersChoice } from "../NumbersChoice";
-import { useLive } from "../queries";
+import { useLive, useRecordsToBeat } from "../queries";
 import { SetAside } from "../read/SetAside";
 import { HoldNotice, SessionHead } from "../SessionHead";
 import sessionCss from "../session.module.css";
@@ -129,6 +129,8 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
 
   const strip = useMemo(() => hitStrip(view, words), [view, words]);
   const greatest = report.shown[0];
+  const records = useRecordsToBeat(session.player, session.club_key, session.id).data;
+  const record = records?.find((told) => told.quantity === greatest)?.best;
   return (
     <div className={`session ${css.hit}`}>
       <SessionHead session={session} words={words} live={live} />
@@ -223,7 +225,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
           <p className={css.done} role="status">
             {done && `${done.what}.${done.undo ? " U undoes it." : ""}`}
           </p>
-          <p className="quiet">{bandWords(view, greatest, words)}</p>
+          <p className="quiet">{bandWords(view, greatest, record, words)}</p>
         </div>
         <div className={`hit-side ${css.hitSide}`}>
           <p className={css.sideTitle}>
@@ -332,15 +334,21 @@ function targetWords(target: Schemas["Target"], words: Words): string {
   return `aim: ${name} of ${words.show(dimension, high ?? 0)} or less`;
 }
 
-function bandWords(view: HitView, greatest: Quantity | undefined, words: Words): string {
+function bandWords(
+  view: HitView,
+  greatest: Quantity | undefined,
+  record: number | undefined,
+  words: Words,
+): string {
   if (!greatest) return "";
   const height = `Height: ${words.quantity(greatest).label.toLowerCase()}.`;
   const bands = view.report.bands;
   const last = view.to_beat.find((told) => told.quantity === greatest);
   const { dimension } = words.quantity(greatest);
+  const best = record === undefined ? "" : ` Record: ${words.show(dimension, record)}.`;
   const beat = last
-    ? ` To beat: ${words.show(dimension, last.best)}, average ${words.bare(dimension, last.mean)}.`
-    : "";
+    ? ` To beat: ${words.show(dimension, last.best)}, average ${words.bare(dimension, last.mean)}.${best}`
+    : best;
   if (bands.length === 0) return height + beat;
   const shaded = bands.some((band) => band.from_last_time)
     ? view.last_at

@@ -26,6 +26,7 @@ export function BagForm({ player, club, open, close, added, words }: Props) {
   const [length, setLength] = useState("");
   const [mass, setMass] = useState("");
   const [flex, setFlex] = useState("");
+  const [fitted, setFitted] = useState("");
   const add = useAddToBag(player);
   const number = (text: string) => (text.trim() === "" ? null : typed(text));
   const submit = (event: FormEvent) => {
@@ -41,6 +42,7 @@ export function BagForm({ player, club, open, close, added, words }: Props) {
         loft_deg: number(loft),
         length_m: centimetres === null ? null : centimetres / 100,
         mass_g: number(mass),
+        fitted_on: fitted || null,
       },
       {
         onSuccess: () => {
@@ -81,6 +83,10 @@ export function BagForm({ player, club, open, close, added, words }: Props) {
           <label>
             Shaft flex
             <Input value={flex} onChange={(e) => setFlex(e.target.value)} autoComplete="off" />
+          </label>
+          <label>
+            Fitted on, if not today
+            <Input type="date" value={fitted} onChange={(e) => setFitted(e.target.value)} />
           </label>
         </div>
         <FormTrouble error={add.error} />

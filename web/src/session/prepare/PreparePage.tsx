@@ -30,7 +30,7 @@ import {
   useSavePreparation,
   useSaveTemplate,
 } from "./queries";
-import { asSetting, freshSetting, SettingForm, settingOf } from "./SettingForm";
+import { asSetting, freshSetting, roofOf, SettingForm, settingOf } from "./SettingForm";
 import { TestPlan } from "./TestPlan";
 import { ToBeat } from "./ToBeat";
 
@@ -82,6 +82,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
       ? {
           ...fresh,
           place: place.name,
+          roof: roofOf(before?.indoors ?? place.indoors),
           altitude: words.field("height", place.altitude),
           altitudeUnit: words.suffix("height"),
         }
@@ -253,7 +254,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         </div>
       </form>
       <div className={css.preparePlan}>
-        <ToBeat told={told} words={words} />
+        <ToBeat told={told} player={player} club={club} words={words} />
         <Templates purpose={purpose} told={told} rows={rows} take={setRows} />
         {tested && (
           <TestPlan
@@ -435,7 +436,7 @@ function Under({ view, told, words }: { view: SessionView; told: Preparation; wo
         </p>
       </form>
       <div className={css.preparePlan}>
-        <ToBeat told={told} words={words} />
+        <ToBeat told={told} player={view.player} club={view.club_key} words={words} />
         <h2>Blocks begun</h2>
         <p>{begun.map((block) => block.label).join(" · ")}</p>
         <h2>Blocks to come</h2>

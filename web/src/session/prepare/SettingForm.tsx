@@ -11,6 +11,8 @@ import type { Preparation, Setting } from "./queries";
 /** What is typed, as it is typed. */
 export interface TypedSetting {
   place: string;
+  /** "in", "out", or nothing while it is not noted. */
+  roof: string;
   altitude: string;
   altitudeUnit: string;
   temperature: string;
@@ -47,12 +49,23 @@ const GROUNDS = [
   { value: "green 0.5", label: "Green" },
 ];
 
+const ROOFS = [
+  { value: "", label: "Not noted" },
+  { value: "in", label: "Indoors" },
+  { value: "out", label: "Outdoors" },
+];
+
+export function roofOf(indoors?: boolean | null): string {
+  return indoors == null ? "" : indoors ? "in" : "out";
+}
+
 type Temperature = ReturnType<typeof useTemperature>;
 
 export function freshSetting(words: Words, temperature: Temperature): TypedSetting {
   const metric = words.units !== "mph_yd";
   return {
     place: "",
+    roof: "",
     altitude: "0",
     altitudeUnit: metric ? "m" : "ft",
     temperature: temperature.field(15),
@@ -74,6 +87,7 @@ export function settingOf(
   return {
     ...freshSetting(words, temperature),
     place: session.place,
+    roof: roofOf(session.indoors),
     altitude: words.field("height", altitude_m),
     temperature: temperature.field(temperature_c),
     wind: wind ? words.field("speed", wind.speed_mps) : "",
@@ -87,6 +101,7 @@ export function asSetting(typedIn: TypedSetting): Setting {
   const [surface, firmness] = typedIn.ground.split(" ");
   return {
     place: typedIn.place,
+    indoors: typedIn.roof === "" ? null : typedIn.roof === "in",
     altitude: { value: typed(typedIn.altitude), unit: typedIn.altitudeUnit },
     temperature: { value: typed(typedIn.temperature), unit: typedIn.temperatureUnit },
     wind:
@@ -113,6 +128,7 @@ export function SettingForm({ typedIn, change, places, words }: Props) {
       known
         ? {
             place: name,
+            roof: roofOf(known.indoors),
             altitude: words.field("height", known.altitude),
             altitudeUnit: words.suffix("height"),
           }
@@ -179,6 +195,15 @@ export function SettingForm({ typedIn, change, places, words }: Props) {
             value={typedIn.ground}
             onChange={(ground) => change({ ground })}
             options={GROUNDS}
+          />
+        </div>
+        <div>
+          <label htmlFor="roof">Roof</label>
+          <Select
+            id="roof"
+            value={typedIn.roof}
+            onChange={(roof) => change({ roof })}
+            options={ROOFS}
           />
         </div>
         <div>

@@ -3,11 +3,14 @@
 import { Link } from "react-router";
 import type { Words } from "../../app/vocabulary";
 import { day } from "../../ui/day";
+import { useRecordsToBeat } from "../queries";
 import type { Preparation } from "./queries";
 import css from "./ToBeat.module.css";
 
-export function ToBeat({ told, words }: { told: Preparation; words: Words }) {
+export function ToBeat(props: { told: Preparation; player: string; club: string; words: Words }) {
+  const { told, player, club, words } = props;
   const { last } = told;
+  const records = useRecordsToBeat(player, club).data ?? [];
   if (!last) {
     return (
       <div className={css.toBeat}>
@@ -23,12 +26,14 @@ export function ToBeat({ told, words }: { told: Preparation; words: Words }) {
       <div>
         {to_beat.map(({ quantity, best, mean, n }, i) => {
           const { dimension, label } = words.quantity(quantity);
+          const record = records.find((r) => r.quantity === quantity);
           return (
             <p key={quantity} className={i === 0 ? css.first : css.further}>
               {i === 0 && <span className="quiet">To beat</span>}
               <b>{words.show(dimension, best)}</b>
               <span>
                 {label.toLowerCase()}, best of {n}; average {words.bare(dimension, mean)}
+                {record && record.best > best && <>; record {words.bare(dimension, record.best)}</>}
               </span>
             </p>
           );

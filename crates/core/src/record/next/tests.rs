@@ -47,6 +47,8 @@ fn question() -> NextQuestion {
         club: Club::Driver,
         usual: Some(sure(100.0 * MPH, 0.5 * MPH)),
         fast: Some(sure(106.0 * MPH, 0.6 * MPH)),
+        trend: None,
+        peers: PeersTold::default(),
         claimed: claimed(9.0, 14.0),
         landed: vec![],
         carries: vec![],
@@ -159,4 +161,33 @@ proptest::proptest! {
             proptest::prop_assert!(strokes_saved(club, carry, more, &rules) >= -1e-9);
         }
     }
+}
+
+#[test]
+fn speed_that_others_have_is_proposed_where_no_faster_swing_is_there_and_is_never_sure() {
+    let mut behind = question();
+    behind.fast = None;
+    behind.claimed = vec![];
+    behind.peers.group = "club players of 19 to 49".to_owned();
+    behind.peers.rank = crate::record::peers::rank(
+        100.0 * MPH,
+        &[101.0, 102.0, 104.0, 104.0, 105.0, 106.0, 107.0].map(|mph| mph * MPH),
+    );
+    behind.trend = Some(crate::record::progress::LevelChange {
+        since: crate::record::progress::Since::Start,
+        date: day(1, 1),
+        change: sure(3.0 * MPH, 0.5 * MPH),
+        kind: crate::record::progress::ChangeKind::RealAndWorthIt,
+        more_check_ins: None,
+    });
+    let items = next(&behind);
+    assert_eq!(
+        items[0].said.show(Units::MphYd),
+        "Build speed with the driver: it is 4.0 mph under the middle of 8 club players of 19 to \
+         49 here; half of that carries 6 yd further. It went up 3.0 mph since the start."
+    );
+    assert_eq!(items[0].worth.unwrap().carry.unwrap().low, 0.0);
+    // One at the middle of the group has nothing to catch up.
+    behind.usual = Some(sure(104.0 * MPH, 0.5 * MPH));
+    assert!(next(&behind).is_empty());
 }

@@ -3,7 +3,8 @@
 use super::{NextQuestion, OpenTest, PART_OF_SPEED, PART_OF_SPREAD, SHOTS};
 use crate::physics::club::Club;
 use crate::reach::unclaimed::{Lever, Unclaimed};
-use crate::record::progress::day_in_words;
+use crate::record::peers::{PeersTold, Rank};
+use crate::record::progress::{ChangeKind, LevelChange, day_in_words};
 use crate::statistics::summary::Estimate;
 use crate::verdicts::house_rules::HouseRules;
 use crate::verdicts::working::{Working, WorkingRow, figure_row, row};
@@ -37,6 +38,44 @@ pub(super) fn speed(gap: f64, carry: Estimate, club: Club) -> Sentence {
     .words(" faster than usual ones; half of that carries ")
     .figure(carry.value, Dimension::Distance)
     .words(" further.")
+}
+
+pub(super) fn behind_peers(
+    gap: f64,
+    peers: &PeersTold,
+    rank: Rank,
+    carry: Estimate,
+    club: Club,
+) -> Sentence {
+    Sentence::of(format!("Build speed with the {}: it is ", named(club)))
+        .figure(gap, Dimension::Speed)
+        .words(format!(
+            " under the middle of {} {} here; half of that carries ",
+            rank.n, peers.group
+        ))
+        .figure(carry.value, Dimension::Distance)
+        .words(" further.")
+}
+
+/// What speed did of late, beside what it could do.
+pub(super) fn trend(change: Option<&LevelChange>) -> Sentence {
+    let Some(told) = change else {
+        return Sentence::default();
+    };
+    let of = |way: &str| {
+        Sentence::of(" It went ")
+            .words(way)
+            .figure(told.change.value.abs(), Dimension::Speed)
+            .words(" since the start.")
+    };
+    match told.kind {
+        ChangeKind::RealAndWorthIt if told.change.value > 0.0 => of("up "),
+        ChangeKind::RealAndWorthIt => of("down "),
+        ChangeKind::RealButSmall | ChangeKind::Same => {
+            Sentence::of(" It has hardly moved since the start.")
+        }
+        ChangeKind::NotYet => Sentence::default(),
+    }
 }
 
 pub(super) fn spread(sd: f64, strokes: Estimate, club: Club) -> Sentence {
@@ -128,17 +167,56 @@ pub(super) fn speed_working(
     usual: Estimate,
     fast: Estimate,
     carry: Estimate,
-    rules: &HouseRules,
+    question: &NextQuestion,
 ) -> Working {
+    let rules = &question.rules;
+    let mut inputs = vec![
+        row("Usual club speed", usual.said(Dimension::Speed)),
+        row("Fast swings", fast.said(Dimension::Speed)),
+    ];
+    inputs.extend(context(question));
     Working {
-        inputs: vec![
-            row("Usual club speed", usual.said(Dimension::Speed)),
-            row("Fast swings", fast.said(Dimension::Speed)),
-        ],
+        inputs,
         formula: vec![Sentence::of(format!(
             "carry = {PART_OF_SPEED} × (fast − usual) × carry for each bit of speed; the half is ours"
         ))],
         rules: vec![level(rules)],
+        results: vec![row("Carry", carry.said(Dimension::Distance))],
+        sources: vec![STROKES.to_owned()],
+    }
+}
+
+/// Where the speed stands and where it goes, for who wants to see more than the worth.
+fn context(question: &NextQuestion) -> Vec<WorkingRow> {
+    let trend = question.trend.as_ref();
+    let trend = trend.map(|told| row("Since the start", told.change.said(Dimension::Speed)));
+    let rank = question.peers.rank.map(|rank| {
+        let place = format!(
+            "percentile {:.0} of {} {}",
+            rank.percentile, rank.n, question.peers.group
+        );
+        row("Among the school's", Sentence::of(place))
+    });
+    trend.into_iter().chain(rank).collect()
+}
+
+pub(super) fn peers_working(
+    usual: Estimate,
+    rank: Rank,
+    carry: Estimate,
+    question: &NextQuestion,
+) -> Working {
+    let mut inputs = vec![
+        row("Usual club speed", usual.said(Dimension::Speed)),
+        figure_row("Middle of the group", rank.middle, Dimension::Speed),
+    ];
+    inputs.extend(context(question));
+    Working {
+        inputs,
+        formula: vec![Sentence::of(format!(
+            "carry = {PART_OF_SPEED} × (middle − usual) × carry for each bit of speed; the half is ours, and none of it is sure"
+        ))],
+        rules: vec![level(&question.rules)],
         results: vec![row("Carry", carry.said(Dimension::Distance))],
         sources: vec![STROKES.to_owned()],
     }

@@ -9,8 +9,8 @@ const LEAST: usize = 4;
 const LEAST_WHEN_OVER: usize = 3;
 /// Days before it that tell how it went before, at most.
 const BEFORE: usize = 7;
-/// How much likelier standing still must be than going on, in logarithms: about three times.
-const LIKELIER: f64 = 1.2;
+/// How much likelier standing still must be than going on, in logarithms: two and a half times.
+const LIKELIER: f64 = 0.9;
 /// The same for a stretch that is over.
 const LIKELIER_WHEN_OVER: f64 = 1.4;
 

@@ -11,6 +11,8 @@ fn check_ins(days: &[(u64, &[f64])]) -> Vec<CheckIn> {
             date: start + chrono::Days::new(*day),
             values: mph.iter().map(|v| v * MPH).collect(),
             device: 0,
+            indoors: None,
+            head: None,
         });
     told.collect()
 }
@@ -95,4 +97,40 @@ fn a_day_of_another_year_is_said_with_its_year() {
     ];
     assert!(said(&days).contains("1 January 2026"), "{}", said(&days));
     assert!(!said(&days[..2]).contains("2026"));
+}
+
+#[test]
+fn a_value_that_falls_in_every_session_is_told_and_one_that_only_scatters_is_not() {
+    let told = |per_ball: f64| {
+        let weeks = (0..8u64).map(|week| {
+            let balls = (0..10).map(|ball| {
+                let scatter = [0.9, -1.1, 0.4, -0.5, 1.2, -0.8, 0.1, 0.6, -1.0, 0.2];
+                100.0
+                    + per_ball * f64::from(ball)
+                    + scatter[(ball as usize * 3 + week as usize) % 10]
+            });
+            (week * 7, balls.collect::<Vec<f64>>())
+        });
+        let weeks: Vec<(u64, Vec<f64>)> = weeks.collect();
+        let check_ins = weeks
+            .iter()
+            .enumerate()
+            .map(|(session, (day, mph))| CheckIn {
+                session,
+                date: NaiveDate::from_ymd_opt(2026, 1, 1).unwrap() + chrono::Days::new(*day),
+                values: mph.iter().map(|v| v * MPH).collect(),
+                device: 0,
+                indoors: None,
+                head: None,
+            });
+        progress(&ask(check_ins.collect()))
+            .detail
+            .show(Units::MphYd)
+    };
+    let tired = told(-0.3);
+    assert!(
+        tired.contains("within a session it falls by about 3"),
+        "{tired}"
+    );
+    assert!(!told(0.0).contains("within a session"), "{}", told(0.0));
 }

@@ -1,6 +1,6 @@
 //! The sentences of a progress.
 
-use super::{ChangeKind, DayRead, LevelChange, ProgressRead, Since};
+use super::{ChangeKind, DayRead, LevelChange, NINETY, ProgressRead, Since};
 use crate::vocabulary::sentence::Sentence;
 use chrono::{Datelike, NaiveDate};
 
@@ -46,24 +46,7 @@ pub(super) fn sentence(told: &ProgressRead) -> Sentence {
             let from = told.days[plateau.from].date;
             said = said.words(format!("; level since {}", day(from, last.date)));
         }
-        _ => {
-            // A plateau that is over, and what came after it.
-            let over = told.plateaus.iter().rev().find(|p| p.from > 0);
-            if let Some(plateau) = over {
-                let (from, to) = (told.days[plateau.from].date, told.days[plateau.to].date);
-                said = said.words(format!(
-                    "; level from {} to {}",
-                    day(from, last.date),
-                    day(to, last.date)
-                ));
-                let up = latest(told).mean > told.days[plateau.to].mean;
-                said = said.words(if up {
-                    ", up again since"
-                } else {
-                    ", lower since"
-                });
-            }
-        }
+        _ => said = said.join(since_then(told, last)),
     }
     let lately = told.days.iter().rev().take(4);
     if let Some(off) = lately.filter(|_| !last.off).find(|d| d.off) {
@@ -79,6 +62,32 @@ fn latest(told: &ProgressRead) -> &DayRead {
     usual.unwrap_or(&days[days.len() - 1])
 }
 
+/// A plateau that is over, and what came after it; or a lay-off since.
+fn since_then(told: &ProgressRead, last: &DayRead) -> Sentence {
+    let rest = told.lay_offs.last();
+    let after = rest.map_or(0, |rest| rest.before);
+    let over = told.plateaus.iter().rev();
+    if let Some(plateau) = over.into_iter().find(|p| p.from > 0 && p.to >= after) {
+        let (from, to) = (told.days[plateau.from].date, told.days[plateau.to].date);
+        let up = latest(told).mean > told.days[plateau.to].mean;
+        return Sentence::of(format!(
+            "; level from {} to {}, {}",
+            day(from, last.date),
+            day(to, last.date),
+            if up { "up again since" } else { "lower since" }
+        ));
+    }
+    let Some(rest) = rest else {
+        return Sentence::default();
+    };
+    Sentence::of(format!(
+        "; {} weeks off until {} kept {:.0} %",
+        rest.days / 7,
+        day(told.days[rest.before].date, last.date),
+        100.0 * rest.kept.value.min(1.0)
+    ))
+}
+
 /// What changed since the first day: as it was seen, and how much of that is likely to last,
 /// as the best day of a few is partly luck.
 fn opening(told: &ProgressRead, start: &LevelChange, inside: bool) -> Sentence {
@@ -92,19 +101,27 @@ fn opening(told: &ProgressRead, start: &LevelChange, inside: bool) -> Sentence {
         false => format!("{}{}", word[..1].to_uppercase(), &word[1..]),
     };
     let lasting = start.change.value;
-    let apart = seen * lasting <= 0.0 || (seen - lasting).abs() > 0.5 * told.margin;
+    let alike = seen * lasting > 0.0;
+    let luck = !alike || seen.abs() - lasting.abs() > 0.5 * told.margin;
     let change = |said: Sentence| {
         let said = said
             .figure(seen.abs(), dimension)
             .words(format!(" since {since}"));
-        match (apart, seen * lasting > 0.0) {
+        match (luck, alike) {
             (true, true) => said
                 .words(", of which about ")
-                .figure(lasting.abs().min(seen.abs()), dimension)
+                .figure(lasting.abs(), dimension)
                 .words(" is likely to last"),
             (true, false) => said.words(", which is likely to be luck"),
             _ => said,
         }
+    };
+    let more = |said: Sentence| match start.more_check_ins {
+        Some(more) => said.words(format!(
+            "; about {more} more check-in{} would tell",
+            if more == 1 { "" } else { "s" }
+        )),
+        None => said.words(", too little to be sure of yet"),
     };
     match start.kind {
         ChangeKind::RealAndWorthIt => change(Sentence::of(begin(up))),
@@ -114,20 +131,40 @@ fn opening(told: &ProgressRead, start: &LevelChange, inside: bool) -> Sentence {
         ChangeKind::Same => Sentence::of(begin("as on "))
             .words(format!("{since}, within "))
             .figure(told.margin, dimension),
-        ChangeKind::NotYet => {
-            let said = Sentence::of(begin("probably "))
+        // Whatever it seems, one side is hardly likelier than the other.
+        // An off day at the end weighs on the level, and says nothing of what was before it.
+        ChangeKind::NotYet
+            if (lasting.abs() < sd(start) || !alike)
+                && !(inside && alike && told.typical_error.is_some_and(|e| seen.abs() >= e)) =>
+        {
+            let said = Sentence::of(begin("no change that can be told since ")).words(since);
+            if seen.abs() < told.margin.max(lasting.abs() + 0.5 * told.margin) {
+                return said;
+            }
+            said.words(": the averages are ")
+                .figure(seen.abs(), dimension)
+                .words(" apart, most of which is likely to be luck")
+        }
+        ChangeKind::NotYet if luck => more(
+            Sentence::of(begin("seemingly "))
                 .words(up)
                 .figure(seen.abs(), dimension)
-                .words(format!(" since {since}"));
-            match start.more_check_ins {
-                Some(more) => said.words(format!(
-                    "; about {more} more check-in{} would tell",
-                    if more == 1 { "" } else { "s" }
-                )),
-                None => said.words(", too little to be sure of yet"),
-            }
-        }
+                .words(format!(" since {since}, of which about "))
+                .figure(lasting.abs(), dimension)
+                .words(" may last"),
+        ),
+        ChangeKind::NotYet => more(
+            Sentence::of(begin("probably "))
+                .words(up)
+                .figure(seen.abs(), dimension)
+                .words(format!(" since {since}")),
+        ),
     }
+}
+
+/// SD of a change.
+fn sd(told: &LevelChange) -> f64 {
+    (told.change.high - told.change.low) / (2.0 * NINETY)
 }
 
 /// What stands behind it.
@@ -170,9 +207,30 @@ pub(super) fn detail(told: &ProgressRead) -> Sentence {
             .figure(least, dimension)
             .words(" to be told apart");
     }
+    if let Some(falls) = told.tiring.filter(|_| told.quantity.has_best())
+        && falls.high < 0.0
+        && -falls.value >= told.margin
+    {
+        said = said
+            .words(" · within a session it falls by about ")
+            .figure(-falls.value, dimension)
+            .words(" over ten balls");
+    }
     if let Some(other) = told.days.iter().find(|d| d.other_device) {
         said = said.words(format!(
             " · read by another device on {}, which leaves the change less sure",
+            day(other.date, last.date)
+        ));
+    }
+    if let Some(other) = told.days.iter().find(|d| d.other_roof) {
+        said = said.words(format!(
+            " · under another roof on {}, taken out as far as the days tell",
+            day(other.date, last.date)
+        ));
+    }
+    if let Some(other) = told.days.iter().find(|d| d.other_head) {
+        said = said.words(format!(
+            " · with another club from {} on: what the club changed is in the figures",
             day(other.date, last.date)
         ));
     }

@@ -71,8 +71,11 @@ pub(super) fn pass<const N: usize>(
 ) -> Pass<N> {
     let wide = days.iter().map(|d| (d.mean - days[0].mean).abs());
     let wide = 10.0 * (before.days + before.balls + wide.fold(0.0, f64::max));
-    let mut spread = [before.shift.max(1e-9); N];
+    let mut spread = [1e-9; N];
     (spread[0], spread[1]) = (wide, scales.slope.max(1e-9));
+    for (of, sd) in spread.iter_mut().skip(2).zip(before.shift) {
+        *of = sd.max(1e-9);
+    }
     let mut mean = Vector::<N>::zeros();
     mean[0] = days[0].mean;
     let mut cov = Matrix::from_diagonal(&Vector::from(spread.map(|sd| sd * sd)));

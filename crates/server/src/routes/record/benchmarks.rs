@@ -146,7 +146,12 @@ pub fn held_against(benchmark: Benchmark, read: &Recorded) -> BenchmarkView {
     };
     let latest = (0..read.sessions.len()).rev().find(with);
     let later = latest.filter(|place| Some(read.sessions[*place].id) != benchmark.session);
-    let otherwise = later.and_then(|place| benchmark.setting.otherwise(&read.settings[place]));
+    let otherwise = later.and_then(|place| {
+        let corrected = |name: &str| read.corrected.contains(name);
+        benchmark
+            .setting
+            .otherwise(&read.settings[place], corrected)
+    });
     BenchmarkView {
         otherwise,
         ..BenchmarkView::of(benchmark)

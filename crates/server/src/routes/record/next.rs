@@ -5,14 +5,17 @@ use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;
 use crate::routes::record::occasions::{Recorded, recorded};
+use crate::routes::record::peers::Others;
 use crate::state::App;
 use axum::Json;
+use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{Duration, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::record::figures::Series;
 use tally_core::record::next::{Landed, NextItem, NextQuestion, OpenTest, RankedBy, next};
+use tally_core::record::peers::{PeersTold, usual};
 use tally_core::record::series::{SeriesKey, choices};
 use tally_core::session::read::{self, Question};
 use tally_core::shots::standing::{self, Standing};
@@ -87,12 +90,13 @@ const MOST_BALLS: usize = 40;
 /// What this player could work on, ranked by what it is worth.
 #[utoipa::path(get, path = "/players/{player}/next", params(("player" = Uuid, Path), Ranked), responses((status = OK, body = NextView), Problem))]
 async fn what_next(
+    State(app): State<App>,
     coach: Coach,
     Path(player): Path<Uuid>,
     Query(ranked): Query<Ranked>,
 ) -> Result<Json<NextView>, Problem> {
     let (store, school) = (coach.store(), coach.school());
-    store.player(school, player).await?;
+    let about = store.player(school, player).await?;
     let rules = store.house_rules(school).await?;
     let chosen = store.next_choices(school, player).await?;
     let now = Utc::now();
@@ -114,11 +118,15 @@ async fn what_next(
         }));
     };
     let latest = latest_launched(store, school, &read, club).await?;
+    let compared = (club, Quantity::ClubSpeed);
+    let others = Others::of(&app.store, school, &about, compared).await?;
     let mut question = NextQuestion {
         today: now.date_naive(),
         club,
         usual: None,
         fast: None,
+        trend: None,
+        peers: PeersTold::default(),
         claimed: vec![],
         landed: vec![],
         carries: vec![],
@@ -130,6 +138,8 @@ async fn what_next(
     };
     let items = compute(school, move || {
         question.take_record(&read.occasions);
+        let mut own = usual(&read.occasions).into_iter();
+        question.peers = others.held_against(own.find(|of| (of.club, of.quantity) == compared));
         for hit in &latest {
             take_latest(&mut question, hit, &rules);
         }

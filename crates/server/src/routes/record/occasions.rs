@@ -27,6 +27,8 @@ pub struct Recorded {
     pub occasions: Vec<Occasion>,
     /// With what each was hit.
     pub settings: Vec<BenchmarkSetting>,
+    /// Devices of which an offset is known, by name.
+    pub corrected: BTreeSet<String>,
 }
 
 /// Reads them.
@@ -43,8 +45,12 @@ pub async fn recorded(
     let mut sessions = store.sessions_filtered(school, &filter).await?;
     sessions.sort_by_key(|session| session.started_at);
     let mut kept = figures_of(store, school, &sessions, rules).await?;
-    let names = names_of(store, school).await?;
-    let mut devices: Vec<Uuid> = Vec::new();
+    let known = store.devices(school).await?;
+    let corrected = known.iter().filter(|device| !device.offsets.is_empty());
+    let corrected = corrected.map(|device| device.name.clone()).collect();
+    let names = known.into_iter().map(|device| (device.id, device.name));
+    let names: HashMap<Uuid, String> = names.collect();
+    let (mut devices, mut heads): (Vec<Uuid>, Vec<Uuid>) = Default::default();
     let (mut occasions, mut settings) = (Vec::new(), Vec::new());
     for session in &sessions {
         let given = kept.remove(&session.id).unwrap_or_default();
@@ -54,6 +60,8 @@ pub async fn recorded(
         occasions.push(Occasion {
             date: date_in(session.started_at, &session.zone),
             device: device.map_or(0, |id| place_of(&mut devices, *id)),
+            indoors: session.indoors,
+            head: session.bag_club_id.map(|id| place_of(&mut heads, id)),
             figures,
         });
     }
@@ -61,6 +69,7 @@ pub async fn recorded(
         sessions,
         occasions,
         settings,
+        corrected,
     })
 }
 
@@ -137,10 +146,10 @@ pub fn devices_of(balls: &[StoredBall]) -> Vec<Uuid> {
     devices.into_iter().map(|(id, _)| id).collect()
 }
 
-fn place_of(devices: &mut Vec<Uuid>, id: Uuid) -> usize {
-    devices.iter().position(|d| *d == id).unwrap_or_else(|| {
-        devices.push(id);
-        devices.len() - 1
+fn place_of(met: &mut Vec<Uuid>, id: Uuid) -> usize {
+    met.iter().position(|d| *d == id).unwrap_or_else(|| {
+        met.push(id);
+        met.len() - 1
     })
 }
 
@@ -162,6 +171,7 @@ pub fn setting(
     BenchmarkSetting {
         ball: figures.ball.unwrap_or(session.ball),
         place: session.place.clone(),
+        indoors: session.indoors,
         devices: named.into_iter().cloned().collect(),
         balls: figures.kept,
         set_aside: figures.set_aside + figures.doubted,

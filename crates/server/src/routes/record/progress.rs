@@ -17,12 +17,14 @@ use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use tally_core::physics::club::Club;
-use tally_core::record::figures::{Series, SessionFigures};
+use tally_core::record::figures::Series;
 use tally_core::record::goal::Goal;
+use tally_core::record::off_days::{OffDay, off_days};
 use tally_core::record::progress::{LevelChange, ProgressRead};
 use tally_core::record::records::{RecordOf, StandingRecord, records};
 use tally_core::record::series::{SeriesChoice, SeriesKey, choices, follow};
 use tally_core::record::went::{Steps, WentTold, where_it_went};
+use tally_core::session::warm_up::Readiness;
 use tally_core::shots::swung::Swung;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
@@ -72,6 +74,8 @@ struct RecordShown {
     beside: Vec<BesideChange>,
     /// Where the speed went.
     went: WentTold,
+    /// The latest off days, looked into.
+    off_days: Vec<OffDay>,
 }
 
 /// Another value of the same balls.
@@ -186,10 +190,20 @@ async fn record_view(
     // The implement that most sessions tell of: choices stand in that order.
     let mut swings = choices.iter().filter(|choice| choice.key.swung.is_some());
     let implement = swings.next().map(|choice| choice.key.clone());
+    let mut answered = store.readiness_of(school, player).await?;
+    let sessions = read.sessions.iter();
+    let readiness: Vec<Option<Readiness>> = sessions
+        .map(|session| answered.remove(&session.id))
+        .collect();
     let (shown, records, read) = compute(school, move || {
-        let shown = chosen.map(|choice| look(&read, choice, implement, goal, benchmark, &rules));
-        let figures: Vec<&SessionFigures> = read.occasions.iter().map(|o| &o.figures).collect();
-        (shown, records(&figures), read)
+        let wanted = |choice| Look {
+            choice,
+            implement,
+            goal,
+            benchmark,
+        };
+        let shown = chosen.map(|choice| look(&read, wanted(choice), &readiness, &rules));
+        (shown, records(&read.occasions), read)
     })
     .await?;
     let set_in = |place: usize| {
@@ -223,14 +237,26 @@ const BESIDE: [Quantity; 5] = [
     Quantity::Carry,
 ];
 
-fn look(
-    read: &Recorded,
+/// What is looked at, and what it is held against.
+struct Look {
     choice: SeriesChoice,
     implement: Option<SeriesKey>,
     goal: Option<Goal>,
     benchmark: Option<usize>,
+}
+
+fn look(
+    read: &Recorded,
+    wanted: Look,
+    readiness: &[Option<Readiness>],
     rules: &HouseRules,
 ) -> RecordShown {
+    let Look {
+        choice,
+        implement,
+        goal,
+        benchmark,
+    } = wanted;
     let shown = choice.key.clone();
     let club = shown.club;
     let hit = |series, quantity| club.map(|club| SeriesKey::hit(series, club, quantity));
@@ -286,6 +312,7 @@ fn look(
         choice,
         beside: beside.collect(),
         went: went.unwrap_or_default(),
+        off_days: off_days(&progress, readiness),
         progress,
     }
 }

@@ -4,8 +4,9 @@ use crate::guard::compute::compute;
 use crate::http::problem::Problem;
 use crate::routes::record::occasions::recorded;
 use chrono::NaiveDate;
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 use tally_core::physics::club::Club;
+use tally_core::record::peers::{figure_key, usual};
 use tally_core::record::standings::player_standing;
 use tally_core::session::purpose::Purpose;
 use tally_core::verdicts::house_rules::HouseRules;
@@ -53,8 +54,11 @@ async fn tell(
         None => None,
     };
     let (fitted, by) = (fitted_on(store, school, of.player).await?, *rules);
-    let told = compute(school, move || {
-        player_standing(&read.occasions, held, &fitted, &by)
+    let (told, usual) = compute(school, move || {
+        let usual = usual(&read.occasions).into_iter();
+        let usual = usual.map(|of| (figure_key(of.club, of.quantity), of));
+        let told = player_standing(&read.occasions, held, &fitted, &by);
+        (told, usual.collect::<BTreeMap<_, _>>())
     })
     .await?;
     let kept = NewStanding {
@@ -62,6 +66,7 @@ async fn tell(
         told: &told,
         check_ins: i32::try_from(n).unwrap_or(i32::MAX),
         last_check_in,
+        usual: &usual,
     };
     store.keep_standing(school, mark, of, &kept).await?;
     Ok(())
@@ -73,10 +78,8 @@ async fn fitted_on(
     school: Uuid,
     player: Uuid,
 ) -> Result<HashMap<Club, NaiveDate>, Problem> {
-    let bag = store.bag_since(school, player).await?;
+    let bag = store.bag(school, player).await?.into_iter();
     // Latest last: it stays.
-    let each = bag
-        .into_iter()
-        .map(|(club, since)| (club, since.date_naive()));
+    let each = bag.map(|club| (club.club, club.added_at.date_naive()));
     Ok(each.collect())
 }

@@ -3,6 +3,7 @@
 use crate::http::coach::Coach;
 use crate::http::consent::{ConsentView, consent_of};
 use crate::http::extract::{Body, Path};
+use crate::http::given::Given;
 use crate::http::problem::Problem;
 use crate::routes::session::sessions::ListedSession;
 use crate::state::App;
@@ -11,8 +12,12 @@ use axum::http::StatusCode;
 use chrono::{DateTime, Datelike, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::school::audited::Audited;
+use tally_core::school::player_facts::{FIRST_BORN, HEIGHT_M, MASS_KG};
 use tally_core::vocabulary::invalid::{Invalid, within};
+use tally_core::vocabulary::playing_level::PlayingLevel;
 use tally_core::vocabulary::text::{lines_within, text_within};
+use tally_core::vocabulary::units::Dimension;
+use tally_store::base::keys::Key;
 use tally_store::school::players::Player;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -30,6 +35,8 @@ struct ListedPlayer {
     last_session: Option<DateTime<Utc>>,
     /// Zone of the place where that was.
     last_zone: Option<String>,
+    /// Since when they do not come any more.
+    archived_at: Option<DateTime<Utc>>,
 }
 
 /// A player with their sessions, latest first.
@@ -40,6 +47,14 @@ struct PlayerView {
     born: Option<i32>,
     left_handed: bool,
     aim: String,
+    /// Standing height, m.
+    height_m: Option<f64>,
+    /// Mass, kg.
+    mass_kg: Option<f64>,
+    /// How they play.
+    level: Option<PlayingLevel>,
+    /// Since when they do not come any more.
+    archived_at: Option<DateTime<Utc>>,
     sessions: Vec<ListedSession>,
     /// A guardian's consent.
     consent: ConsentView,
@@ -59,6 +74,12 @@ struct NewPlayer {
     /// What they come for.
     #[serde(default)]
     aim: String,
+    /// Standing height.
+    height: Option<Given>,
+    /// Mass, in `kg` or `lb`.
+    mass: Option<Given>,
+    /// How they play.
+    level: Option<PlayingLevel>,
 }
 
 /// A player's facts, all of them.
@@ -71,12 +92,26 @@ struct PlayerFacts {
     left_handed: bool,
     /// What they come for.
     aim: String,
+    /// Standing height; not known when absent.
+    height: Option<Given>,
+    /// Mass, in `kg` or `lb`; not known when absent.
+    mass: Option<Given>,
+    /// How they play; not known when absent.
+    level: Option<PlayingLevel>,
+}
+
+/// Whether a player still comes.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct PlayerArchived {
+    archived: bool,
 }
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(players, add_player))
         .routes(routes!(player, correct_player))
+        .routes(routes!(archive_player))
 }
 
 /// The school's players by name.
@@ -93,6 +128,7 @@ async fn players(coach: Coach) -> Result<Json<Vec<ListedPlayer>>, Problem> {
             shots: p.shots,
             last_session,
             last_zone,
+            archived_at: p.archived_at,
         }
     });
     Ok(Json(listed.collect()))
@@ -104,6 +140,7 @@ async fn player(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<PlayerView>, 
     let player = coach.store().player(coach.school(), id).await?;
     let sessions = coach.store().player_sessions(coach.school(), id).await?;
     let consent = consent_of(coach.store(), coach.school(), id, player.born).await?;
+    let archived_at = coach.store().archived_at(coach.school(), id).await?;
     Ok(Json(PlayerView {
         consent,
         id: player.id,
@@ -111,6 +148,10 @@ async fn player(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<PlayerView>, 
         born: player.born,
         left_handed: player.left_handed,
         aim: player.aim,
+        height_m: player.height_m,
+        mass_kg: player.mass_kg,
+        level: player.level.map(|Key(level)| level),
+        archived_at,
         sessions: sessions
             .into_iter()
             .map(|(session, shots)| ListedSession::new(session, shots))
@@ -143,6 +184,9 @@ async fn correct_player(
         born: facts.born,
         left_handed: facts.left_handed,
         aim: facts.aim,
+        height: facts.height,
+        mass: facts.mass,
+        level: facts.level,
     }
     .check()?;
     if right == was {
@@ -167,11 +211,42 @@ async fn correct_player(
     if right.aim != was.aim {
         said.push("aim".to_owned());
     }
+    // What a body measures is nobody's to read in a log.
+    if (right.height_m, right.mass_kg) != (was.height_m, was.mass_kg) {
+        said.push("height and mass".to_owned());
+    }
+    if right.level != was.level {
+        said.push("level of play".to_owned());
+    }
     let about = said.join("; ");
     let act = Audited::Correction;
     store
         .note(school, coach.id(), act, Some(id), &about)
         .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Puts a player among those who do not come any more, or brings them back. Nothing of
+/// theirs is lost.
+#[utoipa::path(put, path = "/players/{player}/archived", params(("player" = Uuid, Path)), request_body = PlayerArchived, responses((status = NO_CONTENT), Problem))]
+async fn archive_player(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Body(wanted): Body<PlayerArchived>,
+) -> Result<StatusCode, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    if store.archived_at(school, id).await?.is_some() == wanted.archived {
+        return Ok(StatusCode::NO_CONTENT);
+    }
+    let at = wanted.archived.then(Utc::now);
+    store.archive_player(school, id, at).await?;
+    let about = if wanted.archived {
+        "does not come any more"
+    } else {
+        "comes again"
+    };
+    let act = Audited::Correction;
+    store.note(school, coach.id(), act, Some(id), about).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -193,12 +268,18 @@ impl NewPlayer {
             && let Err(error) = within(
                 "born",
                 f64::from(born),
-                1900.0..=f64::from(Utc::now().year()),
+                f64::from(FIRST_BORN)..=f64::from(Utc::now().year()),
                 "",
             )
         {
             errors.push(error);
         }
+        let height = self.height.as_ref();
+        let height = height.map(|h| h.within(Dimension::ClubLength, "height", HEIGHT_M));
+        let mass = self.mass.as_ref().map(|m| m.kilograms("mass", MASS_KG));
+        let mut number =
+            |given: Option<Result<f64, Invalid>>| given?.map_err(|error| errors.push(error)).ok();
+        let (height_m, mass_kg) = (number(height), number(mass));
         if !errors.is_empty() {
             return Err(errors);
         }
@@ -208,6 +289,9 @@ impl NewPlayer {
             born: self.born,
             left_handed: self.left_handed,
             aim,
+            height_m,
+            mass_kg,
+            level: self.level.map(Key),
         })
     }
 }

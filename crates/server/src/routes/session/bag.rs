@@ -6,6 +6,7 @@ use crate::http::problem::Problem;
 use crate::state::App;
 use axum::Json;
 use axum::http::StatusCode;
+use chrono::{DateTime, NaiveDate, NaiveTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::session::bag;
@@ -31,6 +32,8 @@ pub struct BagClubView {
     length: Option<f64>,
     /// Mass, kg.
     mass: Option<f64>,
+    /// Since when it is fitted as it is.
+    fitted_on: NaiveDate,
     flex: String,
     head: String,
 }
@@ -44,6 +47,7 @@ impl From<BagClub> for BagClubView {
             loft_deg: club.loft_deg,
             length: club.length_m,
             mass: club.mass_kg,
+            fitted_on: club.added_at.date_naive(),
             flex: club.flex,
             head: club.head,
         }
@@ -80,6 +84,8 @@ struct NewBagClub {
     mass_g: Option<f64>,
     #[serde(default)]
     flex: String,
+    /// Since when it is fitted as it is; today when it is not given.
+    fitted_on: Option<NaiveDate>,
 }
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -120,9 +126,17 @@ async fn take_from_bag(
 ) -> Result<StatusCode, Problem> {
     coach
         .store()
-        .take_from_bag(coach.school(), player, club)
+        .take_from_bag(coach.school(), player, club, Utc::now())
         .await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// Clubs that were fitted before are not asked for.
+const EARLIEST_FITTING: NaiveDate = NaiveDate::from_ymd_opt(1950, 1, 1).expect("a day");
+
+/// When a day begins.
+fn begins(day: NaiveDate) -> DateTime<Utc> {
+    day.and_time(NaiveTime::MIN).and_utc()
 }
 
 impl NewBagClub {
@@ -145,6 +159,14 @@ impl NewBagClub {
                 errors.push(error);
             }
         }
+        let now = Utc::now();
+        if let Some(day) = self.fitted_on
+            && (day > now.date_naive() || day < EARLIEST_FITTING)
+        {
+            let problem = "is no day on which a club was fitted";
+            let remedy = "give a day since 1950 that is not to come";
+            errors.push(Invalid::new("fitted_on", day, problem, remedy));
+        }
         let (true, Ok(club)) = (errors.is_empty(), club) else {
             return Err(errors);
         };
@@ -157,6 +179,7 @@ impl NewBagClub {
             length_m: self.length_m,
             mass_kg: self.mass_g.map(|g| g / 1000.0),
             flex: self.flex.trim().to_owned(),
+            added_at: self.fitted_on.map_or(now, begins),
         })
     }
 }

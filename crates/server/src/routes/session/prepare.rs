@@ -115,6 +115,8 @@ struct PlaceView {
     name: String,
     /// Height above the sea, m.
     altitude: f64,
+    /// Whether it is under a roof; not known when absent.
+    indoors: Option<bool>,
 }
 
 /// A plan that a coach keeps.
@@ -140,6 +142,7 @@ impl From<Place> for PlaceView {
         PlaceView {
             name: place.name,
             altitude: place.altitude_m,
+            indoors: place.indoors,
         }
     }
 }

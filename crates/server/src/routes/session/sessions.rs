@@ -18,7 +18,9 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::turf::Ground;
 use tally_core::physics::wind::Wind;
+use tally_core::school::audited::Audited;
 use tally_core::session::acts::{Prepared, Progress, SessionAct};
+use tally_core::session::notes;
 use tally_core::session::plan::{self, PlannedBlock};
 use tally_core::session::purpose::Purpose;
 use tally_core::vocabulary::invalid::Invalid;
@@ -52,6 +54,10 @@ pub struct ListedSession {
     zone: String,
     in_progress: bool,
     shots: i64,
+    /// What the coach noted.
+    note: String,
+    /// What it can be found by.
+    tags: Vec<String>,
 }
 
 impl ListedSession {
@@ -62,6 +68,8 @@ impl ListedSession {
             club: session.club.label().to_owned(),
             club_key: session.club,
             compared_by: session.purpose.shown()[0],
+            tags: session.tags(),
+            note: session.note,
             place: session.place,
             started_at: session.started_at,
             zone: session.zone,
@@ -87,7 +95,13 @@ pub struct SessionView {
     pub bag_club: Option<Sentence>,
     pub ball: BallKind,
     pub place: String,
+    /// Whether it is under a roof; not known when absent.
+    pub indoors: Option<bool>,
     pub conditions: Conditions,
+    /// What the coach noted.
+    pub note: String,
+    /// What it can be found by.
+    pub tags: Vec<String>,
     pub started_at: DateTime<Utc>,
     pub zone: String,
     pub in_progress: bool,
@@ -167,6 +181,9 @@ async fn viewed(coach: &Coach, session: Session, blocks: &[Block]) -> Result<Vie
         bag_club,
         ball: session.ball,
         place: session.place.clone(),
+        indoors: session.indoors,
+        note: session.note.clone(),
+        tags: session.tags(),
         conditions: session.conditions(),
         started_at: session.started_at,
         zone: session.zone.clone(),
@@ -197,6 +214,8 @@ async fn viewed(coach: &Coach, session: Session, blocks: &[Block]) -> Result<Vie
 #[serde(deny_unknown_fields)]
 struct Setting {
     place: String,
+    /// Whether it is under a roof; not known when it is not given.
+    indoors: Option<bool>,
     /// Height above the sea, in `m`, `ft` or `yd`.
     altitude: Given,
     /// Temperature, in `c` or `f`.
@@ -293,6 +312,17 @@ struct NewBlock {
     label: String,
 }
 
+/// What a coach notes of a session.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct SessionNotes {
+    #[serde(default)]
+    note: String,
+    /// What it can be found by.
+    #[serde(default)]
+    tags: Vec<String>,
+}
+
 /// Whether a session goes on.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -308,6 +338,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(add_block))
         .routes(routes!(begin_block, take_back_block))
         .routes(routes!(set_progress))
+        .routes(routes!(note_session))
 }
 
 /// Begins a session.
@@ -327,6 +358,12 @@ async fn begin_session(
     let (session, blocks) = new.check(Utc::now())?;
     let school = coach.school();
     with_consent(coach.store(), school, session.player_id).await?;
+    let archived = coach.store().archived_at(school, session.player_id).await?;
+    if archived.is_some() {
+        let problem = "is among those who do not come any more";
+        let remedy = "bring them back first, on their page";
+        return Err(Invalid::new("player", session.player_id, problem, remedy).into());
+    }
     if let Some(club) = session.bag_club_id {
         let theirs = coach.store().bag_club(school, club).await?;
         if theirs.is_none_or(|theirs| theirs.player_id != session.player_id) {
@@ -367,13 +404,48 @@ async fn change_setting(
     Path(id): Path<Uuid>,
     Body(setting): Body<Setting>,
 ) -> Result<StatusCode, Problem> {
-    let (mut session, _) = coach.store().session(coach.school(), id).await?;
+    let (store, school) = (coach.store(), coach.school());
+    let (mut session, _) = store.session(school, id).await?;
+    let was = session.clone();
     let mut errors = Vec::new();
     setting.check(&mut session, &mut errors);
     if !errors.is_empty() {
         return Err(errors.into());
     }
-    coach.store().save_session(coach.school(), &session).await?;
+    store.save_session(school, &session).await?;
+    // What is changed afterwards is a correction, and is written down as one.
+    if was.ended_at.is_some() && session != was {
+        let about = if session.place == was.place {
+            "roof, weather, ground or ball".to_owned()
+        } else {
+            format!("place: {} → {}", was.place, session.place)
+        };
+        let of = Some(session.player_id);
+        store
+            .note(school, coach.id(), Audited::Correction, of, &about)
+            .await?;
+    }
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Notes something of a session, and what it can be found by.
+#[utoipa::path(put, path = "/sessions/{session}/notes", params(("session" = Uuid, Path)), request_body = SessionNotes, responses((status = NO_CONTENT), Problem))]
+async fn note_session(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    Body(given): Body<SessionNotes>,
+) -> Result<StatusCode, Problem> {
+    let (note, tags) = match (notes::note(&given.note), notes::tags(&given.tags)) {
+        (Ok(note), Ok(tags)) => (note, tags),
+        (note, tags) => {
+            let errors: Vec<Invalid> = note.err().into_iter().chain(tags.err()).collect();
+            return Err(errors.into());
+        }
+    };
+    coach
+        .store()
+        .note_session(coach.school(), id, &note, &tags)
+        .await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -495,6 +567,9 @@ impl NewSession {
             ball: BallKind::Premium,
             bag_club_id: self.bag_club,
             import_id: None,
+            indoors: None,
+            note: String::new(),
+            tags: serde_json::json!([]),
         };
         self.setting.check(&mut session, &mut errors);
         if !errors.is_empty() {
@@ -555,6 +630,7 @@ impl Setting {
                 Err(error) => errors.push(error),
             }
         }
+        session.indoors = self.indoors;
         session.set_conditions(&conditions);
     }
 }

@@ -1,0 +1,1 @@
+ALTER TABLE player_standing DROP COLUMN usual;
