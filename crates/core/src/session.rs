@@ -11,5 +11,6 @@ pub mod notes;
 pub mod plan;
 pub mod purpose;
 pub mod read;
+pub mod stop;
 pub mod test_plan;
 pub mod warm_up;

@@ -10,5 +10,6 @@ pub mod many;
 pub(crate) mod noncentral;
 pub(crate) mod ordered;
 pub mod own_line;
+pub mod quantile;
 pub mod summary;
 pub(crate) mod warming;

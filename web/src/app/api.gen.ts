@@ -3320,6 +3320,9 @@ export interface components {
             to_beat: components["schemas"]["ToBeat"][];
             /** @description What stands where full effort is asked for. */
             effort_cautions: string[];
+            stop?: components["schemas"]["Stop"] | null;
+            /** @description Whether the first all-out block comes without a word of a warm-up. */
+            asks_for_warm_up: boolean;
             /**
              * Format: date-time
              * @description When that session was.
@@ -4626,6 +4629,8 @@ export interface components {
             held?: string | null;
             /** @description Why the last hold was lifted. */
             lifted?: string | null;
+            /** @description Why all-out swings go on although it was said to stop. */
+            went_on?: string | null;
             /** @description Whether it pauses. */
             paused: boolean;
             /** @description Values not shown. */
@@ -5207,6 +5212,11 @@ export interface components {
             /** @enum {string} */
             kind: "lift";
         } | {
+            /** @description Why that may be. */
+            reason: string;
+            /** @enum {string} */
+            kind: "go_on";
+        } | {
             /** @enum {string} */
             kind: "pause";
         } | {
@@ -5659,6 +5669,20 @@ export interface components {
             /** @description Balls with a speed. */
             of: number;
         };
+        /** @description To stop swinging all out. */
+        Stop: {
+            /** @description Why. */
+            kind: components["schemas"]["StopKind"];
+            /** @description Why, and what is left to do, as a coach would say it. */
+            said: components["schemas"]["Sentence"];
+            /** @description Whether going on is for the coach to decide: never with players who still grow. */
+            may_go_on: boolean;
+        };
+        /**
+         * @description Why to stop.
+         * @enum {string}
+         */
+        StopKind: "slower" | "many_today" | "many_this_week";
         /** @description What strikes on one side of the face cost this player. */
         StrikeCost: {
             /** @description The side. */
@@ -5738,7 +5762,7 @@ export interface components {
          * @enum {string}
          */
         SwingSide: "dominant" | "other";
-        /** @description Swings of a player on one day. */
+        /** @description Swings of a player on one day, and those of its week. */
         Swings: {
             /**
              * Format: int32
@@ -5750,6 +5774,11 @@ export interface components {
              * @description All.
              */
             all: number;
+            /**
+             * Format: int32
+             * @description Those in blocks of full effort in seven days, this one among them.
+             */
+            week: number;
         };
         /** @description What was swung without a ball, and how. */
         Swung: {

@@ -11,6 +11,7 @@ use crate::physics::club::Club;
 use crate::record::figures::Series;
 use crate::record::reference_levels::{ReferenceLevel, fitting};
 use crate::record::series::Occasion;
+use crate::statistics::quantile::{median, quantile};
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::playing_level::PlayingLevel;
 use crate::vocabulary::quantity::Quantity;
@@ -69,14 +70,11 @@ pub fn usual(occasions: &[Occasion]) -> Vec<Usual> {
         }
     }
     let told = latest.into_iter();
-    told.map(|((club, quantity), (day, mut means))| {
-        means.sort_by(f64::total_cmp);
-        Usual {
-            club,
-            quantity,
-            value: quantile(&means, 0.5),
-            day,
-        }
+    told.map(|((club, quantity), (day, means))| Usual {
+        club,
+        quantity,
+        value: median(&means),
+        day,
     })
     .collect()
 }
@@ -210,13 +208,6 @@ pub fn rank(own: f64, others: &[f64]) -> Option<Rank> {
         middle: quantile(&all, 0.5),
         three_quarters: quantile(&all, 0.75),
     })
-}
-
-/// A quantile of sorted values, between neighbours where it lies between.
-fn quantile(sorted: &[f64], share: f64) -> f64 {
-    let at = share * (sorted.len() - 1) as f64;
-    let (low, high) = (at.floor() as usize, at.ceil() as usize);
-    sorted[low] + (at - at.floor()) * (sorted[high] - sorted[low])
 }
 
 #[cfg(test)]

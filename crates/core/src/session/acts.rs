@@ -42,6 +42,11 @@ pub enum SessionAct {
         /// Why that may be.
         reason: String,
     },
+    /// All-out swings go on although it was said to stop.
+    GoOn {
+        /// Why that may be.
+        reason: String,
+    },
     /// Shots that come in now do not count.
     Pause,
     /// They count again.
@@ -77,9 +82,9 @@ impl SessionAct {
     pub fn check(&self) -> Result<(), Invalid> {
         match self {
             SessionAct::Readiness(readiness) => readiness.check(),
-            SessionAct::Hold { reason } | SessionAct::Lift { reason } => {
-                lines_within("reason", reason, 500).map(|_| ())
-            }
+            SessionAct::Hold { reason }
+            | SessionAct::Lift { reason }
+            | SessionAct::GoOn { reason } => lines_within("reason", reason, 500).map(|_| ()),
             SessionAct::Tick { movement } | SessionAct::Untick { movement } => {
                 text_within("movement", movement, 60).map(|_| ())
             }
@@ -130,6 +135,8 @@ pub struct Progress {
     pub held: Option<String>,
     /// Why the last hold was lifted.
     pub lifted: Option<String>,
+    /// Why all-out swings go on although it was said to stop.
+    pub went_on: Option<String>,
     /// Whether it pauses.
     pub paused: bool,
     /// Values not shown.
@@ -164,6 +171,12 @@ impl Progress {
         shown.copied().collect()
     }
 
+    /// Whether nobody said anything of a warm-up: none was done, none skipped, nothing
+    /// answered. Asked once, before the first all-out swing.
+    pub fn no_word_of_warm_up(&self) -> bool {
+        !self.skipped && self.done.is_empty() && self.readiness.is_none()
+    }
+
     /// Why a block cannot be begun now, when a hold stops it: gentle work goes on.
     pub fn stops(&self, block: &PlannedBlock) -> Option<&str> {
         self.held.as_deref().filter(|_| block.full_effort)
@@ -196,6 +209,7 @@ impl Progress {
                     self.lifted = Some(reason.clone());
                 }
             }
+            SessionAct::GoOn { reason } => self.went_on = Some(reason.clone()),
             SessionAct::Pause => self.paused = true,
             SessionAct::Resume => self.paused = false,
             SessionAct::Hide { quantity } => {

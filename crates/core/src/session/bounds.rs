@@ -6,13 +6,15 @@ use crate::verdicts::house_rules::HouseRules;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-/// Swings of a player on one day.
+/// Swings of a player on one day, and those of its week.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Swings {
     /// Those in blocks of full effort.
     pub full: u32,
     /// All.
     pub all: u32,
+    /// Those in blocks of full effort in seven days, this one among them.
+    pub week: u32,
 }
 
 /// The same blocks within what the house's bounds for this age leave of the day: first
@@ -35,11 +37,14 @@ pub fn within_bounds(
     rules: &HouseRules,
 ) -> (Vec<PlannedBlock>, bool) {
     let growing = age.is_some_and(|age| age < GROWN);
-    let [full, all] = if growing {
-        [rules.full_swings_growing, rules.all_swings_growing]
+    let [full, full_of_week] = rules.full_swings_of(growing);
+    let all = if growing {
+        rules.all_swings_growing
     } else {
-        [rules.full_swings, rules.all_swings]
+        rules.all_swings
     };
+    // What the week leaves is left of the day too.
+    let full = full.min((full_of_week - f64::from(today.week)).max(0.0) + f64::from(today.full));
     let mut gave_up = false;
     for (most, swung, which) in [(full, today.full, true), (all, today.all, false)] {
         let counts = |block: &&mut PlannedBlock| !which || block.full_effort;
@@ -67,6 +72,24 @@ mod tests {
     use crate::vocabulary::keyed::Keyed;
 
     #[test]
+    fn what_the_week_had_is_left_out_of_the_day() {
+        let rules = HouseRules::default();
+        let all_out = PlannedBlock {
+            full_effort: true,
+            ..PlannedBlock::new("All-out", 50)
+        };
+        let left = |full, week| {
+            let swung = Swings {
+                full,
+                all: full,
+                week,
+            };
+            within_bounds(vec![all_out.clone()], Some(30), swung, &rules).0[0].balls
+        };
+        assert_eq!([left(0, 0), left(0, 100), left(5, 105)], [40, 20, 15]);
+    }
+
+    #[test]
     fn no_proposal_goes_beyond_the_bounds_of_an_age() {
         let rules = HouseRules::default();
         for (age, full, all) in [(Some(34), 40, 150), (Some(11), 10, 70), (None, 40, 150)] {
@@ -92,7 +115,11 @@ mod tests {
             ..PlannedBlock::new("All-out", 10)
         }];
         let after = |full| {
-            let today = Swings { full, all: full };
+            let today = Swings {
+                full,
+                all: full,
+                week: full,
+            };
             within_bounds(all_out.clone(), Some(11), today, &rules).0[0].balls
         };
         assert_eq!((after(0), after(6), after(30)), (10, 4, 1));

@@ -13,7 +13,7 @@ use utoipa::ToSchema;
 /// Most entries of a list.
 const MOST_MOVEMENTS: usize = 40;
 /// Below this age the cautions speak of growing, years.
-pub(crate) const GROWN: i32 = 18;
+pub const GROWN: i32 = 18;
 
 /// One thing to do before hitting.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

@@ -6,6 +6,7 @@
 //! residuals (median absolute deviation) with Student's t. It is never drawn far
 //! beyond the speeds that were hit.
 
+use crate::statistics::quantile::median;
 use crate::statistics::summary::student_t;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -103,16 +104,16 @@ impl OwnLine {
                 }
             }
         }
-        let slope = median(&mut slopes);
-        let speed = median(&mut speeds.clone().collect::<Vec<_>>());
+        let slope = median(&slopes);
+        let speed = median(&speeds.clone().collect::<Vec<_>>());
         let at_median: Vec<f64> = shots
             .iter()
             .map(|s| s[1] - slope * (s[0] - speed))
             .collect();
-        let carry = median(&mut at_median.clone());
+        let carry = median(&at_median);
         let spread = MAD_TO_SPREAD
             * median(
-                &mut at_median
+                &at_median
                     .iter()
                     .map(|c| (c - carry).abs())
                     .collect::<Vec<_>>(),
@@ -146,16 +147,6 @@ impl OwnLine {
             low: carry - half,
             high: carry + half,
         })
-    }
-}
-
-fn median(values: &mut [f64]) -> f64 {
-    values.sort_by(f64::total_cmp);
-    let middle = values.len() / 2;
-    if values.len() % 2 == 1 {
-        values[middle]
-    } else {
-        0.5 * (values[middle - 1] + values[middle])
     }
 }
 

@@ -226,6 +226,14 @@ house_rules! {
         "What overspeed studies of grown players used in a session, and no more.";
     full_swings_growing: "Plans", "The same for players who still grow", Count, 10.0, [0.0, 60.0],
         "Growing bones take few all-out efforts, with rests between.";
+    full_swings_week: "Plans", "Full-effort swings in seven days, at most", Count, 120.0, [10.0, 400.0],
+        "Ours: three such sessions, with days between.";
+    full_swings_week_growing: "Plans", "The same for players who still grow", Count, 20.0, [0.0, 120.0],
+        "Ours: two such sessions, with days between.";
+    stop_swings: "Plans", "All-out swings whose middle says whether to stop", Count, 8.0, [4.0, 20.0],
+        "Fewer stray too far by themselves: one mishit is no fatigue.";
+    stop_drop: "Plans", "Their share under the session's best that says stop", Share, 0.03, [0.01, 0.15],
+        "Ours, by simulated sessions: few ordinary ones are stopped, and most that lose five in a hundred.";
     all_swings: "Plans", "Swings that a session proposes, at most", Count, 150.0, [20.0, 400.0],
         "A long session of an hour and a half.";
     all_swings_growing: "Plans", "The same for players who still grow", Count, 70.0, [10.0, 200.0],
@@ -314,6 +322,15 @@ impl HouseRules {
             *field = value;
         }
         Ok(())
+    }
+
+    /// Full-effort swings of a day and of seven days, at most.
+    pub fn full_swings_of(&self, growing: bool) -> [f64; 2] {
+        if growing {
+            [self.full_swings_growing, self.full_swings_week_growing]
+        } else {
+            [self.full_swings, self.full_swings_week]
+        }
     }
 
     /// What makes a flight useful in this house.

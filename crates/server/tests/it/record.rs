@@ -164,6 +164,30 @@ async fn a_benchmark_is_frozen_and_says_what_was_done_otherwise_since() {
     let (_, told) = stage.get(&record).await;
     assert_eq!(told["benchmarks"][0]["figures"][0]["mean"], mean);
     assert_eq!(told["benchmarks"][0]["session"], Value::Null);
+    // One block of a session is enough, and one of another session is none of it.
+    let (_, sessions) = stage.get(&format!("/players/{bram}")).await;
+    let of_two = sessions["sessions"].as_array().unwrap().iter();
+    let of_two = of_two.into_iter().find(|s| s["purpose_key"] == "speed_day");
+    let two = of_two.unwrap()["id"].clone();
+    let (_, read) = stage
+        .get(&format!("/sessions/{}/read", two.as_str().unwrap()))
+        .await;
+    let block = &read["session"]["blocks"][0];
+    let hit = read["shots"].as_array().unwrap().iter();
+    let hit = hit.filter(|shot| shot["block"] == block["id"]).count();
+    let mut part = new(3, &two);
+    part["block"] = block["id"].clone();
+    assert_eq!(stage.post(&path, &part).await.0, 201);
+    let (_, told) = stage.get(&record).await;
+    let made = told["benchmarks"].as_array().unwrap().iter();
+    let made = made.into_iter().find(|b| b["id"] == id(3)).unwrap();
+    let setting = &made["setting"];
+    let balls = setting["balls"].as_u64().unwrap() + setting["set_aside"].as_u64().unwrap();
+    assert_eq!(balls, hit as u64, "{setting}");
+    part["id"] = json!(id(4));
+    part["block"] = json!(id(999));
+    assert_eq!(stage.post(&path, &part).await.0, 422);
+    assert_eq!(stage.delete(&format!("{path}/{}", id(3))).await, 204);
     // Somebody else's session makes none.
     let niko = player(&stage, "Niko Tarrant").await;
     let (_, his) = stage.get(&format!("/players/{niko}")).await;

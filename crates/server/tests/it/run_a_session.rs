@@ -1,6 +1,6 @@
 //! A session from Prepare to Hit, as its screens ask for it.
 
-use crate::stage::{BLOCK, PLAYER, SESSION, Stage, id, session, shot};
+use crate::stage::{BLOCK, PLAYER, SESSION, Stage, id, said, session, shot};
 use serde_json::{Value, json};
 
 async fn prepared(stage: &Stage, purpose: &str) -> Value {
@@ -361,5 +361,62 @@ async fn a_change_of_the_weather_is_kept_and_the_place_keeps_its_height() {
     let errors = refused["errors"].as_array().unwrap().iter();
     let fields: Vec<_> = errors.map(|e| e["field"].as_str().unwrap()).collect();
     assert_eq!((status, fields), (422, vec!["place", "ball"]));
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn all_out_swings_are_asked_a_warm_up_once_and_stopped_at_the_day_s_bound() {
+    let stage = Stage::set().await;
+    let player = json!({"id": PLAYER, "name": "Wren Aldous", "born": 1990});
+    assert_eq!(stage.post("/players", &player).await.0, 201);
+    let mut all_out = session();
+    all_out["purpose"] = json!("speed_day");
+    all_out["blocks"][0]["full_effort"] = json!(true);
+    assert_eq!(stage.post("/sessions", &all_out).await.0, 201);
+    assert_eq!(stage.hit().await["asks_for_warm_up"], true);
+    assert_eq!(stage.act(1, json!({"kind": "skip_warm_up"})).await, 201);
+    assert_eq!(stage.hit().await["asks_for_warm_up"], false);
+    for (rule, number) in [("full_swings", 60), ("full_swings_growing", 61)] {
+        let few = json!({"id": id(number), "given": {"value": 5, "unit": ""}});
+        let path = format!("/house-rules/{rule}");
+        assert_eq!(stage.put(&path, &few).await.0, 204);
+    }
+    let mut device = stage.device_with_shots(4).await;
+    let of_today = "UPDATE shot SET hit_at = now()";
+    stage.sql(of_today).await;
+    assert_eq!(stage.hit().await["stop"], Value::Null);
+    device.say_until_stored(&shot(5, 95.0)).await;
+    stage.sql(of_today).await;
+    let told = stage.hit().await;
+    assert_eq!(told["stop"]["kind"], "many_today");
+    assert_eq!(told["stop"]["may_go_on"], true);
+    let sentence = said(&told["stop"]["said"]);
+    assert!(
+        sentence.starts_with("Stop all-out swings here: 5"),
+        "{sentence}"
+    );
+    // What is proposed next takes in what was swung.
+    let path = format!("/players/{PLAYER}/prepare?purpose=speed_day&club=driver");
+    let (_, proposed) = stage.get(&path).await;
+    assert_eq!(proposed["today"]["week"], 5);
+    // Going on needs a reason, and is nothing for one who still grows.
+    assert_eq!(
+        stage.act(2, json!({"kind": "go_on", "reason": " "})).await,
+        422
+    );
+    let why = json!({"kind": "go_on", "reason": "The last of the winter, two more."});
+    let growing = "UPDATE player SET born = extract(year FROM now())::int - 12, \
+                   guardian = 'Ivo Aldous', consent_on = now()";
+    stage.sql(growing).await;
+    assert_eq!(stage.hit().await["stop"]["may_go_on"], false);
+    assert_eq!(stage.act(3, why.clone()).await, 422);
+    stage.sql("UPDATE player SET born = 1990").await;
+    assert_eq!(stage.act(4, why).await, 201);
+    let told = stage.hit().await;
+    assert_eq!(told["stop"], Value::Null);
+    assert_eq!(
+        told["session"]["progress"]["went_on"],
+        "The last of the winter, two more."
+    );
     stage.clear().await;
 }

@@ -4,11 +4,12 @@ use crate::base::counts::count_shots;
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::live::announce;
-use crate::base::schema::{block, session, shot};
+use crate::base::schema::{session, shot};
 use crate::base::store::Store;
 use crate::session::blocks::{Block, insert_blocks, load_blocks};
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, TimeDelta, Utc};
 use diesel::prelude::*;
+use diesel::sql_types::{BigInt, Timestamptz, Uuid as SqlUuid};
 use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::physics::ball_kind::BallKind;
@@ -140,6 +141,19 @@ pub struct SessionFilter {
     /// Begun before this time.
     pub to: Option<DateTime<Utc>>,
 }
+
+#[derive(QueryableByName)]
+struct SwingsRow {
+    #[diesel(sql_type = BigInt)]
+    full_today: i64,
+    #[diesel(sql_type = BigInt)]
+    today: i64,
+    #[diesel(sql_type = BigInt)]
+    full_week: i64,
+}
+
+/// Days before a day that make a week of it.
+const WEEK_BEFORE: i64 = 6;
 
 impl Store {
     /// Whether a session is in progress and had a ball, or began, since a moment.
@@ -382,7 +396,8 @@ impl Store {
         Ok(wanted.load(&mut self.connection().await?).await?)
     }
 
-    /// What a player swung since a moment, whatever became of the shots.
+    /// What a player swung since the beginning of a day, and in the seven days up to then,
+    /// whatever became of the shots.
     ///
     /// # Errors
     /// [`StoreError::Database`].
@@ -390,33 +405,29 @@ impl Store {
         &self,
         school: Uuid,
         player: Uuid,
-        since: DateTime<Utc>,
+        day: DateTime<Utc>,
     ) -> Result<Swings, StoreError> {
-        let mut connection = self.connection().await?;
-        let recent: Vec<Uuid> = shot::table
-            .inner_join(
-                session::table.on(session::school_id
-                    .eq(shot::school_id)
-                    .and(session::id.eq(shot::session_id))),
-            )
-            .filter(
-                session::school_id
-                    .eq(school)
-                    .and(session::player_id.eq(player))
-                    .and(shot::hit_at.ge(since)),
-            )
-            .select(shot::block_id)
-            .load(&mut connection)
+        let sql = "SELECT count(*) FILTER (WHERE all_out AND hit_at >= $3) AS full_today, \
+                   count(*) FILTER (WHERE hit_at >= $3) AS today, \
+                   count(*) FILTER (WHERE all_out) AS full_week FROM \
+                   (SELECT shot.hit_at, \
+                   coalesce((block.plan ->> 'full_effort')::boolean, false) AS all_out \
+                   FROM session JOIN shot ON (shot.school_id, shot.session_id) = \
+                   (session.school_id, session.id) JOIN block ON (block.school_id, block.id) = \
+                   (shot.school_id, shot.block_id) WHERE session.school_id = $1 \
+                   AND session.player_id = $2 AND shot.hit_at >= $4) AS each";
+        let row: SwingsRow = diesel::sql_query(sql)
+            .bind::<SqlUuid, _>(school)
+            .bind::<SqlUuid, _>(player)
+            .bind::<Timestamptz, _>(day)
+            .bind::<Timestamptz, _>(day - TimeDelta::days(WEEK_BEFORE))
+            .get_result(&mut self.connection().await?)
             .await?;
-        let blocks: Vec<Block> = block::table
-            .filter(block::school_id.eq(school).and(block::id.eq_any(&recent)))
-            .select(Block::as_select())
-            .load(&mut connection)
-            .await?;
-        let full = |id: &&Uuid| blocks.iter().any(|b| b.id == **id && b.plan().full_effort);
+        let number = |n: i64| u32::try_from(n).unwrap_or(u32::MAX);
         Ok(Swings {
-            full: recent.iter().filter(full).count() as u32,
-            all: recent.len() as u32,
+            full: number(row.full_today),
+            all: number(row.today),
+            week: number(row.full_week),
         })
     }
 

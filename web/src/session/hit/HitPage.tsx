@@ -29,6 +29,7 @@ import { Great, GreatWords, Other } from "./Numbers";
 import { Practice } from "./Practice";
 import { type HitView, useHit } from "./queries";
 import { RestTimer } from "./RestTimer";
+import { AskWarmUp, StopNotice } from "./StopNotice";
 import { hitStrip } from "./strip";
 
 export function HitPage() {
@@ -135,6 +136,8 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
     <div className={`session ${css.hit}`}>
       <SessionHead session={session} words={words} live={live} />
       <HoldNotice session={session} />
+      {view.stop && <StopNotice stop={view.stop} words={words} act={mat.act} />}
+      {view.asks_for_warm_up && <AskWarmUp session={session.id} act={mat.act} />}
       <div className={css.hitTop}>
         <section className={css.hitShot} aria-label="The shot" aria-live="polite">
           {report.shown.length === 0 ? (

@@ -20,6 +20,7 @@ import { SessionHead } from "../SessionHead";
 import sessionCss from "../session.module.css";
 import { Figures } from "./Figures";
 import { LaunchSpinMap } from "./LaunchSpinMap";
+import { MakeBenchmark } from "./MakeBenchmark";
 import { Blocks, Opening } from "./Opening";
 import { type SessionRead, useOpening, useRead } from "./queries";
 import css from "./ReadPage.module.css";
@@ -209,12 +210,16 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
             </Suspense>
           )}
         </section>
-        {shots.length > 0 &&
-          (blocks.length > 0 ? (
-            <Blocks rows={blocks} words={words} />
-          ) : (
-            <Figures read={read} words={words} />
-          ))}
+        {shots.length > 0 && (
+          <div>
+            {blocks.length > 0 ? (
+              <Blocks rows={blocks} words={words} />
+            ) : (
+              <Figures read={read} words={words} />
+            )}
+            <MakeBenchmark key={read.club} session={session} club={read.club} />
+          </div>
+        )}
       </div>
 
       {shots.length > 0 && (

@@ -33,6 +33,8 @@ struct NewBenchmark {
     name: String,
     /// Key of the club, where the session has several.
     club: Option<String>,
+    /// The block that it is made of; all of them when it is not given.
+    block: Option<Uuid>,
 }
 
 /// A benchmark, as it was frozen.
@@ -95,7 +97,10 @@ async fn make_benchmark(
     let Some((session, balls)) = read.into_iter().next() else {
         return Err(Invalid::missing("session", "choose a session with balls").into());
     };
-    let balls: Vec<StoredBall> = balls.into_iter().filter(|b| b.ball.club == club).collect();
+    let of = |stored: &StoredBall| {
+        stored.ball.club == club && new.block.is_none_or(|block| stored.block == block)
+    };
+    let balls: Vec<StoredBall> = balls.into_iter().filter(of).collect();
     let kept = || balls.iter().filter(|stored| stored.ball.kept());
     let figures = FOLLOWED.into_iter().filter_map(|quantity| {
         let values: Vec<f64> = kept()

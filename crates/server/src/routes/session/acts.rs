@@ -9,7 +9,8 @@ use axum::http::StatusCode;
 use chrono::{Datelike, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::session::acts::SessionAct;
-use tally_core::session::warm_up::{Movement, cautions};
+use tally_core::session::warm_up::{GROWN, Movement, cautions};
+use tally_core::vocabulary::invalid::Invalid;
 use tally_store::school::players::Player;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -56,6 +57,14 @@ async fn record_act(
     Body(new): Body<NewAct>,
 ) -> Result<StatusCode, Problem> {
     new.act.check()?;
+    if matches!(new.act, SessionAct::GoOn { .. }) {
+        let player = view(&coach, session).await?.player;
+        if age_of(&player).is_some_and(|age| age < GROWN) {
+            let problem = "is not for players who still grow";
+            let remedy = "stop here, or go on with easy swings";
+            return Err(Invalid::new("act", "go_on", problem, remedy).into());
+        }
+    }
     coach
         .store()
         .record_act(coach.school(), session, coach.id(), new.id, &new.act)

@@ -5,8 +5,8 @@ use crate::http::coach::Coach;
 use crate::http::extract::Path;
 use crate::http::problem::Problem;
 use crate::routes::session::acts::age_of;
-use crate::routes::session::prepare::last_before;
-use crate::routes::session::sessions::{SessionView, view_hit};
+use crate::routes::session::prepare::{DAY, last_before};
+use crate::routes::session::sessions::{BlockView, SessionView, view_hit};
 use crate::routes::shots::devices::DeviceView;
 use crate::state::App;
 use axum::Json;
@@ -16,8 +16,10 @@ use std::collections::BTreeMap;
 use tally_core::session::hit::{HitReport, HitShot, Question, hit};
 use tally_core::session::last_time::ToBeat;
 use tally_core::session::plan::PlannedBlock;
-use tally_core::session::warm_up::effort_cautions;
+use tally_core::session::stop::{Stop, StopQuestion, stop};
+use tally_core::session::warm_up::{GROWN, effort_cautions};
 use tally_core::shots::reading::Reported;
+use tally_core::shots::standing::Standing;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_store::shots::session_shots::Shot;
 use utoipa::ToSchema;
@@ -36,6 +38,11 @@ struct HitView {
     to_beat: Vec<ToBeat>,
     /// What stands where full effort is asked for.
     effort_cautions: Vec<&'static str>,
+    /// That all-out swings should stop, while the block asks for some and the coach has not
+    /// said why they go on.
+    stop: Option<Stop>,
+    /// Whether the first all-out block comes without a word of a warm-up.
+    asks_for_warm_up: bool,
     /// When that session was.
     last_at: Option<DateTime<Utc>>,
     /// The devices whose shots go to this session.
@@ -76,8 +83,25 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
         .as_ref()
         .map_or_else(Vec::new, |last| last.to_beat.clone());
     let devices = crate::routes::shots::devices::listed(coach.store(), school).await?;
-    let effort_cautions = effort_cautions(age_of(&viewed.player));
+    let age = age_of(&viewed.player);
+    let effort_cautions = effort_cautions(age);
     let session = viewed.view;
+    let now_all_out = session.in_progress && all_out(session.blocks.get(session.current));
+    let to_come = session.blocks.iter().skip(session.current);
+    let asks_for_warm_up = session.in_progress
+        && session.progress.no_word_of_warm_up()
+        && to_come.clone().any(|block| all_out(Some(block)));
+    let swung = if now_all_out && session.progress.went_on.is_none() {
+        let day = Utc::now() - DAY;
+        Some(
+            coach
+                .store()
+                .swings_since(school, session.player, day)
+                .await?,
+        )
+    } else {
+        None
+    };
     let blocks: Vec<(Uuid, PlannedBlock)> = session
         .blocks
         .iter()
@@ -85,7 +109,8 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
         .collect();
     let (current, hidden) = (session.current, session.progress.hidden.clone());
     let (stored, shots) = (stored.session, stored.shots);
-    let (shots, report) = compute_at_the_mat(coach.school(), move || {
+    let growing = age.is_some_and(|age| age < GROWN);
+    let (shots, report, stop) = compute_at_the_mat(coach.school(), move || {
         let plans: Vec<_> = blocks.iter().map(|(_, plan)| plan.clone()).collect();
         let place = |shot: &Shot| blocks.iter().position(|(id, _)| *id == shot.block_id);
         let asked: Vec<HitShot<'_>> = shots
@@ -107,7 +132,16 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
             hidden: &hidden,
             last: last.as_ref(),
         });
-        (shots, report)
+        let speeds = all_out_speeds(&asked, &report, &plans, current);
+        let stop = swung.and_then(|swung| {
+            stop(&StopQuestion {
+                speeds: &speeds,
+                swung,
+                growing,
+                rules: &rules,
+            })
+        });
+        (shots, report, stop)
     })
     .await?;
     let shots = shots.iter().map(|shot| live(shot, &report.shown));
@@ -118,8 +152,32 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
         report,
         to_beat,
         effort_cautions,
+        stop,
+        asks_for_warm_up,
         last_at,
     }))
+}
+
+fn all_out(block: Option<&BlockView>) -> bool {
+    block.is_some_and(|block| block.plan.full_effort)
+}
+
+/// Club speeds of the kept all-out balls with the club that is hit now, in hitting order.
+fn all_out_speeds(
+    shots: &[HitShot<'_>],
+    report: &HitReport,
+    plans: &[PlannedBlock],
+    current: usize,
+) -> Vec<f64> {
+    let club = plans.get(current).and_then(|plan| plan.club);
+    let kept = shots.iter().zip(&report.shots);
+    let kept = kept.filter(|(shot, judged)| {
+        let plan = plans.get(shot.block);
+        let alike = plan.is_some_and(|plan| plan.full_effort && plan.club == club);
+        alike && judged.standing == Standing::Kept
+    });
+    kept.filter_map(|(shot, _)| shot.reading.get(Quantity::ClubSpeed))
+        .collect()
 }
 
 /// A shot with the numbers that its purpose shows.
