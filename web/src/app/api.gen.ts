@@ -3897,6 +3897,11 @@ export interface components {
             name: string;
             /** @description Key of the club, where the session has several. */
             club?: string | null;
+            /**
+             * Format: uuid
+             * @description The block that it is made of; all of them when it is not given.
+             */
+            block?: string | null;
         };
         /** @description A block to begin. */
         NewBlock: {
