@@ -383,3 +383,51 @@ async fn a_block_begun_too_early_is_taken_back_and_a_ball_goes_where_it_belongs(
     })
     .await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn all_out_swings_are_asked_a_warm_up_and_told_to_stop_and_go_on_with_a_reason() {
+    play(true, async |stage| {
+        stage.go("/players").await?;
+        stage.press("Bram Lindqvale").await?;
+        stage.press("Begin a session").await?;
+        stage.choose("Purpose", "Speed day").await?;
+        stage.says("flight ignored").await?;
+        stage.press("Begin the session").await?;
+        stage.says("End session").await?;
+        stage.press("Hit").await?;
+        stage.says("No warm-up is noted").await?;
+        stage.press("They are warm: note it").await?;
+        stage
+            .find("//body[not(contains(., 'No warm-up is noted'))]")
+            .await?;
+        let hit = stage.browser.current_url().await?;
+        // The coach has the school swing less than was planned.
+        stage.go("/house-rules").await?;
+        let rule = "Full-effort swings that a session proposes, at most";
+        stage.fill(rule, "5").await?;
+        stage.keys(Key::Enter + "").await?;
+        stage.says("1 rule is your own").await?;
+        stage.go(hit.path()).await?;
+        stage.says("Strokes appear here").await?;
+        stage.keys("n").await?;
+        stage.says("All-out swings only when warm").await?;
+        for speed in ["128", "129", "127", "128", "128.5"] {
+            stage.keys("e").await?;
+            stage.says("Enter a shot").await?;
+            stage.keys(speed).await?;
+            stage.keys(Key::Enter + "").await?;
+            stage.find("//body[not(.//*[@role='dialog'])]").await?;
+        }
+        stage.says("Stop all-out swings here").await?;
+        stage.press("Go on, with a reason").await?;
+        stage
+            .fill("Why all-out swings go on", "Last day of the block")
+            .await?;
+        stage.press("Go on").await?;
+        stage
+            .find("//body[not(contains(., 'Stop all-out swings here'))]")
+            .await
+            .map(|_| ())
+    })
+    .await;
+}
