@@ -3734,10 +3734,6 @@ export interface components {
             in_progress: boolean;
             /** Format: int64 */
             shots: number;
-            /** @description What the coach noted. */
-            note: string;
-            /** @description What it can be found by. */
-            tags: string[];
         };
         /** @description A shot with the values that the station shows. */
         LiveShot: {
@@ -4127,6 +4123,13 @@ export interface components {
             items: components["schemas"]["NextItem"][];
             /** @description What was dismissed, with the reason. */
             dismissed: components["schemas"]["Dismissed"][];
+        };
+        /** @description A session with what the coach noted: for coaches alone, never for who has a link. */
+        NotedSession: components["schemas"]["ListedSession"] & {
+            /** @description What the coach noted. */
+            note: string;
+            /** @description What it can be found by. */
+            tags: string[];
         };
         /** @description An off day, looked into. */
         OffDay: {
@@ -4535,7 +4538,7 @@ export interface components {
              * @description Since when they do not come any more.
              */
             archived_at?: string | null;
-            sessions: components["schemas"]["ListedSession"][];
+            sessions: components["schemas"]["NotedSession"][];
             /** @description A guardian's consent. */
             consent: components["schemas"]["ConsentView"];
         };

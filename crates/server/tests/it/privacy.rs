@@ -289,6 +289,22 @@ async fn a_link_shows_what_was_shared_until_it_is_revoked_or_over() {
     assert_eq!(page["decisions"].as_array().unwrap().len(), 1);
     assert_eq!(page["sessions"], Value::Null);
     assert_eq!(read("page-0123").await.0, 404);
+    // Sessions are shared without what the coach noted of them.
+    let (_, own) = stage.get(&format!("/players/{dov}")).await;
+    let noted = own["sessions"][0]["id"].as_str().unwrap();
+    let notes = json!({"note": "Quarrelled with his brother.", "tags": ["sulks"]});
+    let notes_path = format!("/sessions/{noted}/notes");
+    assert_eq!(stage.put(&notes_path, &notes).await.0, 204);
+    let with_sessions = json!({"id": id(3), "decisions": true, "sessions": true, "days": 7});
+    let (_, shared) = stage.post(&path, &with_sessions).await;
+    let (_, seen) = read(shared["token"].as_str().unwrap()).await;
+    assert_eq!(seen["sessions"][0]["id"], json!(noted));
+    let seen = seen.to_string();
+    assert!(
+        !seen.contains("Quarrelled") && !seen.contains("sulks"),
+        "{seen}"
+    );
+    assert_eq!(stage.delete(&format!("{path}/{}", id(3))).await, 204);
     // The secret opens this page and nothing else.
     let asked = reqwest::Client::new().get(format!("{}/api/v1/players", stage.web));
     assert_eq!(asked.bearer_auth(token).send().await.unwrap().status(), 401);

@@ -13,7 +13,7 @@ import css from "./PlayerPage.module.css";
 /** From so many sessions on they are looked through by what they were. */
 const MANY = 6;
 
-type Listed = Schemas["ListedSession"];
+type Listed = Schemas["NotedSession"];
 
 /** The sessions, latest first; two of one purpose and club compare in two taps. */
 export function SessionRows({ player, sessions }: { player: string; sessions: Listed[] }) {

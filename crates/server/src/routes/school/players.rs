@@ -39,6 +39,17 @@ struct ListedPlayer {
     archived_at: Option<DateTime<Utc>>,
 }
 
+/// A session with what the coach noted: for coaches alone, never for who has a link.
+#[derive(Serialize, ToSchema)]
+struct NotedSession {
+    #[serde(flatten)]
+    session: ListedSession,
+    /// What the coach noted.
+    note: String,
+    /// What it can be found by.
+    tags: Vec<String>,
+}
+
 /// A player with their sessions, latest first.
 #[derive(Serialize, ToSchema)]
 struct PlayerView {
@@ -55,7 +66,7 @@ struct PlayerView {
     level: Option<PlayingLevel>,
     /// Since when they do not come any more.
     archived_at: Option<DateTime<Utc>>,
-    sessions: Vec<ListedSession>,
+    sessions: Vec<NotedSession>,
     /// A guardian's consent.
     consent: ConsentView,
 }
@@ -154,7 +165,11 @@ async fn player(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<PlayerView>, 
         archived_at,
         sessions: sessions
             .into_iter()
-            .map(|(session, shots)| ListedSession::new(session, shots))
+            .map(|(session, shots)| NotedSession {
+                note: session.note.clone(),
+                tags: session.tags(),
+                session: ListedSession::new(session, shots),
+            })
             .collect(),
     }))
 }

@@ -54,10 +54,6 @@ pub struct ListedSession {
     zone: String,
     in_progress: bool,
     shots: i64,
-    /// What the coach noted.
-    note: String,
-    /// What it can be found by.
-    tags: Vec<String>,
 }
 
 impl ListedSession {
@@ -68,8 +64,6 @@ impl ListedSession {
             club: session.club.label().to_owned(),
             club_key: session.club,
             compared_by: session.purpose.shown()[0],
-            tags: session.tags(),
-            note: session.note,
             place: session.place,
             started_at: session.started_at,
             zone: session.zone,
