@@ -40,7 +40,7 @@ const WEEKS: usize = 104;
 const HALF_A_YEAR: f64 = 26.0;
 const PATHS: usize = 600;
 /// Share of the ways on that have reached the goal at the end of the range. Held against
-/// players who rise steadily, slow down or wander, this range holds the day four times of five:
+/// players who rise steadily or slow down, this range holds the day about four times of five:
 /// the ways on differ by more than players do, as their slope may end at any time.
 const OUTSIDE: f64 = 0.8;
 

@@ -121,6 +121,8 @@ pub struct NextQuestion {
     pub trend: Option<LevelChange>,
     /// Where usual club speed stands among players of the age and level.
     pub peers: PeersTold,
+    /// Whether the player still grows: who is ahead may only have grown before.
+    pub growing: bool,
     /// Unclaimed carry of the latest kept balls, ball by ball.
     pub claimed: Vec<Unclaimed>,
     /// Where they landed.
@@ -357,7 +359,7 @@ fn behind_peers(question: &NextQuestion) -> Option<NextItem> {
     let (club, rules) = (question.club, &question.rules);
     let (usual, rank) = (question.usual?, question.peers.rank?);
     let gap = rank.middle - usual.value;
-    if gap < rules.speed_margin {
+    if question.growing || gap < rules.speed_margin {
         return None;
     }
     let each = rules.carry_per_speed(club, usual.value);

@@ -137,6 +137,9 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
       <SessionHead session={session} words={words} live={live} />
       <HoldNotice session={session} />
       {view.stop && <StopNotice stop={view.stop} words={words} act={mat.act} />}
+      {session.progress.went_on && (
+        <p className={`quiet ${css.wentOn}`}>All-out swings went on: {session.progress.went_on}</p>
+      )}
       {view.asks_for_warm_up && <AskWarmUp session={session.id} act={mat.act} />}
       <div className={css.hitTop}>
         <section className={css.hitShot} aria-label="The shot" aria-live="polite">

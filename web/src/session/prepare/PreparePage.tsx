@@ -276,6 +276,8 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
             Held to the swings that the house allows at this age
             {told.today.all > 0 &&
               `, less the ${told.today.all} already swung today (${told.today.full} at full effort)`}
+            {told.today.week > told.today.full &&
+              `; ${told.today.week} at full effort in seven days`}
             .
           </p>
         )}

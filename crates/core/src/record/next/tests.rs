@@ -49,6 +49,7 @@ fn question() -> NextQuestion {
         fast: Some(sure(106.0 * MPH, 0.6 * MPH)),
         trend: None,
         peers: PeersTold::default(),
+        growing: false,
         claimed: claimed(9.0, 14.0),
         landed: vec![],
         carries: vec![],
@@ -187,6 +188,10 @@ fn speed_that_others_have_is_proposed_where_no_faster_swing_is_there_and_is_neve
          49 here; half of that carries 6 yd further. It went up 3.0 mph since the start."
     );
     assert_eq!(items[0].worth.unwrap().carry.unwrap().low, 0.0);
+    // A child may only have grown later than the others.
+    behind.growing = true;
+    assert!(next(&behind).is_empty());
+    behind.growing = false;
     // One at the middle of the group has nothing to catch up.
     behind.usual = Some(sure(104.0 * MPH, 0.5 * MPH));
     assert!(next(&behind).is_empty());

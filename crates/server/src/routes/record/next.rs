@@ -6,6 +6,7 @@ use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;
 use crate::routes::record::occasions::{Recorded, recorded};
 use crate::routes::record::peers::Others;
+use crate::routes::session::acts::age_of;
 use crate::state::App;
 use axum::Json;
 use axum::extract::State;
@@ -18,6 +19,7 @@ use tally_core::record::next::{Landed, NextItem, NextQuestion, OpenTest, RankedB
 use tally_core::record::peers::{PeersTold, usual};
 use tally_core::record::series::{SeriesKey, choices};
 use tally_core::session::read::{self, Question};
+use tally_core::session::warm_up::GROWN;
 use tally_core::shots::standing::{self, Standing};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::quantity::Quantity;
@@ -127,6 +129,7 @@ async fn what_next(
         fast: None,
         trend: None,
         peers: PeersTold::default(),
+        growing: age_of(&about).is_some_and(|age| age < GROWN),
         claimed: vec![],
         landed: vec![],
         carries: vec![],
