@@ -34,6 +34,20 @@ const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5_000,
 const router = createBrowserRouter([
   { path: "shared", element: <SharedPage />, errorElement: <PageBroke /> },
   {
+    // A screen of its own: nothing beside it is touched by mistake.
+    path: "sessions/:session/run",
+    lazy: async () => {
+      const { RunPage } = await import("./training/RunPage");
+      const element = (
+        <Gate>
+          <RunPage />
+        </Gate>
+      );
+      return { element };
+    },
+    errorElement: <PageBroke />,
+  },
+  {
     element: (
       <Gate>
         <Shell />
@@ -51,6 +65,7 @@ const router = createBrowserRouter([
           { path: "players/:player", element: <PlayerPage /> },
           { path: "players/:player/sessions", element: <PlayerPage tab="sessions" /> },
           { path: "players/:player/bag", element: <PlayerPage tab="bag" /> },
+          { path: "players/:player/programme", element: <PlayerPage tab="programme" /> },
           { path: "players/:player/about", element: <PlayerPage tab="about" /> },
           { path: "players/:player/prepare", element: <NewSessionPage /> },
           {
@@ -64,6 +79,12 @@ const router = createBrowserRouter([
           {
             path: "sessions/:session/decide",
             lazy: async () => ({ Component: (await import("./trials/DecidePage")).DecidePage }),
+          },
+          {
+            path: "programmes",
+            lazy: async () => ({
+              Component: (await import("./training/ProgrammesPage")).ProgrammesPage,
+            }),
           },
           { path: "house-rules", element: <HouseRulesPage /> },
           { path: "school", element: <Navigate to="/school/devices" replace /> },

@@ -8,7 +8,7 @@
 //! folders to its left:
 //!
 //! [`vocabulary`] ← [`physics`] ← [`statistics`] ← [`verdicts`] ← [`shots`] ← [`reach`]
-//! ← [`session`] ← [`trials`] ← [`record`]; [`school`] stands beside them.
+//! ← [`session`] ← [`trials`] ← [`record`] ← [`training`]; [`school`] stands beside them.
 
 pub mod physics;
 pub mod reach;
@@ -17,6 +17,7 @@ pub mod school;
 pub mod session;
 pub mod shots;
 pub mod statistics;
+pub mod training;
 pub mod trials;
 pub mod verdicts;
 pub mod vocabulary;

@@ -3,13 +3,15 @@
 //! [`device_line`] is what launch monitors speak to the intake; [`flight_csv`] and
 //! [`impact_csv`] are the tables that `amber-tally flight` and `amber-tally impact`
 //! read and write, by way of [`table`]; [`shot_csv`] reads tables of shots from
-//! anywhere and writes our own; [`archive`] is a whole school. All turn named units into
+//! anywhere and writes our own; [`archive`] is a whole school; [`icalendar`] is a programme
+//! in a calendar. All turn named units into
 //! internal ones and refuse bad input with [`tally_core::vocabulary::invalid::Invalid`].
 //! `docs/formats.md` describes them for the people who write the other end.
 
 pub mod archive;
 pub mod device_line;
 pub mod flight_csv;
+pub mod icalendar;
 pub mod impact_csv;
 pub mod shot_csv;
 pub mod table;

@@ -1,13 +1,14 @@
 //! The API, one file a capability.
 //!
 //! A file imports only from folders to its left: [`shots`] ← [`reach`] ← [`session`] ←
-//! [`trials`] ← [`record`] ← [`school`].
+//! [`trials`] ← [`record`] ← [`training`] ← [`school`].
 
 pub(crate) mod reach;
 pub(crate) mod record;
 pub(crate) mod school;
 pub(crate) mod session;
 pub(crate) mod shots;
+pub(crate) mod training;
 pub(crate) mod trials;
 
 use crate::http::problem::Problem;
@@ -71,6 +72,12 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(reach::launch_spin::routes())
         .merge(reach::target_windows::routes())
         .merge(reach::bench::routes())
+        .merge(training::implements::routes())
+        .merge(training::protocols::routes())
+        .merge(training::programmes::routes())
+        .merge(training::runs::routes())
+        .merge(training::calendars::routes())
+        .merge(training::today::routes())
         .merge(session::live::routes());
     OpenApiRouter::with_openapi(Description::openapi()).nest("/api/v1", v1)
 }

@@ -110,6 +110,19 @@ impl Monitor {
         }
     }
 
+    /// Reports a swing without a ball: a radar reads its speed, other devices nothing.
+    pub fn watch_swing(self, speed: f64, rng: &mut impl Rng) -> Option<Reading> {
+        if !matches!(self, Monitor::Radar | Monitor::HandRadar) {
+            return None;
+        }
+        let mut seen = Seen {
+            reading: Reading::default(),
+            rng,
+        };
+        seen.measured(Quantity::ClubSpeed, speed, 0.5 * MPH, MPH);
+        Some(seen.reading)
+    }
+
     /// Reports a swing, with this device's noise.
     pub fn watch(self, truth: &Truth, rng: &mut impl Rng) -> Reading {
         let mut seen = Seen {

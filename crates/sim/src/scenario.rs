@@ -2,6 +2,7 @@
 
 mod check_ins;
 mod juniors;
+pub mod training;
 
 use crate::golfer::{Form, GOLFERS, Golfer, Truth};
 use crate::monitor::Monitor;
@@ -167,7 +168,8 @@ impl DemoSession {
 
 /// What the second device adds to club speed, m/s.
 const SECOND_READS_HIGH: f64 = 1.8 * MPH;
-const BARN: &str = "Two-bay barn";
+/// The barn that the school hits from in winter.
+pub const BARN: &str = "Two-bay barn";
 const DECK: &str = "Outdoor deck";
 
 #[expect(clippy::too_many_arguments, reason = "one row of a table")]

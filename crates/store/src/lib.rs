@@ -4,7 +4,7 @@
 //! never stored: [`session`] and [`shots`] load what core needs to compute them.
 //!
 //! A file imports only from folders to its left:
-//! [`base`] ← [`school`] ← [`session`] ← [`shots`] ← [`reach`] ← [`trials`] ← [`record`].
+//! [`base`] ← [`school`] ← [`session`] ← [`shots`] ← [`reach`] ← [`trials`] ← [`record`] ← [`training`].
 
 pub mod base;
 pub mod reach;
@@ -14,6 +14,7 @@ pub mod session;
 pub mod shots;
 #[cfg(feature = "testing")]
 pub mod testing;
+pub mod training;
 pub mod trials;
 
 pub use base::error::StoreError;

@@ -39,6 +39,7 @@ export function Shell() {
             Players
           </NavLink>
           <NavLink to="/bench">Bench</NavLink>
+          <NavLink to="/programmes">Programmes</NavLink>
           <NavLink to="/house-rules">House rules</NavLink>
           <NavLink to="/school">School</NavLink>
         </nav>

@@ -75,6 +75,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calendars/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The programme that an address opens, for a calendar program, which can sign in nowhere. The
+         *     secret stands in the address, and in no log.
+         */
+        get: operations["read_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/decisions/{decision}/done": {
         parameters: {
             query?: never;
@@ -224,6 +244,41 @@ export interface paths {
         put: operations["change_rule"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/implements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be swung, by name. */
+        get: operations["implements"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/implements/{implement}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Adds an implement, or corrects kind, mass and length of one that is there. */
+        put: operations["save_implement"];
+        post?: never;
+        /** Takes an implement out of use; what was swung with it stays. */
+        delete: operations["drop_implement"];
         options?: never;
         head?: never;
         patch?: never;
@@ -657,6 +712,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Makes a private address at which a calendar program reads the programme; one made before
+         *     opens no more.
+         */
+        post: operations["share_calendar"];
+        /** Lets the programme be read at no address any more. */
+        delete: operations["revoke_calendar"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/compare": {
         parameters: {
             query?: never;
@@ -869,6 +945,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/programme": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A player's programme on its dates, and the level that comes. */
+        get: operations["programme"];
+        /** Lays a programme, in place of the one before. */
+        put: operations["lay_programme"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/programme.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A player's programme as an iCalendar file. */
+        get: operations["programme_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/programme/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Moves a session, notes an absence, or ends the programme. */
+        post: operations["change_programme"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/record": {
         parameters: {
             query?: never;
@@ -897,6 +1025,23 @@ export interface paths {
         get: operations["player_records"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begins a session of a protocol where and as the last one was held. */
+        post: operations["begin_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -968,6 +1113,41 @@ export interface paths {
         /** Balls of each way that show a difference, given the player's spread so far. */
         post: operations["plan_test"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/protocols": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The protocols that sessions can be held by. */
+        get: operations["protocols"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/protocols/{protocol}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps a protocol; under the identifier of one of ours, the school's change of it. */
+        put: operations["save_protocol"];
+        post?: never;
+        /** Drops a protocol of the school, or takes ours again as it comes with the house. */
+        delete: operations["drop_protocol"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1379,6 +1559,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/{session}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A training session as the run shows it: the set that is on, what to beat, what it gave. */
+        get: operations["run_under_way"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/{session}/shots/{shot}/block": {
         parameters: {
             query?: never;
@@ -1594,6 +1791,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/training-today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Players whose programme has a session today that was not held yet. */
+        get: operations["training_today"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/vocabulary": {
         parameters: {
             query?: never;
@@ -1674,6 +1888,51 @@ export interface components {
              */
             against: string;
             quantity: components["schemas"]["Quantity"];
+        };
+        /** @description All sets of one implement, side and position. */
+        AfterRow: {
+            /** @description Of what. */
+            of: components["schemas"]["RunOf"];
+            /** @description What it is called. */
+            label: string;
+            /** @description Swings that count. */
+            n: number;
+            /**
+             * Format: double
+             * @description The fastest, m/s.
+             */
+            best: number;
+            /**
+             * Format: double
+             * @description Their mean, m/s.
+             */
+            mean: number;
+            last?: components["schemas"]["LastBest"] | null;
+            /**
+             * Format: double
+             * @description The best before this session.
+             */
+            record?: number | null;
+            /** @description Whether this session's is better than a device can mistake. */
+            new_record: boolean;
+        };
+        /** @description What a session gave. */
+        AfterRun: {
+            /** @description As a coach would say it: the fastest swing, and what it is no measure of. */
+            said: components["schemas"]["Sentence"];
+            /** @description Beside last time, records, and the other side. */
+            detail: components["schemas"]["Sentence"];
+            /** @description Of the week. */
+            week: components["schemas"]["Sentence"];
+            /** @description By implement, side and position, in the order they first came. */
+            rows: components["schemas"]["AfterRow"][];
+            /**
+             * Format: double
+             * @description Share of the swings asked for that were made.
+             */
+            made: number;
+            /** @description Whether that makes it whole. */
+            whole: boolean;
         };
         /** @description The agreement of two devices on one quantity. */
         Agreement: {
@@ -1810,6 +2069,11 @@ export interface components {
             /** @description Whose records are past that. */
             past: components["schemas"]["PastPlayer"][];
         };
+        /**
+         * @description Why a player does not train.
+         * @enum {string}
+         */
+        Away: "ill" | "pain" | "other";
         /** @description A club of a bag. */
         BagClubView: {
             /** Format: uuid */
@@ -2098,6 +2362,11 @@ export interface components {
             plan: components["schemas"]["PlannedBlock"];
             /** @description Whether it was begun. */
             begun: boolean;
+        };
+        /** @description The secret of a calendar's address, told once. */
+        CalendarSecret: {
+            /** @description Where it is read, below the address of this server. */
+            path: string;
         };
         /** @description Carry against both expectations over the session. */
         CarryRead: {
@@ -2417,6 +2686,19 @@ export interface components {
          * @enum {string}
          */
         DateStyle: "day_first" | "month_first";
+        /** @description What a day is for. */
+        DayFor: {
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            protocol: string;
+            /** @enum {string} */
+            kind: "protocol";
+        } | {
+            /** @enum {string} */
+            kind: "check_in";
+        };
         /** @description One day, read. */
         DayRead: {
             /** @description Places of its sessions among the caller's. */
@@ -2462,6 +2744,11 @@ export interface components {
             /** @description Whether it was hit with another club of the bag than the first that is known. */
             other_head: boolean;
         };
+        /**
+         * @description What became of a day of a programme.
+         * @enum {string}
+         */
+        DayState: "done" | "under_way" | "missed" | "today" | "to_come" | "away";
         /** @description A stroke of the strip. */
         DecideShot: {
             /** Format: uuid */
@@ -3292,6 +3579,39 @@ export interface components {
              */
             shaft_lean_deg: number;
         };
+        /** @description By which protocol a session is held. */
+        HeldBy: {
+            /** Format: uuid */
+            protocol: string;
+            protocol_name: string;
+            /** Format: int32 */
+            level: number;
+            level_name: string;
+            /** @description Whether half of each set was asked. */
+            lighter: boolean;
+        };
+        /** @description A session that was held by a protocol. */
+        HeldView: {
+            /** Format: uuid */
+            session: string;
+            /** @description What the protocol is called. */
+            protocol_name: string;
+            /**
+             * Format: int32
+             * @description Place of its level.
+             */
+            level: number;
+            /** Format: date */
+            on: string;
+            in_progress: boolean;
+            /**
+             * Format: int64
+             * @description Swings asked for, and made.
+             */
+            asked: number;
+            /** Format: int64 */
+            made: number;
+        };
         /** @description What the station shows. */
         HitReport: {
             /** @description The numbers to show, the greatest first. */
@@ -3392,6 +3712,44 @@ export interface components {
             reference_levels: components["schemas"]["ReferenceLevel"][];
             /** @description Whether that list is ours. */
             reference_levels_are_ours: boolean;
+        };
+        /** @description What is swung. */
+        Implement: {
+            /** @description The school's own name, which its swings carry: light, heavy, own driver. */
+            name: string;
+            /** @description What kind of thing it is. */
+            kind: components["schemas"]["ImplementKind"];
+            /**
+             * Format: double
+             * @description Mass, kg, where it was weighed.
+             */
+            mass_kg?: number | null;
+            /**
+             * Format: double
+             * @description Length, m, where it was measured.
+             */
+            length_m?: number | null;
+        };
+        /**
+         * @description What kind of thing is swung.
+         * @enum {string}
+         */
+        ImplementKind: "lighter" | "heavier" | "counterweighted" | "own_driver" | "club";
+        /** @description An implement. */
+        ImplementView: components["schemas"]["Implement"] & {
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: uuid
+             * @description Whose; the school's when absent.
+             */
+            player?: string | null;
+            /**
+             * Format: double
+             * @description Its mass as a share of the player's driver, or of a usual one.
+             */
+            share?: number | null;
+            concern?: components["schemas"]["Sentence"] | null;
         };
         /** @description An import. */
         ImportView: {
@@ -3539,6 +3897,24 @@ export interface components {
             /** @description Whether its speed met the step; absent without one. */
             in_step?: boolean | null;
         };
+        /** @description The best of last time. */
+        LastBest: {
+            /**
+             * Format: date
+             * @description When.
+             */
+            on: string;
+            /**
+             * Format: double
+             * @description The best, m/s.
+             */
+            best: number;
+            /**
+             * Format: double
+             * @description The average, m/s.
+             */
+            mean: number;
+        };
         /** @description The last session of a kind. */
         LastSession: {
             /** Format: uuid */
@@ -3672,6 +4048,25 @@ export interface components {
             kind: components["schemas"]["ChangeKind"];
             /** @description About how many more check-ins like the latest would tell, where more would. */
             more_check_ins?: number | null;
+        };
+        /** @description The level to train at. */
+        LevelNow: {
+            /** @description Its place. */
+            level: number;
+            /** @description Why this one. */
+            said: components["schemas"]["Sentence"];
+        };
+        /** @description The level that a player is at. */
+        LevelOf: components["schemas"]["LevelNow"] & {
+            /**
+             * Format: uuid
+             * @description Of which protocol.
+             */
+            protocol: string;
+            /** @description What the protocol is called. */
+            protocol_name: string;
+            /** @description What the level is called. */
+            name: string;
         };
         /**
          * @description Something that separates a shot from the attainable one.
@@ -3814,6 +4209,19 @@ export interface components {
          * @enum {string}
          */
         Met: "met" | "under" | "over";
+        /** @description Sessions of one protocol in a week. */
+        MixPart: {
+            /**
+             * Format: uuid
+             * @description The protocol.
+             */
+            protocol: string;
+            /**
+             * Format: int32
+             * @description How often a week.
+             */
+            a_week: number;
+        };
         /** @description Where a shot is to go. */
         Move: {
             /**
@@ -3928,6 +4336,19 @@ export interface components {
             hit_at?: string | null;
             values: components["schemas"]["Typed"][];
         };
+        /** @description An implement to add or to correct. */
+        NewImplement: {
+            /**
+             * Format: uuid
+             * @description Whose; the school's when absent.
+             */
+            player?: string | null;
+            name: string;
+            /** @description `lighter`, `heavier`, `counterweighted`, `own_driver` or `club`. */
+            kind: string;
+            mass?: components["schemas"]["Given"] | null;
+            length?: components["schemas"]["Given"] | null;
+        };
         /** @description A link to make. */
         NewLink: {
             /**
@@ -4011,6 +4432,40 @@ export interface components {
              * @description Seconds from swing to swing.
              */
             pace_s?: number | null;
+        };
+        /** @description A programme to lay. */
+        NewProgramme: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            programme: components["schemas"]["Programme"];
+        };
+        /** @description Something that changes the plan. */
+        NewProgrammeAct: {
+            /**
+             * Format: uuid
+             * @description Made by the sender.
+             */
+            id: string;
+            act: components["schemas"]["ProgrammeAct"];
+        };
+        /** @description A session to begin. */
+        NewRun: {
+            /**
+             * Format: uuid
+             * @description Made by the sender: the session's.
+             */
+            id: string;
+            /** Format: uuid */
+            protocol: string;
+            /** @description Place of its level; the one that the player is at when it is not given. */
+            level?: number | null;
+            /** @description Place of the programme's session that it is. */
+            place?: number | null;
+            /** @description Name of the time zone. */
+            zone: string;
         };
         /** @description A school to found. */
         NewSchool: {
@@ -4117,6 +4572,13 @@ export interface components {
          * @enum {string}
          */
         NextKind: "unclaimed" | "speed" | "spread" | "bag_gap" | "measurement" | "open_test";
+        /** @description The session that comes after this one. */
+        NextSession: {
+            /** Format: date */
+            date: string;
+            title: string;
+            to_beat?: components["schemas"]["ToBeatNext"] | null;
+        };
         /** @description What to work on next. */
         NextView: {
             /** @description The most worth first, what is pinned before that. */
@@ -4481,11 +4943,46 @@ export interface components {
              * @description Rest before each ball, s; 0 for none asked.
              */
             rest_s?: number;
+            /**
+             * Format: int32
+             * @description Rest after the whole of it, s; 0 for none asked.
+             */
+            rest_after_s?: number;
             /** @description Whether it asks for full effort: such blocks are held when there is pain. */
             full_effort?: boolean;
+            /**
+             * Format: int32
+             * @description Effort felt that it asks for, %, where a protocol says it.
+             */
+            effort_pct?: number | null;
             swung?: components["schemas"]["Swung"] | null;
             /** @description What it is hit with, where that is not as in the rest of the session. */
             gear?: components["schemas"]["Gear"];
+        };
+        /** @description A day of a programme. */
+        PlannedDay: {
+            /** @description Its place among all sessions of the programme, which stays when it is moved. */
+            place: number;
+            /**
+             * Format: date
+             * @description When it is.
+             */
+            date: string;
+            /**
+             * Format: date
+             * @description When it was first laid.
+             */
+            laid: string;
+            /**
+             * Format: int32
+             * @description Week of the programme in which it was laid, from 0.
+             */
+            week: number;
+            /** @description What for. */
+            day_for: components["schemas"]["DayFor"];
+            /** @description Whether it is one of a lighter week. */
+            lighter: boolean;
+            away?: components["schemas"]["Away"] | null;
         };
         /** @description Days without real change. */
         Plateau: {
@@ -4552,6 +5049,11 @@ export interface components {
          * @enum {string}
          */
         PlayingLevel: "beginner" | "club" | "competition" | "elite";
+        /**
+         * @description How a player stands.
+         * @enum {string}
+         */
+        Position: "normal" | "stepping" | "kneeling" | "feet_together";
         /** @description What Prepare shows. */
         Preparation: {
             player_name: string;
@@ -4626,6 +5128,121 @@ export interface components {
             /** @description The fields at fault, each with its value and remedy. */
             errors: components["schemas"]["Invalid"][];
         };
+        /** @description Protocols over weeks. */
+        Programme: {
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: date
+             * @description Its first day.
+             */
+            begins: string;
+            /**
+             * Format: int32
+             * @description Weeks it goes on.
+             */
+            weeks: number;
+            /** @description The player's own days. */
+            days: components["schemas"]["TrainingDay"][];
+            /**
+             * Format: int32
+             * @description Days without training between two sessions, at least.
+             */
+            rest_days: number;
+            /** @description What a week is made of. */
+            mix: components["schemas"]["MixPart"][];
+            /**
+             * Format: int32
+             * @description Every so many weeks, and in the last, a check-in stands in place of a session; 0: never.
+             */
+            check_in_weeks: number;
+            /**
+             * Format: int32
+             * @description Every so many weeks is a lighter one: half of each set; 0: never.
+             */
+            lighter_weeks: number;
+            /** @description When a level is left. */
+            progression: components["schemas"]["Progression"];
+            /** @description Time of day, where it was agreed. */
+            at?: string | null;
+            /** @description Name of the time zone. */
+            zone: string;
+        };
+        /** @description Something that changes the plan of a programme. */
+        ProgrammeAct: {
+            /**
+             * Format: date
+             * @description The day it stood on.
+             */
+            from: string;
+            /**
+             * Format: date
+             * @description The day it stands on.
+             */
+            to: string;
+            /** @enum {string} */
+            kind: "move";
+        } | {
+            /**
+             * Format: date
+             * @description The first day without.
+             */
+            from: string;
+            /**
+             * Format: date
+             * @description The last; not known yet when absent.
+             */
+            to?: string | null;
+            /** @description Why. */
+            why: components["schemas"]["Away"];
+            /** @description In the coach's words. */
+            note?: string;
+            /** @enum {string} */
+            kind: "away";
+        } | {
+            /**
+             * Format: date
+             * @description The first day.
+             */
+            on: string;
+            /** @enum {string} */
+            kind: "back";
+        } | {
+            /**
+             * Format: date
+             * @description The first day without it.
+             */
+            on: string;
+            /** @enum {string} */
+            kind: "end";
+        };
+        /** @description A player's programme as it stands. */
+        ProgrammeView: {
+            /** Format: uuid */
+            id?: string | null;
+            programme?: components["schemas"]["Programme"] | null;
+            /** @description What changed its plan, in order. */
+            acts: components["schemas"]["ProgrammeAct"][];
+            days: components["schemas"]["TrainingDayView"][];
+            /** @description The level of each protocol that the player trains by. */
+            levels: components["schemas"]["LevelOf"][];
+            /**
+             * Format: date-time
+             * @description Since when a calendar program can read it.
+             */
+            feed_since?: string | null;
+            /** @description Sessions by protocols, latest first. */
+            held: components["schemas"]["HeldView"][];
+            /**
+             * Format: uuid
+             * @description The protocol of the test of intent.
+             */
+            intent_test: string;
+            /** @description What stands where full effort is asked for. */
+            effort_cautions: string[];
+            /** @description Full-effort swings of seven days, and how many there may be. */
+            week: number[];
+        };
         /** @description What a session's acts add up to. */
         Progress: {
             readiness?: components["schemas"]["Readiness"] | null;
@@ -4639,6 +5256,12 @@ export interface components {
             lifted?: string | null;
             /** @description Why all-out swings go on although it was said to stop. */
             went_on?: string | null;
+            /** @description What was said and gone over; other reasons to stop are said still. */
+            went_over: components["schemas"]["StopKind"][];
+            /** @description Why no all-out swing follows. */
+            stopped?: string | null;
+            /** @description Sets that are left out, each with why. */
+            skipped_sets: components["schemas"]["SkippedSet"][];
             /** @description Whether it pauses. */
             paused: boolean;
             /** @description Values not shown. */
@@ -4690,6 +5313,75 @@ export interface components {
             lay_offs: components["schemas"]["LayOff"][];
             forecast?: components["schemas"]["Forecast"] | null;
         };
+        /** @description When a level is left. */
+        Progression: {
+            /**
+             * Format: int32
+             * @description Whole sessions after which the next level comes.
+             */
+            up_after: number;
+            /**
+             * Format: int32
+             * @description Days without a session after which the level before comes again.
+             */
+            back_after_days: number;
+        };
+        /** @description Ordered sets, in levels. */
+        Protocol: {
+            /** @description What it is called. */
+            name: string;
+            /** @description What it is for, in a line. */
+            about?: string;
+            /** @description The work it rests on: author and year. */
+            source?: string;
+            /** @description Its levels, the easiest first. */
+            levels: components["schemas"]["ProtocolLevel"][];
+        };
+        /** @description A level. */
+        ProtocolLevel: {
+            /** @description What it is called. */
+            name: string;
+            /** @description What changes from the level before. */
+            changes?: string;
+            /** @description Its sets, in order. */
+            sets: components["schemas"]["ProtocolSet"][];
+        };
+        /** @description A set. */
+        ProtocolSet: {
+            /** @description Of what. */
+            of: components["schemas"]["SetOf"];
+            /**
+             * Format: int32
+             * @description How many swings or balls.
+             */
+            swings: number;
+            /**
+             * Format: int32
+             * @description Effort felt, %.
+             */
+            effort_pct: number;
+            /**
+             * Format: int32
+             * @description Rest after the set, s.
+             */
+            rest_s: number;
+        };
+        /** @description A protocol. */
+        ProtocolView: {
+            /** Format: uuid */
+            id: string;
+            protocol: components["schemas"]["Protocol"];
+            /** @description Whether it comes with the house. */
+            of_house: boolean;
+            /** @description Whether the school made or changed it. */
+            own: boolean;
+            /** @description Of each level: full-effort swings, and all. */
+            volumes: number[][];
+            /** @description Implements that it names and the school does not have. */
+            missing: string[];
+            /** @description What stands beside it when it asks players to kneel. */
+            kneeling?: string | null;
+        };
         /**
          * @description Where a value came from. A value that no device gave is simply absent.
          * @enum {string}
@@ -4699,7 +5391,7 @@ export interface components {
          * @description The purpose of a session.
          * @enum {string}
          */
-        Purpose: "benchmark" | "expected_carry" | "launch_and_spin" | "speed_ladder" | "effort_ladder" | "comparison" | "speed_day" | "force" | "bag_gapping" | "club_length" | "technique";
+        Purpose: "benchmark" | "expected_carry" | "launch_and_spin" | "speed_ladder" | "effort_ladder" | "comparison" | "speed_day" | "force" | "bag_gapping" | "club_length" | "technique" | "training";
         /** @description A purpose. */
         PurposeWord: {
             key: components["schemas"]["Purpose"];
@@ -5101,6 +5793,142 @@ export interface components {
             source: string;
             seen?: components["schemas"]["SeenInSchool"] | null;
         };
+        /**
+         * @description What swings are held against: those of the same implement, side and position, or all-out
+         *     balls of the same club.
+         */
+        RunOf: {
+            swung?: components["schemas"]["Swung"] | null;
+            club?: components["schemas"]["Club"] | null;
+            /** @description Whether it is meant to be slower than it can be. */
+            gentle: boolean;
+        };
+        /** @description What the screen shows. */
+        RunReport: {
+            /** @description The sets, in order. */
+            sets: components["schemas"]["RunSet"][];
+            /** @description The swings, in order. */
+            strokes: components["schemas"]["RunStroke"][];
+            /** @description Place of the set that the next swing is of; none when all are made. */
+            now?: number | null;
+            /** @description Place of the one after. */
+            next?: number | null;
+            rest?: components["schemas"]["RunRest"] | null;
+            /**
+             * Format: int32
+             * @description Swings still to make.
+             */
+            to_go: number;
+            /**
+             * Format: double
+             * @description How much slower the other side is over what both sides swung, as a share.
+             */
+            other_side?: number | null;
+        };
+        /** @description A rest between two sets. */
+        RunRest: {
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            since: string;
+            /**
+             * Format: int32
+             * @description For how long, s.
+             */
+            seconds: number;
+        };
+        /** @description A set. */
+        RunSet: {
+            /** @description What it is called. */
+            label: string;
+            /** @description Of what. */
+            of: components["schemas"]["RunOf"];
+            /** @description Whether it asks for full effort. */
+            full: boolean;
+            /**
+             * Format: int32
+             * @description Effort felt that it asks for, %.
+             */
+            effort_pct?: number | null;
+            /**
+             * Format: int32
+             * @description Swings it asks for.
+             */
+            asked: number;
+            /**
+             * Format: int32
+             * @description Swings that stand in it.
+             */
+            done: number;
+            /** @description Whether it is left out. */
+            skipped: boolean;
+            /** @description Whether it may not be swung now. */
+            held: boolean;
+            last?: components["schemas"]["LastBest"] | null;
+            /**
+             * Format: double
+             * @description The best ever before this session.
+             */
+            record?: number | null;
+            /**
+             * Format: double
+             * @description Best of this set so far.
+             */
+            best?: number | null;
+            /**
+             * Format: double
+             * @description Average of it so far.
+             */
+            mean?: number | null;
+        };
+        /** @description How a swing stands. */
+        RunStroke: {
+            /**
+             * Format: uuid
+             * @description Its shot.
+             */
+            shot: string;
+            /** @description Place of its set. */
+            set: number;
+            /**
+             * Format: double
+             * @description Speed, m/s.
+             */
+            speed?: number | null;
+            /**
+             * Format: double
+             * @description Speed of the ball, m/s.
+             */
+            ball?: number | null;
+            /** @description Whether it is out of the figures. */
+            aside: boolean;
+            doubt?: components["schemas"]["Sentence"] | null;
+            /** @description Whether it beat the best of last time. */
+            beat: boolean;
+        };
+        /** @description A training session under way, or over. */
+        RunView: {
+            session: components["schemas"]["SessionView"];
+            by?: components["schemas"]["HeldBy"] | null;
+            report: components["schemas"]["RunReport"];
+            /** @description What it gave so far. */
+            after: components["schemas"]["AfterRun"];
+            /** @description What stands where full effort is asked for. */
+            cautions: string[];
+            /** @description What to think of before the implements are swung. */
+            concerns: components["schemas"]["Sentence"][];
+            stop?: components["schemas"]["Stop"] | null;
+            /** @description Whether all-out swings come without a word of a warm-up. */
+            asks_for_warm_up: boolean;
+            /** @description Swings of the day and of seven days. */
+            swung: components["schemas"]["Swings"];
+            next?: components["schemas"]["NextSession"] | null;
+            /** @description The devices whose readings come to it. */
+            devices: components["schemas"]["DeviceView"][];
+            /** @description Least and most that a reading can be, m/s. */
+            range: number[];
+        };
         /** @description Balls of about one club speed. */
         Rung: {
             /** @description Balls of it. */
@@ -5222,6 +6050,7 @@ export interface components {
         } | {
             /** @description Why that may be. */
             reason: string;
+            over?: components["schemas"]["StopKind"] | null;
             /** @enum {string} */
             kind: "go_on";
         } | {
@@ -5240,6 +6069,29 @@ export interface components {
             quantity: components["schemas"]["Quantity"];
             /** @enum {string} */
             kind: "show";
+        } | {
+            /** @description Why. */
+            reason: string;
+            /** @enum {string} */
+            kind: "stop";
+        } | {
+            /**
+             * Format: uuid
+             * @description Its block.
+             */
+            block: string;
+            /** @description Why. */
+            reason: string;
+            /** @enum {string} */
+            kind: "skip_set";
+        } | {
+            /**
+             * Format: uuid
+             * @description Its block.
+             */
+            block: string;
+            /** @enum {string} */
+            kind: "take_up_set";
         } | {
             /** @description Which. */
             quantities: components["schemas"]["Quantity"][];
@@ -5348,6 +6200,22 @@ export interface components {
             bag_club?: string | null;
             /** @description Balls of this kind: `premium`, `competition` or `range`. */
             ball?: string | null;
+        };
+        /** @description What a set is of. */
+        SetOf: {
+            /** @description The implement, by the school's name. */
+            implement?: string;
+            /** @description From which side. */
+            side: components["schemas"]["SwingSide"];
+            /** @description How the player stands. */
+            position: components["schemas"]["Position"];
+            /** @enum {string} */
+            kind: "swings";
+        } | {
+            /** @description With which club. */
+            club: components["schemas"]["Club"];
+            /** @enum {string} */
+            kind: "balls";
         };
         /** @description Blocks that make a set. */
         SetProposal: {
@@ -5593,6 +6461,16 @@ export interface components {
          * @enum {string}
          */
         Since: "start" | "benchmark" | "last_time";
+        /** @description A set that is left out. */
+        SkippedSet: {
+            /**
+             * Format: uuid
+             * @description Its block.
+             */
+            block: string;
+            /** @description Why. */
+            reason: string;
+        };
         /** @description What one device reported of a shot. */
         SourceView: {
             /**
@@ -5764,6 +6642,8 @@ export interface components {
              * @description Their mean, m/s.
              */
             mean: number;
+            /** @description Whether they were meant to be slower than they could be. */
+            gentle: boolean;
         };
         /**
          * @description The side that is swung from.
@@ -5863,6 +6743,10 @@ export interface components {
             /** @description Shots behind them. */
             n: number;
         };
+        /** @description A figure to beat next time. */
+        ToBeatNext: components["schemas"]["LastBest"] & {
+            label: string;
+        };
         /** @description Something to look at, of a player or of a device. */
         TodayFlag: {
             /**
@@ -5927,6 +6811,41 @@ export interface components {
              */
             difference: number;
             interval?: components["schemas"]["Estimate"] | null;
+        };
+        /**
+         * @description A day of the week.
+         * @enum {string}
+         */
+        TrainingDay: "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
+        /** @description A day of a programme. */
+        TrainingDayView: components["schemas"]["PlannedDay"] & {
+            /** @description What it is called. */
+            title: string;
+            /** @description What became of it. */
+            state: components["schemas"]["DayState"];
+            /**
+             * Format: uuid
+             * @description The session that was held.
+             */
+            session?: string | null;
+        };
+        /** @description A player who trains today. */
+        TrainsToday: {
+            /** Format: uuid */
+            player: string;
+            player_name: string;
+            /** @description What the session is called. */
+            title: string;
+            /** @description Its level. */
+            level?: string | null;
+            day_for: components["schemas"]["DayFor"];
+            /** @description Place of it in the programme. */
+            place: number;
+            /**
+             * Format: uuid
+             * @description The session, where it goes on already.
+             */
+            session?: string | null;
         };
         /**
          * @description What waits beside or across the fairway.
@@ -6299,6 +7218,36 @@ export interface operations {
             };
         };
     };
+    read_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     set_done: {
         parameters: {
             query?: never;
@@ -6583,6 +7532,97 @@ export interface operations {
                 "application/json": components["schemas"]["RuleChange"];
             };
         };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    implements: {
+        parameters: {
+            query?: {
+                /** @description The player who is to swing them; all of the school's when it is not given. */
+                player?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImplementView"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_implement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                implement: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewImplement"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_implement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                implement: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             204: {
                 headers: {
@@ -7588,6 +8628,64 @@ export interface operations {
             };
         };
     };
+    share_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarSecret"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revoke_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     compare_sets: {
         parameters: {
             query?: never;
@@ -8141,6 +9239,130 @@ export interface operations {
             };
         };
     };
+    programme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgrammeView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lay_programme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProgramme"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    programme_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_programme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProgrammeAct"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     player_record: {
         parameters: {
             query?: {
@@ -8203,6 +9425,38 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BestSoFar"][];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRun"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -8393,6 +9647,94 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TestPlanned"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    protocols: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProtocolView"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_protocol: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                protocol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Protocol"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_protocol: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                protocol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -9258,6 +10600,36 @@ export interface operations {
             };
         };
     };
+    run_under_way: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     move_shot: {
         parameters: {
             query?: never;
@@ -9680,6 +11052,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TodayView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    training_today: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainsToday"][];
                 };
             };
             /** @description What went wrong and what to do about it */

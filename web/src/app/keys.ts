@@ -9,6 +9,10 @@ export const keys = {
   setUp: ["set-up"],
   vocabulary: ["vocabulary"],
   today: ["today"],
+  trainingToday: ["training-today"],
+  protocols: ["protocols"],
+  anyImplements: ["implements"],
+  implements: (player?: string) => ["implements", player],
   people: ["people"],
   audit: (wanted: unknown) => ["audit", wanted],
   houseRules: ["house-rules"],
@@ -39,6 +43,7 @@ export const keys = {
       club,
       before,
     ],
+    programme: (player: string) => ["player", player, "programme"],
     ballSources: (player: string) => ["player", player, "ball-sources"],
   },
   prepare: {
@@ -58,6 +63,7 @@ export const keys = {
     view: (session: string) => ["session", session, "view"],
     warmUp: (session: string) => ["session", session, "warm-up"],
     hit: (session: string) => ["session", session, "hit"],
+    run: (session: string) => ["session", session, "run"],
     read: (session: string, club?: string, rulesAt?: string) => [
       "session",
       session,

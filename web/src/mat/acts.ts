@@ -67,6 +67,21 @@ export function atTheMat(session: string) {
         what: `shot ${shot.number} given to “${block.label}”`,
       });
     },
+    /** Puts a block once more before those to come. */
+    repeat: (
+      block: { label: string; plan: Schemas["PlannedBlock"] },
+      coming: { id: string; plan: Schemas["PlannedBlock"] }[],
+    ) => {
+      const id = uuid();
+      const blocks = [{ id, plan: block.plan }, ...coming];
+      enqueue({
+        id,
+        method: "PUT",
+        path: `${base}/plan`,
+        body: { blocks: blocks.map((each) => ({ id: each.id, ...each.plan })) },
+        what: `“${block.label}” once more`,
+      });
+    },
     addBlock: (label: string) => {
       const id = uuid();
       enqueue({

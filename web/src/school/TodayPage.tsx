@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { answered, api } from "../app/api";
 import { keys } from "../app/keys";
 import { useWords } from "../app/vocabulary";
+import { TrainingToday } from "../training/TrainingToday";
 import { DecisionRow } from "../trials/DecisionRow";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
@@ -44,6 +45,7 @@ export function TodayPage() {
       )}
       {any_players && (
         <>
+          <TrainingToday />
           <h2>In progress</h2>
           {in_progress.length === 0 ? (
             <p className="quiet">
@@ -53,7 +55,10 @@ export function TodayPage() {
             <ul className="rows">
               {in_progress.map(({ player_name, session }) => (
                 <li key={session.id}>
-                  <Link to={`/sessions/${session.id}/hit`} className="row-link">
+                  <Link
+                    to={`/sessions/${session.id}/${session.purpose_key === "training" ? "run" : "hit"}`}
+                    className="row-link"
+                  >
                     <span className="row-name">{player_name}</span>
                     <span className="row-aim">
                       {session.purpose} · {session.club.toLowerCase()}

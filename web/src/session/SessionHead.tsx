@@ -52,12 +52,16 @@ export function SessionHead({ session, words, live }: Props) {
           <NoteRead session={session} />
         </div>
         <nav className={`stations ${css.stations}`} aria-label="Stations">
-          {STATIONS.map(([path, label]) => (
-            <NavLink key={path} to={`/sessions/${session.id}/${path}`}>
-              <i aria-hidden="true" />
-              {label}
-            </NavLink>
-          ))}
+          {STATIONS.map(([path, label]) => {
+            // A protocol's session is run on a screen of its own.
+            const run = path === "hit" && session.purpose_key === "training";
+            return (
+              <NavLink key={path} to={`/sessions/${session.id}/${run ? "run" : path}`}>
+                <i aria-hidden="true" />
+                {run ? "Run" : label}
+              </NavLink>
+            );
+          })}
         </nav>
         <div className={css.sessionActs}>
           {session.in_progress && (

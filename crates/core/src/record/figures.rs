@@ -39,7 +39,7 @@ pub fn series_of(purpose: Purpose, label: &str, full_effort: bool) -> Option<Ser
         } else {
             Series::Usual
         }),
-        Purpose::SpeedDay if all_out => Some(Series::AllOut),
+        Purpose::SpeedDay | Purpose::Training if all_out => Some(Series::AllOut),
         Purpose::SpeedDay | Purpose::LaunchAndSpin => Some(Series::Usual),
         _ => None,
     }
@@ -129,7 +129,9 @@ pub fn session_figures<'a>(
         if spin.is_some_and(|spin| spin.from == Provenance::Measured) {
             told.spin_measured.insert(ball.club);
         }
-        let series = series_of(purpose, &plan.label, plan.full_effort);
+        // Swung on purpose as usual before and after all-out balls, it tells of no level.
+        let level = !plan.gentle();
+        let series = series_of(purpose, &plan.label, plan.full_effort).filter(|_| level);
         for quantity in FOLLOWED {
             let Some(value) = ball.counted(quantity, rules) else {
                 continue;

@@ -5,12 +5,14 @@
 
 use crate::session::plan::PlannedBlock;
 use crate::session::purpose::Purpose;
+use crate::session::stop::StopKind;
 use crate::session::warm_up::Readiness;
 use crate::vocabulary::invalid::Invalid;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::text::{lines_within, text_within};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 /// Something done in a session.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -46,6 +48,9 @@ pub enum SessionAct {
     GoOn {
         /// Why that may be.
         reason: String,
+        /// What was said; everything that was, in records of before it was kept.
+        #[serde(default)]
+        over: Option<StopKind>,
     },
     /// Shots that come in now do not count.
     Pause,
@@ -60,6 +65,23 @@ pub enum SessionAct {
     Show {
         /// Which.
         quantity: Quantity,
+    },
+    /// No all-out swing follows in this session.
+    Stop {
+        /// Why.
+        reason: String,
+    },
+    /// A set is left out, or what is left of it.
+    SkipSet {
+        /// Its block.
+        block: Uuid,
+        /// Why.
+        reason: String,
+    },
+    /// It is taken up after all.
+    TakeUpSet {
+        /// Its block.
+        block: Uuid,
     },
     /// The numbers that are shown are these, the greatest first; none: the purpose's.
     Numbers {
@@ -84,7 +106,9 @@ impl SessionAct {
             SessionAct::Readiness(readiness) => readiness.check(),
             SessionAct::Hold { reason }
             | SessionAct::Lift { reason }
-            | SessionAct::GoOn { reason } => lines_within("reason", reason, 500).map(|_| ()),
+            | SessionAct::GoOn { reason, .. }
+            | SessionAct::Stop { reason }
+            | SessionAct::SkipSet { reason, .. } => lines_within("reason", reason, 500).map(|_| ()),
             SessionAct::Tick { movement } | SessionAct::Untick { movement } => {
                 text_within("movement", movement, 60).map(|_| ())
             }
@@ -122,6 +146,15 @@ pub struct Prepared {
 /// Numbers beside a mat, at most.
 pub const MOST_NUMBERS: usize = 6;
 
+/// A set that is left out.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct SkippedSet {
+    /// Its block.
+    pub block: Uuid,
+    /// Why.
+    pub reason: String,
+}
+
 /// What a session's acts add up to.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, ToSchema)]
 pub struct Progress {
@@ -137,6 +170,12 @@ pub struct Progress {
     pub lifted: Option<String>,
     /// Why all-out swings go on although it was said to stop.
     pub went_on: Option<String>,
+    /// What was said and gone over; other reasons to stop are said still.
+    pub went_over: Vec<StopKind>,
+    /// Why no all-out swing follows.
+    pub stopped: Option<String>,
+    /// Sets that are left out, each with why.
+    pub skipped_sets: Vec<SkippedSet>,
     /// Whether it pauses.
     pub paused: bool,
     /// Values not shown.
@@ -177,9 +216,17 @@ impl Progress {
         !self.skipped && self.done.is_empty() && self.readiness.is_none()
     }
 
-    /// Why a block cannot be begun now, when a hold stops it: gentle work goes on.
+    /// Whether a block is left out.
+    pub fn skips(&self, block: Uuid) -> bool {
+        self.skipped_sets
+            .iter()
+            .any(|skipped| skipped.block == block)
+    }
+
+    /// Why a block cannot be begun now, when a hold, or that it was said to stop, stops it: gentle work goes on.
     pub fn stops(&self, block: &PlannedBlock) -> Option<&str> {
-        self.held.as_deref().filter(|_| block.full_effort)
+        let why = self.held.as_deref().or(self.stopped.as_deref());
+        why.filter(|_| block.full_effort)
     }
 
     fn add(&mut self, act: &SessionAct) {
@@ -209,7 +256,25 @@ impl Progress {
                     self.lifted = Some(reason.clone());
                 }
             }
-            SessionAct::GoOn { reason } => self.went_on = Some(reason.clone()),
+            SessionAct::GoOn { reason, over } => {
+                self.went_on = Some(reason.clone());
+                match over {
+                    Some(kind) => self.went_over.push(*kind),
+                    None => self.went_over = StopKind::ALL.to_vec(),
+                }
+                self.stopped = None;
+            }
+            SessionAct::Stop { reason } => self.stopped = Some(reason.clone()),
+            SessionAct::SkipSet { block, reason } => {
+                self.skipped_sets.retain(|skipped| skipped.block != *block);
+                self.skipped_sets.push(SkippedSet {
+                    block: *block,
+                    reason: reason.clone(),
+                });
+            }
+            SessionAct::TakeUpSet { block } => {
+                self.skipped_sets.retain(|skipped| skipped.block != *block);
+            }
             SessionAct::Pause => self.paused = true,
             SessionAct::Resume => self.paused = false,
             SessionAct::Hide { quantity } => {
@@ -271,6 +336,40 @@ mod tests {
         );
         acts.push(answered(true));
         assert!(progress(&acts).held.is_some(), "new pain holds again");
+    }
+
+    #[test]
+    fn who_stopped_swings_all_out_again_only_with_a_reason() {
+        let all_out = PlannedBlock {
+            full_effort: true,
+            ..PlannedBlock::new("All-out", 3)
+        };
+        let gentle = PlannedBlock::new("Easy", 3);
+        let mut acts = vec![SessionAct::Stop {
+            reason: "slower".into(),
+        }];
+        let sum = progress(&acts);
+        assert_eq!(sum.stops(&all_out), Some("slower"));
+        assert_eq!(sum.stops(&gentle), None);
+        acts.push(SessionAct::GoOn {
+            reason: "a slip of the radar".into(),
+            over: Some(StopKind::Slower),
+        });
+        let went_on = progress(&acts);
+        assert_eq!(went_on.stops(&all_out), None);
+        assert_eq!(went_on.went_over, [StopKind::Slower]);
+    }
+
+    #[test]
+    fn a_set_that_is_left_out_can_be_taken_up() {
+        let block = Uuid::from_u128(7);
+        let mut acts = vec![SessionAct::SkipSet {
+            block,
+            reason: "sore knees".into(),
+        }];
+        assert!(progress(&acts).skips(block));
+        acts.push(SessionAct::TakeUpSet { block });
+        assert_eq!(progress(&acts), Progress::default());
     }
 
     #[test]

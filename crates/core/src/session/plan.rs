@@ -74,9 +74,15 @@ pub struct PlannedBlock {
     /// Rest before each ball, s; 0 for none asked.
     #[serde(default)]
     pub rest_s: u32,
+    /// Rest after the whole of it, s; 0 for none asked.
+    #[serde(default)]
+    pub rest_after_s: u32,
     /// Whether it asks for full effort: such blocks are held when there is pain.
     #[serde(default)]
     pub full_effort: bool,
+    /// Effort felt that it asks for, %, where a protocol says it.
+    #[serde(default)]
+    pub effort_pct: Option<u32>,
     /// What is swung without a ball; absent where balls are hit.
     #[serde(default)]
     pub swung: Option<Swung>,
@@ -94,7 +100,9 @@ impl PlannedBlock {
             target: None,
             balls,
             rest_s: 0,
+            rest_after_s: 0,
             full_effort: false,
+            effort_pct: None,
             swung: None,
             gear: Gear::default(),
         }
@@ -103,6 +111,11 @@ impl PlannedBlock {
     /// What its balls go by: the label, with what they were hit with where that was changed.
     pub fn known_as(&self) -> String {
         self.gear.named(&self.label)
+    }
+
+    /// Whether its swings are meant to be slower than they can be: they tell of no speed.
+    pub fn gentle(&self) -> bool {
+        self.effort_pct.is_some() && !self.full_effort
     }
 
     fn resting(mut self, seconds: u32) -> Self {
@@ -134,7 +147,13 @@ impl PlannedBlock {
             1.0..=f64::from(MOST_BALLS),
             "",
         )?;
-        within(&field("rest_s"), f64::from(self.rest_s), 0.0..=1800.0, "s")?;
+        let rests = [("rest_s", self.rest_s), ("rest_after_s", self.rest_after_s)];
+        for (name, rest) in rests {
+            within(&field(name), f64::from(rest), 0.0..=1800.0, "s")?;
+        }
+        if let Some(effort) = self.effort_pct {
+            within(&field("effort_pct"), f64::from(effort), 30.0..=100.0, "%")?;
+        }
         if let Some(swung) = &self.swung {
             swung.check(&field("swung"))?;
         }
@@ -270,6 +289,8 @@ pub fn propose(purpose: Purpose, known: &Known<'_>) -> Vec<PlannedBlock> {
         ],
         Purpose::BagGapping => each_club(known),
         Purpose::Technique => there_and_back("As usual", "With the change", 6, 30),
+        // A protocol says what is swung; without one, easy swings.
+        Purpose::Training => vec![PlannedBlock::new("Easy swings", 5).resting(10)],
         Purpose::ClubLength => there_and_back("Usual length", "Shorter", 5, 30),
     }
 }

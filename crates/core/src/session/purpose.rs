@@ -46,6 +46,8 @@ pub enum Purpose {
     ClubLength,
     /// A movement is worked on.
     Technique,
+    /// Sets of a protocol, mostly without a ball.
+    Training,
 }
 
 impl Keyed for Purpose {
@@ -97,7 +99,7 @@ struct Row {
 }
 
 /// In the order they are offered.
-static ROWS: [Row; 11] = {
+static ROWS: [Row; 12] = {
     use Quantity as Q;
     const fn row(
         purpose: Purpose,
@@ -184,6 +186,12 @@ static ROWS: [Row; 11] = {
             "A movement, by what it delivers; speed is not shown",
             &[Q::AngleOfAttack, Q::DynamicLoft, Q::ClubPath, Q::FaceAngle],
         ),
+        row(
+            Purpose::Training,
+            "Training",
+            "Sets of a protocol; a swing's speed is no club's",
+            &[Q::ClubSpeed],
+        ),
     ]
 };
 
@@ -204,7 +212,7 @@ impl Purpose {
         self.row().about
     }
 
-    /// The two to four numbers that it shows while shots are hit, the greatest first;
+    /// The one to four numbers that it shows while shots are hit, the greatest first;
     /// others would distract.
     pub fn shown(self) -> &'static [Quantity] {
         self.row().shown
@@ -245,7 +253,7 @@ impl Purpose {
         ]) {
             Purpose::Force
         } else if told.swung {
-            Purpose::SpeedDay
+            Purpose::Training
         } else if has(&[Q::HandSpeed]) {
             Purpose::ClubLength
         } else if named(&share) >= 2 {
@@ -276,7 +284,8 @@ impl Purpose {
             | Purpose::SpeedDay
             | Purpose::Force
             | Purpose::ClubLength
-            | Purpose::Technique => Analysis::Comparison,
+            | Purpose::Technique
+            | Purpose::Training => Analysis::Comparison,
         }
     }
 }
@@ -299,8 +308,8 @@ mod tests {
     }
 
     #[test]
-    fn each_shows_two_to_four_numbers() {
-        assert!(Purpose::all().all(|p| (2..=4).contains(&p.shown().len())));
+    fn each_shows_one_to_four_numbers() {
+        assert!(Purpose::all().all(|p| (1..=4).contains(&p.shown().len())));
     }
 
     #[test]

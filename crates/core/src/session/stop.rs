@@ -4,13 +4,14 @@
 
 use crate::session::bounds::Swings;
 use crate::statistics::quantile::median;
+use crate::verdicts::build::Build;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::sentence::Sentence;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// Why to stop.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum StopKind {
     /// Speed fell from the session's best.
@@ -19,6 +20,15 @@ pub enum StopKind {
     ManyToday,
     /// Those of seven days are.
     ManyThisWeek,
+}
+
+impl StopKind {
+    /// All of them, the one that is said first at the front.
+    pub const ALL: [StopKind; 3] = [
+        StopKind::ManyToday,
+        StopKind::ManyThisWeek,
+        StopKind::Slower,
+    ];
 }
 
 /// To stop swinging all out.
@@ -35,12 +45,14 @@ pub struct Stop {
 /// What is asked.
 #[derive(Debug, Clone, PartialEq)]
 pub struct StopQuestion<'a> {
-    /// Club speeds of the kept full-effort swings with one club, in hitting order, m/s.
+    /// Club speeds of the kept full-effort swings with one club or implement, in hitting order, m/s.
     pub speeds: &'a [f64],
     /// What the player swung, this session's swings among them.
     pub swung: Swings,
-    /// Whether the player still grows.
-    pub growing: bool,
+    /// How much full effort the player is used to.
+    pub build: Build,
+    /// What was said before, and gone over.
+    pub over: &'a [StopKind],
     /// The house's rules.
     pub rules: &'a HouseRules,
 }
@@ -52,16 +64,14 @@ const STRAYS: f64 = 1.6;
 /// Whether to stop, and why: the day's bound before the week's before the speed.
 pub fn stop(question: &StopQuestion<'_>) -> Option<Stop> {
     let rules = question.rules;
-    let [day, week] = rules.full_swings_of(question.growing);
-    let kind = if f64::from(question.swung.full) >= day {
-        StopKind::ManyToday
-    } else if f64::from(question.swung.week) >= week {
-        StopKind::ManyThisWeek
-    } else if fell(question.speeds, rules) {
-        StopKind::Slower
-    } else {
-        return None;
+    let [day, week] = rules.full_swings_of(question.build);
+    let holds = |kind: &StopKind| match kind {
+        StopKind::ManyToday => f64::from(question.swung.full) >= day,
+        StopKind::ManyThisWeek => f64::from(question.swung.week) >= week,
+        StopKind::Slower => fell(question.speeds, rules),
     };
+    let said = |kind: &StopKind| !question.over.contains(kind) && holds(kind);
+    let kind = StopKind::ALL.into_iter().find(said)?;
     let why = match kind {
         StopKind::ManyToday => format!("{day:.0} full-effort swings are enough for one day"),
         StopKind::ManyThisWeek => format!("{week:.0} full-effort swings are enough for seven days"),
@@ -78,7 +88,7 @@ pub fn stop(question: &StopQuestion<'_>) -> Option<Stop> {
         said: Sentence::of(format!(
             "Stop all-out swings here: {why}. Easy swings, putting or the end of the session are left."
         )),
-        may_go_on: !question.growing,
+        may_go_on: !question.build.grows(),
     })
 }
 
@@ -117,7 +127,8 @@ mod tests {
                 all: day,
                 week,
             },
-            growing,
+            build: Build::growing(growing),
+            over: &[],
             rules: &HouseRules::default(),
         })
     }
@@ -131,6 +142,29 @@ mod tests {
         assert_eq!(kind(10, 10, true), Some(StopKind::ManyToday));
         assert!(!ask(&[], 10, 10, true).unwrap().may_go_on);
         assert!(ask(&[], 40, 40, false).unwrap().may_go_on);
+    }
+
+    #[test]
+    fn what_was_gone_over_is_said_no_more_and_other_reasons_are() {
+        let rules = HouseRules::default();
+        let kind = |over: &[StopKind]| {
+            let swung = Swings {
+                full: 40,
+                all: 40,
+                week: 120,
+            };
+            let told = stop(&StopQuestion {
+                speeds: &[],
+                swung,
+                build: Build::Trained,
+                over,
+                rules: &rules,
+            });
+            told.map(|stop| stop.kind)
+        };
+        assert_eq!(kind(&[]), Some(StopKind::ManyToday));
+        assert_eq!(kind(&[StopKind::ManyToday]), Some(StopKind::ManyThisWeek));
+        assert_eq!(kind(&StopKind::ALL), None);
     }
 
     /// How often one of a hundred sessions is stopped for its speed, by what a share `done` of

@@ -2,6 +2,7 @@
 //!
 //! Its speed is no club's: it never enters a club's figures.
 
+use crate::statistics::quantile::median;
 use crate::vocabulary::invalid::Invalid;
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::text::text_within;
@@ -52,6 +53,29 @@ pub struct Swung {
 }
 
 impl Swung {
+    /// The implement, the side where it is the other one, and how the player stood where that
+    /// was not as usual.
+    ///
+    /// ```
+    /// use tally_core::shots::swung::{SwingSide, Swung};
+    /// let swung = |side, position: &str| Swung {
+    ///     implement: "light".to_owned(),
+    ///     side: Some(side),
+    ///     position: Some(position.to_owned()),
+    /// };
+    /// assert_eq!(swung(SwingSide::Dominant, "normal").words(), "light · own side");
+    /// assert_eq!(swung(SwingSide::Other, "stepping").words(), "light · other side · stepping");
+    /// ```
+    pub fn words(&self) -> String {
+        let side = self.side.map(|side| match side {
+            SwingSide::Dominant => "own side",
+            SwingSide::Other => "other side",
+        });
+        let stood = self.position.as_deref().filter(|stood| *stood != "normal");
+        let parts = [Some(self.implement.as_str()), side, stood];
+        parts.into_iter().flatten().collect::<Vec<_>>().join(" · ")
+    }
+
     /// Checks what was typed.
     ///
     /// # Errors
@@ -64,4 +88,24 @@ impl Swung {
         }
         Ok(())
     }
+}
+
+/// Swings that no body makes beside these others of the same implement and side: further over
+/// their middle than `jump`, or under half of it. Nothing can be told of fewer than three.
+///
+/// ```
+/// use tally_core::shots::swung::leaps;
+/// assert_eq!(leaps(&[44.0, 45.0, 71.0, 44.5], 0.15), [false, false, true, false]);
+/// assert_eq!(leaps(&[44.0, 71.0], 0.15), [false, false]);
+/// ```
+pub fn leaps(speeds: &[f64], jump: f64) -> Vec<bool> {
+    if speeds.len() < 3 {
+        return vec![false; speeds.len()];
+    }
+    let leaps = |(at, speed): (usize, &f64)| {
+        let others: Vec<f64> = [&speeds[..at], &speeds[at + 1..]].concat();
+        let middle = median(&others);
+        *speed > middle * (1.0 + jump) || *speed < 0.5 * middle
+    };
+    speeds.iter().enumerate().map(leaps).collect()
 }

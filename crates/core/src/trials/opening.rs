@@ -33,7 +33,7 @@ mod force;
 mod numbers;
 mod swings;
 
-pub use swings::SwingRow;
+pub use swings::{SwingRow, leapt, other_side, swing_rows};
 
 /// A swing without a ball.
 #[derive(Debug, Clone, PartialEq)]
@@ -42,6 +42,8 @@ pub struct Swing {
     pub swung: Swung,
     /// Its speed, m/s.
     pub speed: f64,
+    /// Whether it was meant to be slower than it could be.
+    pub gentle: bool,
 }
 
 /// What a session is opened by.
@@ -190,7 +192,7 @@ pub fn opening(question: &OpeningQuestion<'_>) -> Opening {
     Opening {
         purpose,
         verdict,
-        swings: swings::rows(question.swings),
+        swings: swing_rows(question.swings),
         blocks: blocks(question),
         face: face(
             question.balls.iter().map(|ladder| &ladder.ball),

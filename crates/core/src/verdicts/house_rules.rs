@@ -8,6 +8,7 @@ use crate::physics::club::Club;
 use crate::physics::furthest::{Useful, furthest_carry};
 use crate::physics::impact::LEGAL_SMASH;
 use crate::statistics::looks::Looks;
+use crate::verdicts::build::Build;
 use crate::vocabulary::invalid::{Invalid, within};
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::quantity::Quantity;
@@ -230,10 +231,22 @@ house_rules! {
         "Ours: three such sessions, with days between.";
     full_swings_week_growing: "Plans", "The same for players who still grow", Count, 20.0, [0.0, 120.0],
         "Ours: two such sessions, with days between.";
+    full_swings_beginning: "Plans", "Full-effort swings that a beginner's training proposes, at most", Count, 20.0, [3.0, 80.0],
+        "Half of a trained player's: tendons take longer than speed does.";
+    full_swings_week_beginning: "Plans", "The same in seven days", Count, 60.0, [6.0, 240.0],
+        "Ours: three such sessions, with days between.";
+    beginner_sessions: "Plans", "Training sessions before a player is no beginner any more", Count, 8.0, [0.0, 50.0],
+        "Ours: about a month of training.";
     stop_swings: "Plans", "All-out swings whose middle says whether to stop", Count, 8.0, [4.0, 20.0],
         "Fewer stray too far by themselves: one mishit is no fatigue.";
     stop_drop: "Plans", "Their share under the session's best that says stop", Share, 0.03, [0.01, 0.15],
         "Ours, by simulated sessions: few ordinary ones are stopped, and most that lose five in a hundred.";
+    implement_share: "Plans", "Mass of an implement beside the driver's, either way, that a protocol keeps to", Share, 0.2, [0.05, 0.6],
+        "Where swings stay swings: DeRenne, Buxton, Hetzler and Ho 1995; Szymanski, DeRenne and Spaniol 2009.";
+    swing_jump: "Plans", "Share over the middle of the same swings that no player gains at once", Share, 0.15, [0.05, 0.5],
+        "Three times what a wild swinger strays: a passing club, or a slip of the finger.";
+    whole_run: "Plans", "Share of its swings that makes a session whole", Share, 0.8, [0.3, 1.0],
+        "Ours: one set of five may be left out.";
     all_swings: "Plans", "Swings that a session proposes, at most", Count, 150.0, [20.0, 400.0],
         "A long session of an hour and a half.";
     all_swings_growing: "Plans", "The same for players who still grow", Count, 70.0, [10.0, 200.0],
@@ -325,11 +338,20 @@ impl HouseRules {
     }
 
     /// Full-effort swings of a day and of seven days, at most.
-    pub fn full_swings_of(&self, growing: bool) -> [f64; 2] {
-        if growing {
-            [self.full_swings_growing, self.full_swings_week_growing]
+    pub fn full_swings_of(&self, build: Build) -> [f64; 2] {
+        match build {
+            Build::Growing => [self.full_swings_growing, self.full_swings_week_growing],
+            Build::Beginning => [self.full_swings_beginning, self.full_swings_week_beginning],
+            Build::Trained => [self.full_swings, self.full_swings_week],
+        }
+    }
+
+    /// Swings of a day, at most.
+    pub fn all_swings_of(&self, build: Build) -> f64 {
+        if build.grows() {
+            self.all_swings_growing
         } else {
-            [self.full_swings, self.full_swings_week]
+            self.all_swings
         }
     }
 

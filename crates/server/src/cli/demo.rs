@@ -1,10 +1,11 @@
 //! `amber-tally demo`: the invented school, into a database of its own.
 
+mod training;
+
 use crate::http::password;
 use crate::http::token::Token;
 use chrono::{DateTime, Datelike, Duration, NaiveDate, NaiveTime, Utc};
 use clap::Args;
-use tally_core::physics::ball_kind::BallKind;
 use tally_core::physics::club::Club;
 use tally_core::school::access::{Role, children_born_after};
 use tally_core::session::acts::SessionAct;
@@ -98,6 +99,7 @@ async fn load_moved(store: &Store, moved: Duration) -> Result<(), StoreError> {
         load_player(store, &coach, player, number, moved).await?;
     }
     load_rest(store, &coach, moved).await?;
+    training::load(store, &coach, moved).await?;
     let hash = password::hash(scenario::PASSWORD);
     load_people(all, &coach, &hash).await?;
     all.mark_demo(coach.school_id).await?;
@@ -195,28 +197,11 @@ async fn load_session(
     let start = time(session.start) + moved;
     let id = identifier(session.start, session.seed, 1);
     let mut stored = Session {
-        id,
-        player_id,
-        purpose: session.purpose,
         club: session.club,
         place: session.place.to_owned(),
-        altitude_m: 0.0,
-        temperature_c: 0.0,
-        humidity_pct: 0.0,
-        pressure_hpa: None,
-        started_at: start,
-        zone: ZONE.to_owned(),
-        ended_at: None,
-        wind_mps: None,
-        wind_from_deg: None,
-        surface: None,
-        firmness: None,
-        ball: BallKind::Premium,
         bag_club_id,
-        import_id: None,
         indoors: Some(session.indoors()),
-        note: String::new(),
-        tags: serde_json::json!([]),
+        ..Session::begun(id, player_id, session.purpose, ZONE, start)
     };
     stored.set_conditions(&conditions);
     let planned = plan_of(session, &player.golfer);

@@ -6,7 +6,10 @@ use clap::Args;
 use std::time::Duration;
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
+use tally_core::session::plan::PlannedBlock;
 use tally_core::shots::device::DeviceKind;
+use tally_core::training::house_protocols::house_protocols;
+use tally_core::training::protocol::Protocol;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_formats::device_line::ShotLine;
@@ -39,9 +42,16 @@ pub struct Simulate {
     /// Secret of each device, in the same order; the demo school's when left out.
     #[arg(long)]
     token: Vec<String>,
-    /// How many shots.
-    #[arg(long, default_value_t = 20)]
-    shots: u32,
+    /// How many shots; with a protocol, as many as it asks for when left out.
+    #[arg(long)]
+    shots: Option<u32>,
+    /// Swings without a ball by one of our protocols, such as overspeed or strength: its sets
+    /// in order, as the session of a run asks for them.
+    #[arg(long, value_parser = protocol)]
+    protocol: Option<Protocol>,
+    /// Level of the protocol, from 1.
+    #[arg(long, default_value_t = 1)]
+    level: usize,
     /// Seconds from shot to shot.
     #[arg(long, default_value_t = 4.0, value_parser = pace)]
     pace_s: f64,
@@ -89,6 +99,50 @@ fn monitor(name: &str) -> Result<Monitor, String> {
     monitor.ok_or_else(|| format!("there is no simulated {name:?}"))
 }
 
+fn protocol(name: &str) -> Result<Protocol, String> {
+    let all: Vec<Protocol> = house_protocols().into_iter().map(|(_, one)| one).collect();
+    let key = |one: &Protocol| one.name.to_lowercase().replace(' ', "-");
+    let names: Vec<String> = all.iter().map(key).collect();
+    let found = all.into_iter().find(|one| key(one) == name.to_lowercase());
+    found.ok_or_else(|| {
+        format!(
+            "there is no protocol {name:?}; choose from {}",
+            names.join(", ")
+        )
+    })
+}
+
+/// Shots of a simulation that nobody numbered.
+const USUAL_SHOTS: u32 = 20;
+
+impl Simulate {
+    /// What each swing is of: as the sets of the protocol follow each other, or the same
+    /// throughout.
+    fn swings(&self) -> Result<Vec<PlannedBlock>, Invalid> {
+        let plain = || PlannedBlock {
+            club: Some(self.club),
+            ..PlannedBlock::new("Stock", 1)
+        };
+        let Some(protocol) = &self.protocol else {
+            let shots = self.shots.unwrap_or(USUAL_SHOTS);
+            return Ok((0..shots).map(|_| plain()).collect());
+        };
+        let levels = protocol.levels.len();
+        let level = self
+            .level
+            .checked_sub(1)
+            .and_then(|at| protocol.levels.get(at));
+        let level = level.ok_or_else(|| {
+            let problem = format!("is no level of {}", protocol.name);
+            Invalid::new("level", self.level, problem, format!("give 1 to {levels}"))
+        })?;
+        let sets = level.sets.iter().map(|set| set.block());
+        let swings = sets.flat_map(|block| vec![block.clone(); block.balls as usize]);
+        let most = self.shots.map_or(usize::MAX, |shots| shots as usize);
+        Ok(swings.take(most).collect())
+    }
+}
+
 fn golfer(name: &str) -> Result<Golfer, String> {
     let names = GOLFERS.map(|g| g.name).join(", ");
     GOLFERS
@@ -127,6 +181,7 @@ pub async fn run(wanted: Simulate) -> Result<(), SimulateError> {
         ..Conditions::REFERENCE
     };
     conditions.air()?;
+    let swings = wanted.swings()?;
     let tokens: Vec<String> = if wanted.token.is_empty() {
         wanted.monitor.iter().map(|d| d.demo_token()).collect()
     } else {
@@ -146,12 +201,17 @@ pub async fn run(wanted: Simulate) -> Result<(), SimulateError> {
             DeviceClient::new(&wanted.server, hello(*monitor, token, wanted.session))
         })
         .collect();
-    let swings = if wanted.cold { 0 } else { WARM };
-    let mut practice = Practice::new(wanted.golfer, conditions, swings, wanted.seed);
-    for sequence in 1..=i64::from(wanted.shots) {
+    let before = if wanted.cold { 0 } else { WARM };
+    let mut practice = Practice::new(wanted.golfer, conditions, before, wanted.seed);
+    let last = swings.len();
+    for (plan, sequence) in swings.iter().zip(1..) {
         let time = Utc::now().trunc_subsecs(3);
-        let readings = practice.swing(wanted.club, wanted.effort, &wanted.monitor);
+        let effort = Some(wanted.effort);
+        let readings = practice.do_as_asked(plan, wanted.club, effort, &wanted.monitor);
         for (device, reading) in devices.iter_mut().zip(readings) {
+            let Some(reading) = reading else {
+                continue;
+            };
             let shot = ShotLine {
                 sequence,
                 time,
@@ -161,7 +221,7 @@ pub async fn run(wanted: Simulate) -> Result<(), SimulateError> {
             let again = if stored.again { " (again)" } else { "" };
             println!("{sequence} stored as {}{again}", stored.shot);
         }
-        if sequence < i64::from(wanted.shots) {
+        if (sequence as usize) < last {
             tokio::time::sleep(Duration::from_secs_f64(wanted.pace_s)).await;
         }
     }

@@ -50,11 +50,13 @@ impl Given {
     ) -> Result<f64, Invalid> {
         let one = match self.unit.as_str() {
             "kg" => 1.0,
+            "g" => 0.001,
             "lb" => 0.453_592_37,
+            "oz" => 0.453_592_37 / 16.0,
             other => {
                 let problem = "is not a unit for this value";
                 let field = format!("{field}.unit");
-                return Err(Invalid::new(field, other, problem, "use kg, lb"));
+                return Err(Invalid::new(field, other, problem, "use kg, g, lb, oz"));
             }
         };
         let shown = |end: &f64| (end / one).round();

@@ -10,13 +10,14 @@ use crate::intake::device_client::{ClientError, DeviceClient, hello};
 use chrono::{SubsecRound, Utc};
 use std::net::SocketAddr;
 use std::time::Duration;
-use tally_core::physics::club::Club;
-use tally_core::session::acts::{SessionAct, progress};
+use tally_core::session::acts::{Progress, SessionAct, progress};
+use tally_core::session::plan::PlannedBlock;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_formats::device_line::ShotLine;
 use tally_sim::golfer::GOLFERS;
 use tally_sim::monitor::Monitor;
-use tally_sim::practice::{Practice, effort_of};
+use tally_sim::practice::Practice;
+use tally_store::session::blocks::{Block, current};
 use tally_store::{Store, StoreError};
 use uuid::Uuid;
 
@@ -82,12 +83,15 @@ async fn practise(wanted: &Wanted) -> Result<(), PracticeError> {
     let golfer = GOLFERS[session.player_id.as_u64_pair().1 as usize % GOLFERS.len()];
     let mut practice = Practice::new(golfer, session.conditions(), 0, seed);
     for sequence in 1..=MOST_SWINGS {
-        let Some((club, effort)) = next_swing(wanted, own).await? else {
+        let Some(plan) = next_swing(wanted).await? else {
             return Ok(());
         };
         let time = Utc::now().trunc_subsecs(3);
-        let readings = practice.swing(club, effort, &wanted.devices);
+        let readings = practice.do_as_asked(&plan, own, None, &wanted.devices);
         for (device, reading) in devices.iter_mut().zip(readings) {
+            let Some(reading) = reading else {
+                continue;
+            };
             let shot = ShotLine {
                 sequence,
                 time,
@@ -128,15 +132,15 @@ async fn connect(wanted: &Wanted, device: Monitor) -> Result<DeviceClient, Pract
     Ok(client)
 }
 
-/// The club and the effort of the next swing, once there is one to make; none when the
-/// practice is over.
-async fn next_swing(wanted: &Wanted, own: Club) -> Result<Option<(Club, f64)>, PracticeError> {
+/// What the next swing is of, once there is one to make; none when the practice is over.
+async fn next_swing(wanted: &Wanted) -> Result<Option<PlannedBlock>, PracticeError> {
     let Wanted {
         store,
         school,
         session: id,
         ..
     } = wanted;
+    let by_protocol = store.run_of(*school, *id).await?.is_some();
     loop {
         let (session, blocks) = store.session(*school, *id).await?;
         let acts = store.session_acts(*school, *id).await?;
@@ -145,16 +149,27 @@ async fn next_swing(wanted: &Wanted, own: Club) -> Result<Option<(Club, f64)>, P
         if session.ended_at.is_some() || !now.practising {
             return Ok(None);
         }
-        let current = tally_store::session::blocks::current(&blocks);
-        if let Some(block) = blocks.get(current)
+        if let Some(block) = blocks.get(current(&blocks))
             && !now.paused
         {
             let plan = block.plan();
             let hit = store.shots_counting(*school, block.id).await?;
-            if now.stops(&plan).is_none() && (plan.balls == 0 || hit < i64::from(plan.balls)) {
-                return Ok(Some((plan.club.unwrap_or(own), effort_of(&plan.label))));
+            let open = plan.balls == 0 || hit < i64::from(plan.balls);
+            if now.stops(&plan).is_none() && open && !now.skips(block.id) {
+                return Ok(Some(plan));
+            }
+            // The sets of a protocol follow each other by themselves.
+            if by_protocol && let Some(next) = set_after(&blocks, &now) {
+                return Ok(Some(next.plan()));
             }
         }
         tokio::time::sleep(WAITING).await;
     }
+}
+
+/// The next set that may be swung.
+fn set_after<'a>(blocks: &'a [Block], now: &Progress) -> Option<&'a Block> {
+    blocks.iter().find(|block| {
+        block.begun_at.is_none() && !now.skips(block.id) && now.stops(&block.plan()).is_none()
+    })
 }

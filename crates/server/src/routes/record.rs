@@ -3,7 +3,7 @@
 pub(crate) mod benchmarks;
 pub(crate) mod goals;
 pub(crate) mod next;
-mod occasions;
+pub(crate) mod occasions;
 pub(crate) mod peers;
 pub(crate) mod progress;
 pub(crate) mod records;

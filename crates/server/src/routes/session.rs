@@ -3,7 +3,7 @@
 pub(crate) mod acts;
 pub(crate) mod bag;
 pub(crate) mod corrections;
-mod devices_in_use;
+pub(crate) mod devices_in_use;
 pub(crate) mod hit;
 pub(crate) mod live;
 pub(crate) mod practice;

@@ -28,3 +28,4 @@ mod scenarios;
 mod sign_in;
 mod stage;
 mod tls;
+mod training;

@@ -22,6 +22,9 @@ use tally_core::session::warm_up::{self, Movement};
 use tally_core::shots::device::DeviceKind;
 use tally_core::shots::mark::{MarkKind, Reason};
 use tally_core::shots::reading::{Offsets, Reading};
+use tally_core::training::implement::ImplementKind;
+use tally_core::training::programme::{Programme, ProgrammeAct};
+use tally_core::training::protocol::Protocol;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::characters::unkeepable;
 use tally_core::vocabulary::invalid::{Invalid, within};
@@ -252,6 +255,20 @@ fn template(field: &str, value: &Value) -> Result<(), Invalid> {
     plan::check(&blocks).map_err(|mut errors| errors.swap_remove(0))
 }
 
+fn protocol(field: &str, value: &Value) -> Result<(), Invalid> {
+    let told: Protocol = read(field, value)?;
+    told.check().map_err(|mut errors| errors.swap_remove(0))
+}
+
+fn programme(field: &str, value: &Value) -> Result<(), Invalid> {
+    let told: Programme = read(field, value)?;
+    told.check().map_err(|mut errors| errors.swap_remove(0))
+}
+
+fn programme_act(field: &str, value: &Value) -> Result<(), Invalid> {
+    read::<ProgrammeAct>(field, value)?.check()
+}
+
 fn tags(field: &str, value: &Value) -> Result<(), Invalid> {
     notes::tags(&read::<Vec<String>>(field, value)?).map(|_| ())
 }
@@ -458,6 +475,46 @@ pub fn columns(table: &Table) -> &'static [Column] {
         json("blocks", template),
         at("saved_at"),
     ];
+    static IMPLEMENT: [Column; 8] = [
+        id("id"),
+        id("player_id").or_none(),
+        text("name", name),
+        text("kind", keyed::<ImplementKind>),
+        number("mass_kg", 0.05..=3.0).or_none(),
+        number("length_m", 0.3..=1.5).or_none(),
+        at("added_at"),
+        at("left_at").or_none(),
+    ];
+    static PROTOCOL: [Column; 4] = [
+        id("id"),
+        json("body", protocol),
+        at("saved_at"),
+        at("dropped_at").or_none(),
+    ];
+    static PROGRAMME: [Column; 6] = [
+        id("id"),
+        id("player_id"),
+        id("coach_id"),
+        json("body", programme),
+        at("made_at"),
+        at("replaced_at").or_none(),
+    ];
+    static PROGRAMME_ACT: [Column; 6] = [
+        id("id"),
+        id("programme_id"),
+        id("player_id"),
+        id("coach_id"),
+        at("made_at"),
+        json("act", programme_act),
+    ];
+    static RUN: [Column; 6] = [
+        id("session_id"),
+        id("protocol_id"),
+        whole("level", 0..=7),
+        column("lighter", Holds::Flag),
+        id("programme_id").or_none(),
+        whole("place", 0..=i32::MAX as i64).or_none(),
+    ];
     static HOUSE_RULE: [Column; 5] = [
         id("id"),
         id("coach_id"),
@@ -488,6 +545,11 @@ pub fn columns(table: &Table) -> &'static [Column] {
         "shot_mark" => &SHOT_MARK,
         "reading" => &READING,
         "plan_template" => &PLAN_TEMPLATE,
+        "implement" => &IMPLEMENT,
+        "protocol" => &PROTOCOL,
+        "programme" => &PROGRAMME,
+        "programme_act" => &PROGRAMME_ACT,
+        "run" => &RUN,
         "house_rule" => &HOUSE_RULE,
         _ => &[],
     }

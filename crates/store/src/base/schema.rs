@@ -202,6 +202,43 @@ diesel::table! {
         setting -> Jsonb, figures -> Jsonb, dropped_at -> Nullable<Timestamptz>,
     }
 }
+diesel::table! {
+    implement (school_id, id) {
+        school_id -> Uuid, id -> Uuid, player_id -> Nullable<Uuid>, name -> Text, kind -> Text,
+        mass_kg -> Nullable<Float8>, length_m -> Nullable<Float8>, added_at -> Timestamptz,
+        left_at -> Nullable<Timestamptz>,
+    }
+}
+diesel::table! {
+    protocol (school_id, id) {
+        school_id -> Uuid, id -> Uuid, body -> Jsonb, saved_at -> Timestamptz,
+        dropped_at -> Nullable<Timestamptz>,
+    }
+}
+diesel::table! {
+    programme (school_id, id) {
+        school_id -> Uuid, id -> Uuid, player_id -> Uuid, coach_id -> Uuid, body -> Jsonb,
+        made_at -> Timestamptz, replaced_at -> Nullable<Timestamptz>,
+    }
+}
+diesel::table! {
+    programme_act (school_id, id) {
+        school_id -> Uuid, id -> Uuid, programme_id -> Uuid, player_id -> Uuid, coach_id -> Uuid,
+        made_at -> Timestamptz, act -> Jsonb,
+    }
+}
+diesel::table! {
+    run (school_id, session_id) {
+        school_id -> Uuid, session_id -> Uuid, protocol_id -> Uuid, level -> Int4, lighter -> Bool,
+        programme_id -> Nullable<Uuid>, place -> Nullable<Int4>,
+    }
+}
+diesel::table! {
+    calendar_feed (school_id, id) {
+        school_id -> Uuid, id -> Uuid, player_id -> Uuid, coach_id -> Uuid, token_sha256 -> Bytea,
+        made_at -> Timestamptz, revoked_at -> Nullable<Timestamptz>,
+    }
+}
 diesel::allow_tables_to_appear_in_same_query!(
     school,
     coach,
@@ -233,5 +270,11 @@ diesel::allow_tables_to_appear_in_same_query!(
     comparison,
     goal,
     next_choice,
-    benchmark
+    benchmark,
+    implement,
+    protocol,
+    programme,
+    programme_act,
+    run,
+    calendar_feed
 );

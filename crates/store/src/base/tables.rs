@@ -115,7 +115,7 @@ const fn table(
 }
 
 /// Every table but the migrations' own.
-pub static TABLES: [Table; 31] = {
+pub static TABLES: [Table; 37] = {
     use Archive::{Nothing, Without};
     use OfAPlayer as Of;
     const ALL: Archive = Without(&[]);
@@ -222,7 +222,19 @@ pub static TABLES: [Table; 31] = {
         table("shot_entry", ID, ALL, Of::OfShots, Seen::School),
         table("shot_mark", ID, ALL, Of::OfShots, Seen::School),
         table("reading", ID, ALL, Of::OfShots, Seen::School),
+        table("implement", ID, ALL, Of::Own, Seen::OfSeenPlayers),
+        table("programme", ID, ALL, Of::Own, Seen::OfSeenPlayers),
+        table("programme_act", ID, ALL, Of::Own, Seen::OfSeenPlayers),
+        table("run", &["session_id"], ALL, Of::OfSessions, Seen::School),
+        table(
+            "calendar_feed",
+            ID,
+            Nothing("a feed is a secret of the address it was made at"),
+            Of::Own,
+            Seen::OfSeenPlayers,
+        ),
         table("plan_template", ID, ALL, Of::None, Seen::School),
+        table("protocol", ID, ALL, Of::None, Seen::School),
         table("house_rule", ID, ALL, Of::None, Seen::School),
         table(
             "audit",

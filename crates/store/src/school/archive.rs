@@ -184,7 +184,14 @@ impl Store {
             }
         }
         // The archive brings its own coaches and rules.
-        for table in ["house_rule", "plan_template", "audit", "coach"] {
+        for table in [
+            "house_rule",
+            "plan_template",
+            "protocol",
+            "implement",
+            "audit",
+            "coach",
+        ] {
             let sql = format!("DELETE FROM {table} WHERE school_id = $1");
             client.execute(&sql, &[&school]).await?;
         }

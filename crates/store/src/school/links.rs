@@ -26,22 +26,28 @@ pub struct PlayerLink {
     pub until: DateTime<Utc>,
 }
 
-/// Ends the links of a school whose makers left, or see the player no longer.
+/// Ends the links and calendar feeds of a school whose makers left, or see the player no longer.
 pub(crate) async fn end_lost_links(
     connection: &mut AsyncPgConnection,
     school: Uuid,
 ) -> Result<(), StoreError> {
-    let lost = "UPDATE player_link l SET revoked_at = now() \
-         WHERE l.school_id = $1 AND l.revoked_at IS NULL AND NOT EXISTS ( \
-             SELECT FROM coach c JOIN player p ON (p.school_id, p.id) = (l.school_id, l.player_id) \
-             WHERE (c.school_id, c.id) = (l.school_id, l.coach_id) AND c.left_at IS NULL \
-               AND (c.role = 'owner' OR p.coach_id = c.id OR EXISTS ( \
-                   SELECT FROM player_share s WHERE (s.school_id, s.player_id, s.coach_id) \
-                       = (p.school_id, p.id, c.id))))";
-    diesel::sql_query(lost)
-        .bind::<diesel::sql_types::Uuid, _>(school)
-        .execute(connection)
-        .await?;
+    let lost = |table: &str| {
+        format!(
+            "UPDATE {table} l SET revoked_at = now() \
+             WHERE l.school_id = $1 AND l.revoked_at IS NULL AND NOT EXISTS ( \
+                 SELECT FROM coach c JOIN player p ON (p.school_id, p.id) = (l.school_id, l.player_id) \
+                 WHERE (c.school_id, c.id) = (l.school_id, l.coach_id) AND c.left_at IS NULL \
+                   AND (c.role = 'owner' OR p.coach_id = c.id OR EXISTS ( \
+                       SELECT FROM player_share s WHERE (s.school_id, s.player_id, s.coach_id) \
+                           = (p.school_id, p.id, c.id))))"
+        )
+    };
+    for table in ["player_link", "calendar_feed"] {
+        diesel::sql_query(lost(table))
+            .bind::<diesel::sql_types::Uuid, _>(school)
+            .execute(connection)
+            .await?;
+    }
     Ok(())
 }
 

@@ -3,7 +3,7 @@
 use crate::base::error::StoreError;
 use crate::base::live::announce;
 use crate::base::locks::lock_session;
-use crate::base::schema::{block, shot};
+use crate::base::schema::{block, run, shot};
 use crate::base::store::Store;
 use crate::session::acts;
 use chrono::{DateTime, Utc};
@@ -254,6 +254,16 @@ impl Store {
     }
 }
 
+/// Whether a session is held by a protocol, whose sets follow each other by themselves.
+pub(crate) async fn by_protocol(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session: Uuid,
+) -> Result<bool, StoreError> {
+    let found = diesel::select(diesel::dsl::exists(run::table.find((school, session))));
+    Ok(found.get_result(connection).await?)
+}
+
 pub(crate) async fn load_blocks(
     connection: &mut AsyncPgConnection,
     school: Uuid,
@@ -331,7 +341,7 @@ pub(crate) fn one_of(blocks: &[Block], id: Uuid) -> Result<&Block, StoreError> {
     found.ok_or(StoreError::NotFound("block"))
 }
 
-async fn set_begun(
+pub(crate) async fn set_begun(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     id: Uuid,

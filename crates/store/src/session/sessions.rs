@@ -75,6 +75,43 @@ pub struct Session {
 }
 
 impl Session {
+    /// A session that begins, of which nothing else is said: the reference's air, a premium
+    /// ball, a driver.
+    pub fn begun(
+        id: Uuid,
+        player_id: Uuid,
+        purpose: Purpose,
+        zone: &str,
+        started_at: DateTime<Utc>,
+    ) -> Session {
+        let mut session = Session {
+            id,
+            player_id,
+            purpose,
+            club: Club::Driver,
+            place: String::new(),
+            altitude_m: 0.0,
+            temperature_c: 0.0,
+            humidity_pct: 0.0,
+            pressure_hpa: None,
+            started_at,
+            zone: zone.to_owned(),
+            ended_at: None,
+            wind_mps: None,
+            wind_from_deg: None,
+            surface: None,
+            firmness: None,
+            ball: BallKind::Premium,
+            bag_club_id: None,
+            import_id: None,
+            indoors: None,
+            note: String::new(),
+            tags: serde_json::json!([]),
+        };
+        session.set_conditions(&Conditions::REFERENCE);
+        session
+    }
+
     /// What it can be found by.
     pub fn tags(&self) -> Vec<String> {
         serde_json::from_value(self.tags.clone()).unwrap_or_default()

@@ -118,37 +118,43 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`].
     pub async fn shots_counting(&self, school: Uuid, block: Uuid) -> Result<i64, StoreError> {
-        let connection = &mut self.connection().await?;
-        let of_block = shot::school_id.eq(school).and(shot::block_id.eq(block));
-        let all: i64 = shot::table
-            .filter(of_block)
-            .count()
-            .get_result(connection)
-            .await?;
-        let decided: Vec<Key<MarkKind>> = shot_mark::table
-            .inner_join(
-                shot::table.on(shot::school_id
-                    .eq(shot_mark::school_id)
-                    .and(shot::id.eq(shot_mark::shot_id))),
-            )
-            .filter(
-                of_block.and(shot_mark::kind.ne_all([Key(MarkKind::Strike), Key(MarkKind::Moved)])),
-            )
-            .distinct_on(shot_mark::shot_id)
-            .order((
-                shot_mark::shot_id,
-                shot_mark::made_at.desc(),
-                shot_mark::id.desc(),
-            ))
-            .select(shot_mark::kind)
-            .load(connection)
-            .await?;
-        let aside = decided
-            .iter()
-            .filter(|Key(kind)| *kind == MarkKind::SetAside)
-            .count();
-        Ok(all - aside as i64)
+        shots_counting_in(&mut *self.connection().await?, school, block).await
     }
+}
+
+/// How many shots of a block stand.
+pub(crate) async fn shots_counting_in(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    block: Uuid,
+) -> Result<i64, StoreError> {
+    let of_block = shot::school_id.eq(school).and(shot::block_id.eq(block));
+    let all: i64 = shot::table
+        .filter(of_block)
+        .count()
+        .get_result(connection)
+        .await?;
+    let decided: Vec<Key<MarkKind>> = shot_mark::table
+        .inner_join(
+            shot::table.on(shot::school_id
+                .eq(shot_mark::school_id)
+                .and(shot::id.eq(shot_mark::shot_id))),
+        )
+        .filter(of_block.and(shot_mark::kind.ne_all([Key(MarkKind::Strike), Key(MarkKind::Moved)])))
+        .distinct_on(shot_mark::shot_id)
+        .order((
+            shot_mark::shot_id,
+            shot_mark::made_at.desc(),
+            shot_mark::id.desc(),
+        ))
+        .select(shot_mark::kind)
+        .load(connection)
+        .await?;
+    let aside = decided
+        .iter()
+        .filter(|Key(kind)| *kind == MarkKind::SetAside)
+        .count();
+    Ok(all - aside as i64)
 }
 
 /// The shots of some sessions, each session's in hitting order; of more than `most`, about

@@ -5,13 +5,15 @@ use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::live::announce;
 use crate::base::locks::lock_session;
-use crate::base::schema::{block, reading, shot, shot_mark};
+use crate::base::schema::{reading, shot, shot_mark};
 use crate::base::store::Store;
 use crate::session::acts;
+use crate::session::blocks::{by_protocol, current, load_blocks, set_begun};
+use crate::shots::session_shots::shots_counting_in;
 use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
-use tally_core::session::acts::progress;
+use tally_core::session::acts::{Progress, progress};
 use tally_core::shots::mark::{MarkKind, Reason};
 use tally_core::shots::reading::{self as core_reading, Reading};
 use uuid::Uuid;
@@ -108,17 +110,10 @@ pub(crate) async fn insert_shot(
     id: Uuid,
     hit_at: DateTime<Utc>,
 ) -> Result<(), StoreError> {
-    let block_id: Uuid = block::table
-        .filter(
-            block::school_id
-                .eq(school)
-                .and(block::session_id.eq(session))
-                .and(block::begun_at.is_not_null()),
-        )
-        .order((block::begun_at.desc(), block::position.desc()))
-        .select(block::id)
-        .first(connection)
-        .await?;
+    let acts = acts::load(connection, school, session).await?;
+    let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
+    let progress = progress(&acts);
+    let block_id = block_for(connection, school, session, &progress).await?;
     diesel::insert_into(shot::table)
         .values((
             shot::school_id.eq(school),
@@ -129,9 +124,7 @@ pub(crate) async fn insert_shot(
         ))
         .execute(connection)
         .await?;
-    let acts = acts::load(connection, school, session).await?;
-    let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
-    if progress(&acts).paused {
+    if progress.paused {
         diesel::insert_into(shot_mark::table)
             .values((
                 shot_mark::school_id.eq(school),
@@ -144,6 +137,37 @@ pub(crate) async fn insert_shot(
             .await?;
     }
     Ok(())
+}
+
+/// The block that a shot goes to: the one under way, or, in a session held by a protocol, the
+/// next one when that has all it asks for or is left out. Nobody has to touch anything between
+/// two sets.
+async fn block_for(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session: Uuid,
+    progress: &Progress,
+) -> Result<Uuid, StoreError> {
+    let blocks = load_blocks(connection, school, session).await?;
+    let here = &blocks[current(&blocks)];
+    if progress.paused || !by_protocol(connection, school, session).await? {
+        return Ok(here.id);
+    }
+    let asked = i64::from(here.plan().balls);
+    let over =
+        progress.skips(here.id) || shots_counting_in(connection, school, here.id).await? >= asked;
+    let next = blocks.iter().find(|block| {
+        block.begun_at.is_none()
+            && !progress.skips(block.id)
+            && progress.stops(&block.plan()).is_none()
+    });
+    match next.filter(|_| over) {
+        None => Ok(here.id),
+        Some(next) => {
+            set_begun(connection, school, next.id, Some(Utc::now())).await?;
+            Ok(next.id)
+        }
+    }
 }
 
 /// The shot that a device's reading belongs to: one that another device reported at the

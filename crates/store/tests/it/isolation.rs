@@ -259,6 +259,26 @@ async fn what_belongs_to_a_player_is_seen_by_those_who_see_the_player() {
             "id, coach_id, token_sha256, decisions, sessions, until",
             "gen_random_uuid(), '{coach}', '\\x00', true, true, now() + interval '1 day'",
         ),
+        (
+            "implement",
+            "id, name, kind",
+            "gen_random_uuid(), 'light', 'lighter'",
+        ),
+        (
+            "programme",
+            "id, coach_id, body",
+            "gen_random_uuid(), '{coach}', '{}'",
+        ),
+        (
+            "programme_act",
+            "id, programme_id, coach_id, act",
+            "gen_random_uuid(), (SELECT id FROM programme), '{coach}', '{}'",
+        ),
+        (
+            "calendar_feed",
+            "id, coach_id, token_sha256",
+            "gen_random_uuid(), '{coach}', '\\x00'",
+        ),
     ] {
         let values = values.replace("{coach}", &coach.to_string());
         database

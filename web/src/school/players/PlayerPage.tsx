@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
+import { lazy, Suspense } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answered, api } from "../../app/api";
 import { keys } from "../../app/keys";
@@ -21,9 +22,14 @@ import { SessionRows } from "./SessionRows";
 import { Sharing } from "./Sharing";
 import { TakeOut } from "./TakeOut";
 
+const ProgrammeTab = lazy(async () => ({
+  default: (await import("../../training/ProgrammeTab")).ProgrammeTab,
+}));
+
 const TABS = [
   ["record", "Record"],
   ["sessions", "Sessions"],
+  ["programme", "Programme"],
   ["bag", "Bag"],
   ["about", "About"],
 ] as const;
@@ -120,6 +126,11 @@ export function PlayerPage({ tab = "record" }: { tab?: Tab }) {
         ) : (
           <SessionRows player={player} sessions={sessions} />
         ))}
+      {tab === "programme" && words && (
+        <Suspense fallback={<Loading />}>
+          <ProgrammeTab player={player} words={words} />
+        </Suspense>
+      )}
       {tab === "bag" && <Bag player={player} />}
       {tab === "about" && (
         <>

@@ -63,6 +63,12 @@ export function NextBlock({ view, begin, add }: NextProps) {
             disabled: isHeld(block),
           })),
           { value: `add:Block ${session.blocks.length + 1}`, label: "an unplanned block" },
+          // Its name says so: a hold holds it too.
+          {
+            value: `add:All-out ${session.blocks.length + 1}`,
+            label: "an unplanned block, all-out",
+            disabled: held != null,
+          },
         ]}
       />
       {session.blocks.length > 1 && (

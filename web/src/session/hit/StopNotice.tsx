@@ -16,7 +16,7 @@ export function StopNotice(props: { stop: Schemas["Stop"]; words: Words; act: Ac
   const [reason, setReason] = useState<string>();
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    if (reason?.trim()) act({ kind: "go_on", reason }, "all-out swings go on");
+    if (reason?.trim()) act({ kind: "go_on", reason, over: stop.kind }, "all-out swings go on");
   };
   return (
     <div className={css.stop} role="alert">

@@ -1,7 +1,7 @@
 //! Swings without a ball: bests by implement, side and position.
 
 use super::{OpeningQuestion, Swing, told};
-use crate::shots::swung::{SwingSide, Swung};
+use crate::shots::swung::{SwingSide, Swung, leaps};
 use crate::verdicts::verdict::{Verdict, VerdictKind};
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
@@ -19,19 +19,24 @@ pub struct SwingRow {
     pub best: f64,
     /// Their mean, m/s.
     pub mean: f64,
+    /// Whether they were meant to be slower than they could be.
+    pub gentle: bool,
 }
 
 /// The swings by implement, side and position, in the order they first came.
-pub(super) fn rows(swings: &[Swing]) -> Vec<SwingRow> {
+pub fn swing_rows(swings: &[Swing]) -> Vec<SwingRow> {
     let mut rows: Vec<SwingRow> = Vec::new();
     for swing in swings {
-        let place = rows.iter().position(|row| row.swung == swing.swung);
+        let place = rows
+            .iter()
+            .position(|row| row.swung == swing.swung && row.gentle == swing.gentle);
         let place = place.unwrap_or_else(|| {
             rows.push(SwingRow {
                 swung: swing.swung.clone(),
                 n: 0,
                 best: 0.0,
                 mean: 0.0,
+                gentle: swing.gentle,
             });
             rows.len() - 1
         });
@@ -43,17 +48,44 @@ pub(super) fn rows(swings: &[Swing]) -> Vec<SwingRow> {
     rows
 }
 
+/// For each swing, whether no body makes it beside the others of the same implement and side.
+pub fn leapt(swings: &[Swing], jump: f64) -> Vec<bool> {
+    let key = |swing: &Swing| {
+        let Swung {
+            implement, side, ..
+        } = swing.swung.clone();
+        (implement, side, swing.gentle)
+    };
+    let mut told = vec![false; swings.len()];
+    let mut seen = Vec::new();
+    for swing in swings {
+        let of = key(swing);
+        if seen.contains(&of) {
+            continue;
+        }
+        let same: Vec<usize> = (0..swings.len())
+            .filter(|at| key(&swings[*at]) == of)
+            .collect();
+        let speeds: Vec<f64> = same.iter().map(|at| swings[*at].speed).collect();
+        for (at, leapt) in same.iter().zip(leaps(&speeds, jump)) {
+            told[*at] = leapt;
+        }
+        seen.push(of);
+    }
+    told
+}
+
 /// How much slower the other side is over the implements that both swung, as a share.
-fn other_side(rows: &[SwingRow]) -> Option<f64> {
+pub fn other_side(rows: &[SwingRow]) -> Option<f64> {
     let shares: Vec<f64> = rows
         .iter()
-        .filter(|row| row.swung.side == Some(SwingSide::Other))
+        .filter(|row| row.swung.side == Some(SwingSide::Other) && !row.gentle)
         .filter_map(|other| {
             let twin = Swung {
                 side: Some(SwingSide::Dominant),
                 ..other.swung.clone()
             };
-            let own = rows.iter().find(|row| row.swung == twin)?;
+            let own = rows.iter().find(|row| row.swung == twin && !row.gentle)?;
             Some(1.0 - other.mean / own.mean)
         })
         .collect();
@@ -61,7 +93,7 @@ fn other_side(rows: &[SwingRow]) -> Option<f64> {
 }
 
 pub(super) fn verdict(question: &OpeningQuestion<'_>) -> Verdict {
-    let rows = rows(question.swings);
+    let rows = swing_rows(question.swings);
     let Some(best) = rows.iter().max_by(|a, b| a.best.total_cmp(&b.best)) else {
         let none = Sentence::of("No swings yet. They appear here as they are made.");
         return told(

@@ -116,7 +116,9 @@ const AT_ONCE: usize = 100;
 
 fn count(hit: &HitSession, changes: i64, rules: &HouseRules) -> KeptFigures {
     let balls = balls_in(hit, rules, 0);
-    let swings = swings_in(hit).into_iter().map(|s| (s.swung, s.speed));
+    let swings = swings_in(hit, rules).into_iter();
+    // Gentle work tells of no speed.
+    let swings = swings.filter(|s| !s.gentle).map(|s| (s.swung, s.speed));
     KeptFigures {
         changes,
         figures: Some(given_by(&balls, hit.session.purpose, swings, rules)),

@@ -10,6 +10,7 @@ use chrono::{Datelike, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::session::acts::SessionAct;
 use tally_core::session::warm_up::{GROWN, Movement, cautions};
+use tally_core::verdicts::build::Build;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_store::school::players::Player;
 use utoipa::ToSchema;
@@ -43,6 +44,11 @@ pub fn age_of(player: &Player) -> Option<i32> {
     player.born.map(|born| Utc::now().year() - born)
 }
 
+/// What a player's body can be asked for.
+pub fn build_of(player: &Player) -> Build {
+    Build::growing(age_of(player).is_some_and(|age| age < GROWN))
+}
+
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(record_act))
@@ -59,7 +65,7 @@ async fn record_act(
     new.act.check()?;
     if matches!(new.act, SessionAct::GoOn { .. }) {
         let player = view(&coach, session).await?.player;
-        if age_of(&player).is_some_and(|age| age < GROWN) {
+        if build_of(&player).grows() {
             let problem = "is not for players who still grow";
             let remedy = "stop here, or go on with easy swings";
             return Err(Invalid::new("act", "go_on", problem, remedy).into());

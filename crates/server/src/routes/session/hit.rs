@@ -4,7 +4,7 @@ use crate::guard::compute::compute_at_the_mat;
 use crate::http::coach::Coach;
 use crate::http::extract::Path;
 use crate::http::problem::Problem;
-use crate::routes::session::acts::age_of;
+use crate::routes::session::acts::{age_of, build_of};
 use crate::routes::session::prepare::{DAY, last_before};
 use crate::routes::session::sessions::{BlockView, SessionView, view_hit};
 use crate::routes::shots::devices::DeviceView;
@@ -17,7 +17,7 @@ use tally_core::session::hit::{HitReport, HitShot, Question, hit};
 use tally_core::session::last_time::ToBeat;
 use tally_core::session::plan::PlannedBlock;
 use tally_core::session::stop::{Stop, StopQuestion, stop};
-use tally_core::session::warm_up::{GROWN, effort_cautions};
+use tally_core::session::warm_up::effort_cautions;
 use tally_core::shots::reading::Reported;
 use tally_core::shots::standing::Standing;
 use tally_core::vocabulary::quantity::Quantity;
@@ -91,7 +91,9 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
     let asks_for_warm_up = session.in_progress
         && session.progress.no_word_of_warm_up()
         && to_come.clone().any(|block| all_out(Some(block)));
-    let swung = if now_all_out && session.progress.went_on.is_none() {
+    let progress = session.progress.clone();
+    let quiet = progress.stopped.is_some() || progress.held.is_some();
+    let swung = if now_all_out && !quiet {
         let day = Utc::now() - DAY;
         Some(
             coach
@@ -109,7 +111,7 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
         .collect();
     let (current, hidden) = (session.current, session.progress.hidden.clone());
     let (stored, shots) = (stored.session, stored.shots);
-    let growing = age.is_some_and(|age| age < GROWN);
+    let build = build_of(&viewed.player);
     let (shots, report, stop) = compute_at_the_mat(coach.school(), move || {
         let plans: Vec<_> = blocks.iter().map(|(_, plan)| plan.clone()).collect();
         let place = |shot: &Shot| blocks.iter().position(|(id, _)| *id == shot.block_id);
@@ -137,7 +139,8 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
             stop(&StopQuestion {
                 speeds: &speeds,
                 swung,
-                growing,
+                build,
+                over: &progress.went_over,
                 rules: &rules,
             })
         });
@@ -162,18 +165,22 @@ fn all_out(block: Option<&BlockView>) -> bool {
     block.is_some_and(|block| block.plan.full_effort)
 }
 
-/// Club speeds of the kept all-out balls with the club that is hit now, in hitting order.
+/// Speeds of the kept all-out swings with the club or implement that is swung now, in hitting order.
 fn all_out_speeds(
     shots: &[HitShot<'_>],
     report: &HitReport,
     plans: &[PlannedBlock],
     current: usize,
 ) -> Vec<f64> {
-    let club = plans.get(current).and_then(|plan| plan.club);
+    let with = |plan: &PlannedBlock| {
+        let swung = plan.swung.as_ref();
+        (plan.club, swung.map(|s| (s.implement.clone(), s.side)))
+    };
+    let now = plans.get(current).map(with);
     let kept = shots.iter().zip(&report.shots);
     let kept = kept.filter(|(shot, judged)| {
         let plan = plans.get(shot.block);
-        let alike = plan.is_some_and(|plan| plan.full_effort && plan.club == club);
+        let alike = plan.is_some_and(|plan| plan.full_effort && Some(with(plan)) == now);
         alike && judged.standing == Standing::Kept
     });
     kept.filter_map(|(shot, _)| shot.reading.get(Quantity::ClubSpeed))

@@ -3,7 +3,7 @@
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;
-use crate::routes::session::acts::age_of;
+use crate::routes::session::acts::{age_of, build_of};
 use crate::routes::session::bag::BagClubView;
 use crate::routes::shots::balls::{StoredBall, sessions_balls};
 use crate::routes::shots::devices::DeviceView;
@@ -225,7 +225,7 @@ async fn prepare(
     let age = age_of(&player);
     let since = Utc::now() - DAY;
     let today = coach.store().swings_since(school, player.id, since).await?;
-    let (proposed, held_to_bounds) = within_bounds(proposed, age, today, &rules);
+    let (proposed, held_to_bounds) = within_bounds(proposed, build_of(&player), today, &rules);
     let templates = coach.store().plan_templates(school, purpose).await?;
     let places = coach.store().places(school).await?;
     Ok(Json(Preparation {

@@ -540,30 +540,13 @@ impl NewSession {
         if let Err(wrong) = plan::check(&plans) {
             errors.extend(wrong);
         }
+        // What was refused stands in for nothing: the errors go back instead.
+        let purpose = purpose.unwrap_or(Purpose::Benchmark);
+        let zone = zone.map_or("UTC", |zone| zone.name());
         let mut session = Session {
-            id: self.id,
-            player_id: self.player,
-            // What was refused stands in for nothing: the errors go back instead.
-            purpose: purpose.unwrap_or(Purpose::Benchmark),
             club: club.unwrap_or(Club::Driver),
-            place: String::new(),
-            altitude_m: 0.0,
-            temperature_c: 0.0,
-            humidity_pct: 0.0,
-            pressure_hpa: None,
-            started_at: now,
-            zone: zone.map_or_else(|()| String::new(), |zone| zone.name().to_owned()),
-            ended_at: None,
-            wind_mps: None,
-            wind_from_deg: None,
-            surface: None,
-            firmness: None,
-            ball: BallKind::Premium,
             bag_club_id: self.bag_club,
-            import_id: None,
-            indoors: None,
-            note: String::new(),
-            tags: serde_json::json!([]),
+            ..Session::begun(self.id, self.player, purpose, zone, now)
         };
         self.setting.check(&mut session, &mut errors);
         if !errors.is_empty() {

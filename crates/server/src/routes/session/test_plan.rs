@@ -4,7 +4,7 @@ use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::given::Given;
 use crate::http::problem::Problem;
-use crate::routes::session::acts::age_of;
+use crate::routes::session::acts::build_of;
 use crate::routes::session::prepare::DAY;
 use crate::routes::shots::balls::sessions_balls;
 use crate::state::App;
@@ -66,7 +66,7 @@ async fn plan_test(
     let school = coach.school();
     let rules = coach.store().house_rules(school).await?;
     let club = Club::from_key("club", &asked.club)?;
-    let age = age_of(&coach.store().player(school, player).await?);
+    let build = build_of(&coach.store().player(school, player).await?);
     let dimension = asked.quantity.dimension();
     let difference = match &asked.difference {
         Some(given) => given.of(dimension, "difference")?,
@@ -96,7 +96,7 @@ async fn plan_test(
         needed,
         planned: needed
             .and_then(|needed| needed.each)
-            .map(|each| within_bounds(with_balls(&asked.blocks, each), age, today, &rules).0)
+            .map(|each| within_bounds(with_balls(&asked.blocks, each), build, today, &rules).0)
             .unwrap_or_default(),
         from_balls: known.map_or(0, |known| known.balls),
         most: rules.most_more_balls(),

@@ -11,7 +11,7 @@ use tally_core::shots::ball::{Ball, Strike};
 use tally_core::shots::mark::Decision;
 use tally_core::shots::standing::standing;
 use tally_core::statistics::looks::Looks;
-use tally_core::trials::opening::Swing;
+use tally_core::trials::opening::{Swing, leapt};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_store::Store;
@@ -118,17 +118,32 @@ pub fn balls_in(hit: &HitSession, rules: &HouseRules, place: usize) -> Vec<Store
         .collect()
 }
 
-/// The swings without a ball of a session: those that were not set aside.
-pub fn swings_in(hit: &HitSession) -> Vec<Swing> {
-    hit.shots
-        .iter()
-        .filter(|shot| shot.in_play().decision != Some(Decision::SetAside))
-        .filter_map(|shot| {
-            Some(Swing {
-                swung: hit.block_of(shot)?.plan().swung?,
-                speed: shot.reading.get(Quantity::ClubSpeed)?,
-            })
-        })
+/// The swings without a ball of a session: those that were not set aside, and that a body can
+/// have made or the coach kept.
+pub fn swings_in(hit: &HitSession, rules: &HouseRules) -> Vec<Swing> {
+    let mut swings: Vec<(Swing, Option<Decision>)> = Vec::new();
+    for shot in &hit.shots {
+        let decision = shot.marked().decision;
+        let plan = hit.block_of(shot).map(|block| block.plan());
+        let speed = shot.reading.get(Quantity::ClubSpeed);
+        if let (Some(plan), Some(speed)) = (plan, speed)
+            && let Some(swung) = plan.swung.clone()
+            && decision != Some(Decision::SetAside)
+        {
+            let gentle = plan.gentle();
+            let swing = Swing {
+                swung,
+                speed,
+                gentle,
+            };
+            swings.push((swing, decision));
+        }
+    }
+    let told: Vec<Swing> = swings.iter().map(|(swing, _)| swing.clone()).collect();
+    let leapt = leapt(&told, rules.swing_jump);
+    let kept = swings.into_iter().zip(leapt);
+    kept.filter(|((_, decision), leapt)| !leapt || *decision == Some(Decision::Keep))
+        .map(|((swing, _), _)| swing)
         .collect()
 }
 

@@ -49,7 +49,7 @@ async fn session_opening(
     let looks = looks_of(&hit);
     let progress = store.progress(school, id).await?;
     let shown = progress.shown(session.purpose);
-    let swings = swings_in(&hit);
+    let swings = swings_in(&hit, &rules);
     let balls = session_balls(coach.school(), hit, &rules).await?;
     let club = chosen(of, &balls, &session)?;
     let reference = fastest_before(store, school, &session, club, &rules).await?;

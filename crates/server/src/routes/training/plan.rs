@@ -1,0 +1,217 @@
+//! A player's programme as it stands: each day with what became of it, and which level comes.
+
+use crate::http::problem::Problem;
+use chrono::{DateTime, NaiveDate, Utc};
+use serde::Serialize;
+use std::collections::BTreeMap;
+use tally_core::session::purpose::Purpose;
+use tally_core::training::calendar::{DayFor, PlannedDay, lay_out};
+use tally_core::training::levels::{LevelNow, RunDone, level_now};
+use tally_core::training::programme::Progression;
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::zone::date_in;
+use tally_store::Store;
+use tally_store::session::sessions::SessionFilter;
+use tally_store::training::programmes::StoredProgramme;
+use tally_store::training::protocols::StoredProtocol;
+use tally_store::training::runs::HeldRun;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// What became of a day of a programme.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum DayState {
+    /// Its session was held.
+    Done,
+    /// It goes on.
+    UnderWay,
+    /// It went by.
+    Missed,
+    /// It is today.
+    Today,
+    /// It is to come.
+    ToCome,
+    /// The player does not train then.
+    Away,
+}
+
+/// A day of a programme.
+#[derive(Clone, Serialize, ToSchema)]
+pub struct TrainingDayView {
+    #[serde(flatten)]
+    pub day: PlannedDay,
+    /// What it is called.
+    pub title: String,
+    /// What became of it.
+    pub state: DayState,
+    /// The session that was held.
+    pub session: Option<Uuid>,
+}
+
+/// The level that a player is at.
+#[derive(Clone, Serialize, ToSchema)]
+pub struct LevelOf {
+    /// Of which protocol.
+    pub protocol: Uuid,
+    /// What the protocol is called.
+    pub protocol_name: String,
+    /// What the level is called.
+    pub name: String,
+    #[serde(flatten)]
+    pub now: LevelNow,
+}
+
+/// What is known of a player's training.
+pub struct Plan {
+    /// The programme, where there is one.
+    pub programme: Option<StoredProgramme>,
+    /// Its days.
+    pub days: Vec<TrainingDayView>,
+    /// The player's sessions by protocols, earliest first.
+    pub runs: Vec<HeldRun>,
+    /// The school's protocols.
+    pub protocols: Vec<StoredProtocol>,
+    rules: HouseRules,
+    today: NaiveDate,
+}
+
+/// How levels are left where no programme says it.
+const USUAL: Progression = Progression {
+    up_after: 3,
+    back_after_days: 21,
+};
+
+impl Plan {
+    /// Reads it, as it stands `now`.
+    ///
+    /// # Errors
+    /// The store's.
+    pub async fn of(
+        store: &Store,
+        school: Uuid,
+        player: Uuid,
+        now: DateTime<Utc>,
+    ) -> Result<Plan, Problem> {
+        let programme = store.programme(school, player).await?;
+        let runs = store.runs(school, player).await?;
+        let zone = programme.as_ref().map(|p| p.programme.zone.clone());
+        let zone = zone.or_else(|| runs.last().map(|run| run.zone.clone()));
+        let today = date_in(now, &zone.unwrap_or_else(|| "UTC".to_owned()));
+        let check_ins = match &programme {
+            None => BTreeMap::new(),
+            Some(_) => check_ins(store, school, player).await?,
+        };
+        let protocols = store.protocols(school).await?;
+        let mut plan = Plan {
+            days: vec![],
+            programme: None,
+            rules: store.house_rules(school).await?,
+            runs,
+            protocols,
+            today,
+        };
+        if let Some(stored) = programme {
+            let days = lay_out(&stored.programme, &stored.acts);
+            let view = |day| plan.view(&stored, day, &check_ins);
+            plan.days = days.into_iter().map(view).collect();
+            plan.programme = Some(stored);
+        }
+        Ok(plan)
+    }
+
+    fn view(
+        &self,
+        stored: &StoredProgramme,
+        day: PlannedDay,
+        check_ins: &BTreeMap<NaiveDate, Uuid>,
+    ) -> TrainingDayView {
+        let of_day = |held: &&HeldRun| {
+            held.run.programme_id == Some(stored.id) && held.run.place == Some(day.place as i32)
+        };
+        let held = self.runs.iter().rev().find(of_day);
+        let session = match day.day_for {
+            DayFor::CheckIn => check_ins.get(&day.date).copied(),
+            DayFor::Protocol { .. } => held.map(|held| held.run.session_id),
+        };
+        let state = match (session, day.away) {
+            (Some(_), _) if held.is_some_and(|held| held.in_progress) => DayState::UnderWay,
+            (Some(_), _) => DayState::Done,
+            (None, Some(_)) => DayState::Away,
+            (None, None) if day.date < self.today => DayState::Missed,
+            (None, None) if day.date == self.today => DayState::Today,
+            (None, None) => DayState::ToCome,
+        };
+        TrainingDayView {
+            title: self.title(&day),
+            day,
+            state,
+            session,
+        }
+    }
+
+    fn title(&self, day: &PlannedDay) -> String {
+        let name = match day.day_for {
+            DayFor::CheckIn => return "Check-in".to_owned(),
+            DayFor::Protocol { protocol } => self.name_of(protocol),
+        };
+        if day.lighter {
+            format!("{name}, lighter")
+        } else {
+            name
+        }
+    }
+
+    /// What a protocol is called.
+    pub fn name_of(&self, protocol: Uuid) -> String {
+        let found = self.protocols.iter().find(|one| one.id == protocol);
+        found.map_or_else(|| "A protocol".to_owned(), |one| one.protocol.name.clone())
+    }
+
+    /// The level of the next session of a protocol.
+    pub fn level(&self, protocol: Uuid) -> Option<LevelOf> {
+        let stored = self.protocols.iter().find(|one| one.id == protocol)?;
+        let rule = self
+            .programme
+            .as_ref()
+            .map_or(USUAL, |p| p.programme.progression);
+        let over = self.runs.iter().filter(|held| !held.in_progress);
+        let done: Vec<RunDone> = over
+            .filter(|held| held.run.protocol_id == protocol)
+            .map(|held| RunDone {
+                on: date_in(held.started_at, &held.zone),
+                level: held.run.level.max(0) as usize,
+                whole: held.made as f64 >= self.rules.whole_run * held.asked as f64,
+                stopped: held.stopped,
+            })
+            .collect();
+        let levels = &stored.protocol.levels;
+        let now = level_now(&done, levels.len(), rule, self.today);
+        Some(LevelOf {
+            protocol,
+            protocol_name: stored.protocol.name.clone(),
+            name: levels
+                .get(now.level)
+                .map_or_else(String::new, |level| level.name.clone()),
+            now,
+        })
+    }
+}
+
+/// The sessions that are check-ins, by their days.
+async fn check_ins(
+    store: &Store,
+    school: Uuid,
+    player: Uuid,
+) -> Result<BTreeMap<NaiveDate, Uuid>, Problem> {
+    let filter = SessionFilter {
+        player: Some(player),
+        purpose: Some(Purpose::Benchmark),
+        ..SessionFilter::default()
+    };
+    let held = store.sessions_filtered(school, &filter).await?;
+    let day = |session: &tally_store::session::sessions::Session| {
+        (date_in(session.started_at, &session.zone), session.id)
+    };
+    Ok(held.iter().map(day).collect())
+}
