@@ -1,7 +1,7 @@
 // A player's programme: what comes next, the weeks on their dates, the level of each protocol.
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Button, Modal } from "antd";
+import { Button, Modal, Select } from "antd";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answered, api, type Schemas } from "../app/api";
@@ -18,7 +18,7 @@ import { ChangeDay, ChangePlan } from "./ChangePlan";
 import { ProgrammeForm } from "./ProgrammeForm";
 import css from "./ProgrammeTab.module.css";
 import { ProgrammeWeeks } from "./ProgrammeWeeks";
-import { type ProgrammeView, useBeginRun, useProgramme } from "./queries";
+import { type ProgrammeView, useBeginRun, useProgramme, useProtocols } from "./queries";
 
 export function ProgrammeTab({ player, words }: { player: string; words: Words }) {
   const found = useProgramme(player);
@@ -65,7 +65,7 @@ export function ProgrammeTab({ player, words }: { player: string; words: Words }
           )}
         </p>
       )}
-      <Levels view={view} words={words} />
+      <Levels player={player} view={view} words={words} />
       <Held view={view} />
       <Cautions said={view.effort_cautions} />
       {laying && <ProgrammeForm player={player} close={() => setLaying(false)} />}
@@ -125,10 +125,25 @@ function NextTraining(props: { player: string; view: ProgrammeView; words: Words
           <Link to={`/players/${player}/prepare?purpose=benchmark`}>Prepare the check-in</Link>
         )}
         <Button onClick={() => begin.mutate({ protocol: view.intent_test })}>Intent test</Button>
-        <Link to="/programmes">Other protocols</Link>
+        <AnyProtocol begin={(of) => begin.mutate(of)} />
       </p>
       <FormTrouble error={begin.error} />
     </div>
+  );
+}
+
+/** A session of any protocol, outside the programme. */
+function AnyProtocol({ begin }: { begin: (of: { protocol: string }) => void }) {
+  const protocols = useProtocols();
+  return (
+    <Select<string>
+      aria-label="Begin another protocol"
+      placeholder="Begin another protocol"
+      value={null}
+      popupMatchSelectWidth={false}
+      onChange={(protocol) => begin({ protocol })}
+      options={(protocols.data ?? []).map((one) => ({ value: one.id, label: one.protocol.name }))}
+    />
   );
 }
 
@@ -139,7 +154,9 @@ function isoToday(): string {
   return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
 }
 
-function Levels({ view, words }: { view: ProgrammeView; words: Words }) {
+function Levels(props: { player: string; view: ProgrammeView; words: Words }) {
+  const { player, view, words } = props;
+  const begin = useBeginRun(player);
   if (view.levels.length === 0) return null;
   return (
     <>
@@ -151,10 +168,21 @@ function Levels({ view, words }: { view: ProgrammeView; words: Words }) {
               <th scope="row">{level.protocol_name}</th>
               <td>{level.name}</td>
               <td className={`second ${css.why}`}>{said(level.said, words)}</td>
+              <td>
+                <button
+                  type="button"
+                  className="link"
+                  aria-label={`Begin ${level.protocol_name}`}
+                  onClick={() => begin.mutate({ protocol: level.protocol })}
+                >
+                  Begin
+                </button>
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
+      <FormTrouble error={begin.error} />
     </>
   );
 }

@@ -8,6 +8,7 @@ import { v7 as uuid } from "uuid";
 import { useChoice } from "../app/choice";
 import { useWords, type Words } from "../app/vocabulary";
 import { atTheMat } from "../mat/acts";
+import type { Waiting } from "../mat/kept";
 import { OutboxNotice } from "../mat/OutboxNotice";
 import { useOutbox } from "../mat/outbox";
 import { Cautions } from "../session/Cautions";
@@ -18,7 +19,7 @@ import { HoldNotice } from "../session/SessionHead";
 import { isTyping } from "../ui/keys";
 import { Loading, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
-import { type Stroke, type Tally, tallied } from "./pending";
+import { type Stroke, type Tally, tallied, unread } from "./pending";
 import { type RunView, useRun } from "./queries";
 import { RunEnd } from "./RunEnd";
 import { RunKeypad } from "./RunKeypad";
@@ -45,9 +46,11 @@ const MOST_DIGITS = 3;
 
 function Run({ view, words, live }: { view: RunView; words: Words; live: "live" | "away" }) {
   const { session, report } = view;
-  const { waiting } = useOutbox();
+  const outbox = useOutbox();
+  const seen = useRef<Waiting[]>([]);
+  seen.current = unread(session.id, report, outbox, seen.current);
   const internal = (value: number) => words.internal("speed", value);
-  const tally = tallied(session.id, report, waiting, internal);
+  const tally = tallied(session.id, report, seen.current, internal);
   const [typed, setTyped] = useState("");
   const [trouble, setTrouble] = useState("");
   const [asking, setAsking] = useState<"skip" | "stop">();
@@ -73,8 +76,10 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
 
   // Keys come faster than the screen is drawn.
   const latest = useRef("");
+  const refused = useRef(false);
   const put = (text: string) => {
     latest.current = text;
+    refused.current = false;
     setTyped(text);
     setTrouble("");
   };
@@ -86,6 +91,7 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
     const inside = internal(value) >= least && internal(value) <= most;
     const digits = text.split(".")[0] ?? "";
     if (!inside || digits.length > MOST_DIGITS || Number.isNaN(value)) {
+      refused.current = true;
       setTrouble(
         `${text} ${words.symbol("speed")} is no swing: ${words.bare("speed", least)} to ${words.show("speed", most)}. Correct it, or press Escape.`,
       );
@@ -123,7 +129,7 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
   const pause = () => mat.act({ kind: paused ? "resume" : "pause" }, paused ? "resumed" : "paused");
   const press = (key: string): boolean => {
     // After a refusal the next digit begins the next reading; Backspace mends the one refused.
-    if (/^[0-9]$/.test(key)) put(trouble ? key : latest.current + key);
+    if (/^[0-9]$/.test(key)) put(refused.current ? key : latest.current + key);
     else if ((key === "." || key === ",") && !latest.current.includes("."))
       put(`${latest.current}.`);
     else if (key === "Backspace" && latest.current) put(latest.current.slice(0, -1));

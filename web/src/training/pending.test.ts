@@ -1,7 +1,7 @@
 import { expect, it } from "vitest";
 import type { Schemas } from "../app/api";
 import type { Waiting } from "../mat/kept";
-import { tallied } from "./pending";
+import { tallied, unread } from "./pending";
 
 const of = { swung: null, club: null, gentle: false };
 const set = (asked: number, done = 0, skipped = false): Schemas["RunSet"] => ({
@@ -59,6 +59,20 @@ it("shows nothing twice that the server knows already", () => {
   const told = tally(known, [typed("a", 114)]);
   expect(told.strokes).toHaveLength(1);
   expect(told.strokes[0]?.waiting).toBe(false);
+});
+
+it("loses no swing that the server took and did not tell of yet", () => {
+  const nothing = { waiting: [], aside: [] };
+  const first = unread("s", report([set(3)]), { ...nothing, waiting: [typed("a", 114)] }, []);
+  expect(first).toHaveLength(1);
+  // Sent, and the server is gone before the page reads it.
+  const gone = unread("s", report([set(3)]), nothing, first);
+  expect(tally(report([set(3)]), gone).strokes).toHaveLength(1);
+  // Refused, it is no swing any more; read, it is the server's.
+  expect(unread("s", report([set(3)]), { waiting: [], aside: first }, first)).toEqual([]);
+  const known = report([set(3, 1)]);
+  known.strokes = [{ shot: "a", set: 0, speed: 51, aside: false, beat: false }];
+  expect(unread("s", known, nothing, first)).toEqual([]);
 });
 
 it("leaves what another session waits for alone", () => {

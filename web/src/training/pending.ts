@@ -33,6 +33,25 @@ interface Entries {
   values: { quantity: string; given: { value: number; unit: string } | null }[];
 }
 
+/** What was typed here and the page does not see in the server's answer yet: what waits, and
+ * what the server took since it was last read. `seen` is what this gave before. */
+export function unread(
+  session: string,
+  report: Schemas["RunReport"],
+  outbox: { waiting: Waiting[]; aside: Waiting[] },
+  seen: Waiting[],
+): Waiting[] {
+  const base = `/api/v1/sessions/${session}/shots/`;
+  const known = new Set(report.strokes.map(({ shot }) => `${base}${shot}/entries`));
+  const refused = new Set(outbox.aside.map(({ id }) => id));
+  const waits = new Set(outbox.waiting.map(({ id }) => id));
+  const sent = seen.filter(
+    ({ id, path }) =>
+      path.endsWith("/entries") && !waits.has(id) && !refused.has(id) && !known.has(path),
+  );
+  return [...sent, ...outbox.waiting.filter(({ path }) => path.startsWith(base))];
+}
+
 /** The tally of a session, with what waits to be sent put where the server will put it. */
 export function tallied(
   session: string,

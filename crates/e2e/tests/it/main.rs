@@ -11,3 +11,4 @@ mod read;
 mod record;
 mod run_a_session;
 mod sign_in;
+mod training;
