@@ -2,12 +2,17 @@
 
 #![allow(missing_docs, reason = "criterion makes a public function")]
 
+use chrono::{Duration, NaiveDate};
 use criterion::{Criterion, criterion_group, criterion_main};
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::shots::ball::Ball;
 use tally_core::shots::reading::{Provenance, Reading};
 use tally_core::statistics::looks::Looks;
+use tally_core::training::calendar::lay_out;
+use tally_core::training::programme::{
+    Away, MixPart, Programme, ProgrammeAct, Progression, TrainingDay,
+};
 use tally_core::trials::compare::{BallSet, CompareQuestion, compare};
 use tally_core::trials::effort::{EffortQuestion, effort};
 use tally_core::trials::hole::{Choice, Criterion as LooksFor, Hole, hole};
@@ -15,6 +20,7 @@ use tally_core::trials::speed_ladder::{LadderBall, speed_ladder};
 use tally_core::trials::warm_up_effect::warm_up_effect;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::quantity::Quantity;
+use uuid::Uuid;
 
 fn balls(n: usize) -> Vec<Ball> {
     (0..n)
@@ -114,9 +120,61 @@ fn verdicts(bench: &mut Criterion) {
     }
 }
 
+/// A year of three sessions a week on four days, with sessions moved and an illness.
+fn programme(bench: &mut Criterion) {
+    let begins = NaiveDate::from_ymd_opt(2026, 1, 5).expect("a day");
+    let year = Programme {
+        name: "A year".to_owned(),
+        begins,
+        weeks: 52,
+        days: vec![
+            TrainingDay::Monday,
+            TrainingDay::Wednesday,
+            TrainingDay::Friday,
+            TrainingDay::Saturday,
+        ],
+        rest_days: 1,
+        mix: vec![
+            MixPart {
+                protocol: Uuid::from_u128(1),
+                a_week: 2,
+            },
+            MixPart {
+                protocol: Uuid::from_u128(2),
+                a_week: 1,
+            },
+        ],
+        check_in_weeks: 4,
+        lighter_weeks: 4,
+        progression: Progression {
+            up_after: 3,
+            back_after_days: 14,
+        },
+        at: None,
+        zone: "UTC".to_owned(),
+    };
+    let on = |days| begins + Duration::days(days);
+    let mut acts: Vec<ProgrammeAct> = (0..40)
+        .map(|week| ProgrammeAct::Move {
+            from: on(7 * week + 4),
+            to: on(7 * week + 5),
+        })
+        .collect();
+    acts.push(ProgrammeAct::Away {
+        from: on(100),
+        to: Some(on(110)),
+        why: Away::Ill,
+        note: String::new(),
+    });
+    assert!(!lay_out(&year, &acts).is_empty(), "it fits its days");
+    bench.bench_function("a year laid out, 41 changes", |b| {
+        b.iter(|| lay_out(&year, &acts))
+    });
+}
+
 criterion_group! {
     name = benches;
     config = Criterion::default().sample_size(10);
-    targets = verdicts
+    targets = verdicts, programme
 }
 criterion_main!(benches);

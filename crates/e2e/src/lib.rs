@@ -52,7 +52,7 @@ pub async fn play(demo: bool, journey: impl AsyncFnOnce(&mut Stage) -> WebDriver
 /// # Panics
 /// When the journey fails, or the stage cannot be set.
 pub async fn play_from_nothing(journey: impl AsyncFnOnce(&mut Stage) -> WebDriverResult<()>) {
-    play_on(Stage::unfounded(false).await, journey).await;
+    play_on(Stage::unfounded(None).await, journey).await;
 }
 
 async fn play_on(mut stage: Stage, journey: impl AsyncFnOnce(&mut Stage) -> WebDriverResult<()>) {
@@ -72,13 +72,29 @@ async fn play_on(mut stage: Stage, journey: impl AsyncFnOnce(&mut Stage) -> WebD
     }
 }
 
+/// The day of the demo's last session on a stage.
+const DEMO_DAY: &str = "2026-04-18";
+
 impl Stage {
     /// Sets a stage, with the demo school or an empty one, whose owner is signed in.
     ///
     /// # Panics
     /// When the program or the browser is missing: `bin/test` sees to both.
     pub async fn set(demo: bool) -> Stage {
+        Stage::founded(demo.then_some(DEMO_DAY)).await
+    }
+
+    /// The same with the demo school as it stands on a day.
+    ///
+    /// # Panics
+    /// As [`Stage::set`].
+    pub async fn set_on(day: &str) -> Stage {
+        Stage::founded(Some(day)).await
+    }
+
+    async fn founded(demo: Option<&str>) -> Stage {
         let stage = Stage::unfounded(demo).await;
+        let demo = demo.is_some();
         if !demo {
             let school = json!({
                 "school": "Your school", "name": "Orla Finch",
@@ -96,11 +112,11 @@ impl Stage {
     }
 
     /// Sets a stage on which nobody is signed in: with the demo school, or with none.
-    async fn unfounded(demo: bool) -> Stage {
-        let database = if demo {
-            TestDatabase::create_like(&demo_of_this_program(), async |url| {
+    async fn unfounded(demo: Option<&str>) -> Stage {
+        let database = if let Some(day) = demo {
+            TestDatabase::create_like(&demo_of_this_program(day), async |url| {
                 let loaded = Command::new(program())
-                    .args(["demo", "--on", "2026-04-18", "--database-url", url])
+                    .args(["demo", "--on", day, "--database-url", url])
                     .status()
                     .await
                     .expect("amber-tally is built");
@@ -486,10 +502,11 @@ pub async fn strokes(browser: &WebDriver, standing: &str) -> WebDriverResult<usi
 }
 
 /// The demo as the program under test loads it: another program makes another one.
-fn demo_of_this_program() -> String {
+fn demo_of_this_program(day: &str) -> String {
     let built = program().metadata().and_then(|about| about.modified());
     let since = built.map(|at| at.duration_since(std::time::UNIX_EPOCH).unwrap_or_default());
-    format!("demo{:x}", since.unwrap_or_default().as_nanos())
+    let day = day.replace('-', "");
+    format!("demo{day}_{:x}", since.unwrap_or_default().as_nanos())
 }
 
 /// The program, beside this test in cargo's target folder.

@@ -40,7 +40,10 @@ export function Shell() {
           </NavLink>
           <NavLink to="/bench">Bench</NavLink>
           <NavLink to="/programmes">Programmes</NavLink>
-          <NavLink to="/house-rules">House rules</NavLink>
+          <NavLink to="/house-rules">
+            <span className={css.wide}>House rules</span>
+            <span className={css.narrow}>Rules</span>
+          </NavLink>
           <NavLink to="/school">School</NavLink>
         </nav>
         <div className={css.topbarRight}>

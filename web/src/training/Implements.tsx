@@ -21,8 +21,16 @@ const KINDS: Record<Schemas["ImplementKind"], string> = {
   club: "Another club",
 };
 
-export function Implements({ words, missing }: { words: Words; missing: string[] }) {
-  const found = useImplements();
+interface Props {
+  words: Words;
+  /** Names that protocols use and nobody has. */
+  missing: string[];
+  /** Whose; the school's when absent. */
+  player?: string;
+}
+
+export function Implements({ words, missing, player }: Props) {
+  const found = useImplements(player);
   const [editing, setEditing] = useState<Partial<ImplementView>>();
   const client = useQueryClient();
   const drop = useMutation({
@@ -30,11 +38,12 @@ export function Implements({ words, missing }: { words: Words; missing: string[]
       answered(api.DELETE("/api/v1/implements/{implement}", { params: { path: { implement } } })),
     onSuccess: () => changed(client),
   });
-  const there = found.data ?? [];
+  // What is one player’s stands on that player’s page.
+  const there = (found.data ?? []).filter((one) => (one.player ?? undefined) === player);
   const wanted = [...new Set(missing)].filter((name) => !there.some((one) => one.name === name));
   return (
     <>
-      {there.length === 0 && (
+      {there.length === 0 && player === undefined && (
         <p className="quiet">
           Nothing yet. Weigh each stick with its grip: within about a fifth of the driver’s mass,
           swings stay swings.
@@ -72,14 +81,14 @@ export function Implements({ words, missing }: { words: Words; missing: string[]
       </ul>
       <FormTrouble error={drop.error} />
       <p className={css.add}>
-        <Button onClick={() => setEditing({})}>Add an implement</Button>
+        <Button onClick={() => setEditing({ player })}>Add an implement</Button>
         {wanted.map((name) => (
           <button
             type="button"
             key={name}
             className="link"
             style={{ marginLeft: 18 }}
-            onClick={() => setEditing({ name })}
+            onClick={() => setEditing({ name, player })}
           >
             Add “{name}”
           </button>

@@ -15,6 +15,7 @@ import { Loading, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
 import { Secret } from "../ui/SecretOnce";
 import { ChangeDay, ChangePlan } from "./ChangePlan";
+import { Implements } from "./Implements";
 import { ProgrammeForm } from "./ProgrammeForm";
 import css from "./ProgrammeTab.module.css";
 import { ProgrammeWeeks } from "./ProgrammeWeeks";
@@ -67,6 +68,14 @@ export function ProgrammeTab({ player, words }: { player: string; words: Words }
       )}
       <Levels player={player} view={view} words={words} />
       <Held view={view} />
+      <details className={css.own}>
+        <summary>Implements of the player’s own</summary>
+        <p className="quiet">
+          Beside those of the school, which stand under Programmes; masses are told beside the
+          player’s own driver where the bag knows it.
+        </p>
+        <Implements words={words} missing={[]} player={player} />
+      </details>
       <Cautions said={view.effort_cautions} />
       {laying && <ProgrammeForm player={player} close={() => setLaying(false)} />}
       {chosen && <ChangeDay player={player} chosen={chosen} close={() => setChosen(undefined)} />}

@@ -3,18 +3,33 @@
 import { Link } from "react-router";
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import { useOpening } from "../session/read/queries";
 import { day } from "../ui/day";
 import { said } from "../ui/Said";
 import type { RunView } from "./queries";
 import css from "./RunEnd.module.css";
 
 export function RunEnd({ view, words }: { view: RunView; words: Words }) {
-  const { after, next } = view;
+  const { after, next, session } = view;
+  // Balls with usual ones beside them tell what intent gave, and a run of sticks does not.
+  const balls = session.purpose_key === "speed_day";
+  const opening = useOpening(session.id, session.club_key);
+  const verdict = balls ? opening.data?.verdict : undefined;
   const speed = (si: number) => words.bare("speed", si);
   return (
     <section className={css.end} aria-label="What it gave">
-      <p className={css.said}>{said(after.said, words)}</p>
-      <p className={css.detail}>{said(after.detail, words)}</p>
+      {verdict ? (
+        <>
+          <p className={css.said}>{said(verdict.sentence, words)}</p>
+          <p className={css.detail}>{said(verdict.detail, words)}</p>
+          <p className={css.detail}>{said(after.said, words)}</p>
+        </>
+      ) : (
+        <>
+          <p className={css.said}>{said(after.said, words)}</p>
+          <p className={css.detail}>{said(after.detail, words)}</p>
+        </>
+      )}
       {after.rows.length > 0 && (
         <div className="scroll">
           <table className={`figures ${css.rows}`}>

@@ -66,7 +66,23 @@ pub fn lay_out(programme: &Programme, acts: &[ProgrammeAct]) -> Vec<PlannedDay> 
             .find(|(from, to, _)| *from <= day.date && to.is_none_or(|to| day.date <= to));
         day.away = absent.map(|(.., why)| *why);
     }
+    come_back_easy(&mut days);
     days
+}
+
+/// The first session after an illness or pain is a lighter one.
+fn come_back_easy(days: &mut [PlannedDay]) {
+    let mut unwell = false;
+    for day in days {
+        match day.away {
+            Some(Away::Ill | Away::Pain) => unwell = true,
+            Some(Away::Other) => {}
+            None => {
+                day.lighter |= unwell;
+                unwell = false;
+            }
+        }
+    }
 }
 
 /// Refuses to move a session to a day that stands too near to the one before, or to one with
@@ -327,18 +343,40 @@ mod tests {
 
     #[test]
     fn an_open_absence_ends_when_the_player_is_back() {
-        let away = ProgrammeAct::Away {
-            from: on(3, 5),
+        let away_from = |day, why| ProgrammeAct::Away {
+            from: on(3, day),
             to: None,
-            why: Away::Pain,
+            why,
             note: String::new(),
         };
+        let away = away_from(5, Away::Pain);
         let absent = |acts: &[ProgrammeAct]| {
             let days = lay_out(&usual(), acts);
             days.iter().filter(|day| day.away.is_some()).count()
         };
         assert_eq!(absent(std::slice::from_ref(&away)), 22);
         assert_eq!(absent(&[away, ProgrammeAct::Back { on: on(3, 11) }]), 2);
+        let back = lay_out(
+            &usual(),
+            &[
+                away_from(5, Away::Pain),
+                ProgrammeAct::Back { on: on(3, 11) },
+            ],
+        );
+        let lighter: Vec<bool> = back[2..6].iter().map(|day| day.lighter).collect();
+        assert_eq!(
+            lighter,
+            [false, false, true, false],
+            "back with half of each set"
+        );
+        let holiday = lay_out(
+            &usual(),
+            &[
+                away_from(5, Away::Other),
+                ProgrammeAct::Back { on: on(3, 11) },
+            ],
+        );
+        assert!(holiday[2..6].iter().all(|day| !day.lighter));
         let ended = lay_out(&usual(), &[ProgrammeAct::End { on: on(3, 5) }]);
         assert_eq!(ended.len(), 2);
     }

@@ -201,10 +201,10 @@ fn intent_test() -> Protocol {
             "One",
             "",
             vec![
-                balls(5, 80, 60),
-                balls(5, 100, 90),
-                balls(5, 100, 90),
-                balls(5, 80, 0),
+                balls(6, 80, 60),
+                balls(6, 100, 90),
+                balls(6, 100, 90),
+                balls(6, 80, 0),
             ],
         )],
     )

@@ -29,7 +29,7 @@ const ROOMS: [(&str, &[&str]); 6] = [
     (
         "crates/store/src",
         &[
-            "base", "school", "session", "shots", "reach", "trials", "record",
+            "base", "school", "session", "shots", "reach", "trials", "record", "training",
         ],
     ),
     ("crates/sim/src", &[]),
@@ -45,6 +45,7 @@ const ROOMS: [(&str, &[&str]); 6] = [
             "routes/session",
             "routes/trials",
             "routes/record",
+            "routes/training",
             "routes/school",
             "routes",
             "server",
@@ -54,7 +55,8 @@ const ROOMS: [(&str, &[&str]); 6] = [
     (
         "web/src",
         &[
-            "app", "ui", "mat", "shots", "reach", "session", "trials", "record", "school",
+            "app", "ui", "mat", "shots", "reach", "session", "trials", "record", "training",
+            "school",
         ],
     ),
 ];

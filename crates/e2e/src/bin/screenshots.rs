@@ -14,6 +14,11 @@ async fn main() {
     let stage = Stage::set(true).await;
     let done = take(&stage, &folder).await;
     stage.clear().await;
+    // A programme half-way through is one of today.
+    let day = chrono::Utc::now().date_naive().to_string();
+    let today = Stage::set_on(&day).await;
+    let done = done.and(take_training(&today, &folder).await);
+    today.clear().await;
     let empty = Stage::set(false).await;
     let done = done.and(take_empty(&empty, &folder).await);
     empty.clear().await;
@@ -39,23 +44,6 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
         stage.strip_key(Key::Right + "").await?;
     }
     picture(stage, folder, "read").await?;
-
-    stage
-        .find("//*[contains(@class, 'launch-spin')]//figure//*[name()='svg']")
-        .await?;
-    stage
-        .browser
-        .execute(
-            "document.querySelector('.launch-spin').scrollIntoView()",
-            vec![],
-        )
-        .await?;
-    picture(stage, folder, "read-launch-spin").await?;
-    stage.browser.execute("scrollTo(0, 0)", vec![]).await?;
-
-    stage.press("Barn light").await?;
-    picture(stage, folder, "read-dark").await?;
-    stage.press("Day light").await?;
 
     decisions(stage, folder).await?;
     stations(stage, folder).await?;
@@ -160,9 +148,30 @@ async fn school(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> 
     field.send_keys(table.display().to_string()).await?;
     stage.says("As they will be stored").await?;
     picture(stage, folder, "files").await?;
-    stage.go("/school/people").await?;
-    stage.says("Maren Tolle").await?;
-    picture(stage, folder, "people").await
+    Ok(())
+}
+
+/// A programme half-way through, what it is made of, and one of its sessions.
+async fn take_training(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
+    size(stage, 1280, 800).await?;
+    stage.go("/programmes").await?;
+    let overspeed = "//summary[contains(., 'Overspeed')]";
+    stage.find(overspeed).await?.click().await?;
+    stage.says("Rests on").await?;
+    picture(stage, folder, "programmes").await?;
+    stage.go("/players").await?;
+    stage.press("Bram Lindqvale").await?;
+    let tab = "//nav[@aria-label='Player']//a[. = 'Programme']";
+    stage.find(tab).await?.click().await?;
+    stage.says("Spring speed").await?;
+    picture(stage, folder, "programme").await?;
+    stage.press("Begin Overspeed").await?;
+    stage.press("They are warm: note it").await?;
+    for reading in ["141", "143", "145", "122", "125"] {
+        stage.keys(format!("{reading}{}", Key::Enter + "")).await?;
+        stage.says(&format!("{reading} kept")).await?;
+    }
+    picture(stage, folder, "run").await
 }
 
 /// A table as a coach might bring it.

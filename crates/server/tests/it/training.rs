@@ -519,8 +519,8 @@ async fn the_test_of_intent_is_one_request_and_its_balls_are_the_driver_s() {
         .as_u64()
         .unwrap();
     assert!(rests >= 60, "bundles rest between");
-    for number in 0..20_u32 {
-        let mph = if (5..15).contains(&number) {
+    for number in 0..24_u32 {
+        let mph = if (6..18).contains(&number) {
             112.0
         } else {
             105.0
