@@ -2,6 +2,7 @@
 
 use crate::shots::swung::Swung;
 use crate::training::run::{LastBest, RunOf, RunReport};
+use crate::trials::opening::other_side_said;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
@@ -153,11 +154,7 @@ fn detail(question: &AfterQuestion<'_>, rows: &[AfterRow]) -> Sentence {
         )),
     };
     match question.run.other_side {
-        Some(slower) => told.words(format!(
-            " The other side is {:.0} % {}.",
-            slower.abs() * 100.0,
-            if slower < 0.0 { "faster" } else { "slower" }
-        )),
+        Some(slower) => told.words(format!(" {}", other_side_said(slower))),
         None => told,
     }
 }

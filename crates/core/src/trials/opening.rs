@@ -33,7 +33,7 @@ mod force;
 mod numbers;
 mod swings;
 
-pub use swings::{SwingRow, leapt, other_side, swing_rows};
+pub use swings::{SwingRow, leapt, other_side, other_side_said, swing_rows};
 
 /// A swing without a ball.
 #[derive(Debug, Clone, PartialEq)]

@@ -2,9 +2,13 @@
 
 use crate::base::error::StoreError;
 use crate::base::json::from_json;
-use crate::base::schema::{programme, programme_act};
+use crate::base::schema::{player, programme, programme_act};
 use crate::base::store::Store;
+use chrono::{DateTime, Duration, Utc};
+use diesel::dsl::sql;
+use diesel::pg::Pg;
 use diesel::prelude::*;
+use diesel::sql_types::{Bool, Date};
 use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::training::programme::{Programme, ProgrammeAct};
@@ -24,23 +28,39 @@ pub struct StoredProgramme {
 }
 
 impl Store {
-    /// The programmes under way, of one player or of all that are seen.
+    /// The programmes that have a day on or about `now`, of players who still come.
     ///
     /// # Errors
     /// [`StoreError::Database`].
-    pub async fn programmes(
+    pub async fn programmes_about(
         &self,
         school: Uuid,
-        player: Option<Uuid>,
+        now: DateTime<Utc>,
     ) -> Result<Vec<StoredProgramme>, StoreError> {
-        let connection = &mut self.connection().await?;
-        let mut wanted = programme::table
+        // Days of any zone: a day more on either side.
+        let about = now.date_naive();
+        let under_way = sql::<Bool>("(body ->> 'begins')::date <= ")
+            .bind::<Date, _>(about + Duration::days(1))
+            .sql(" AND (body ->> 'begins')::date + 7 * (body ->> 'weeks')::int >= ")
+            .bind::<Date, _>(about - Duration::days(1));
+        let comes = player::table
+            .filter(player::school_id.eq(programme::school_id))
+            .filter(player::id.eq(programme::player_id))
+            .filter(player::archived_at.is_null());
+        let wanted = programme::table
             .filter(programme::school_id.eq(school))
             .filter(programme::replaced_at.is_null())
-            .into_boxed();
-        if let Some(player) = player {
-            wanted = wanted.filter(programme::player_id.eq(player));
-        }
+            .filter(under_way)
+            .filter(diesel::dsl::exists(comes));
+        self.read_programmes(school, wanted.into_boxed()).await
+    }
+
+    async fn read_programmes(
+        &self,
+        school: Uuid,
+        wanted: programme::BoxedQuery<'_, Pg>,
+    ) -> Result<Vec<StoredProgramme>, StoreError> {
+        let connection = &mut self.connection().await?;
         let rows: Vec<(Uuid, Uuid, serde_json::Value)> = wanted
             .order(programme::id)
             .select((programme::id, programme::player_id, programme::body))
@@ -80,7 +100,12 @@ impl Store {
         player: Uuid,
     ) -> Result<Option<StoredProgramme>, StoreError> {
         self.player(school, player).await?;
-        Ok(self.programmes(school, Some(player)).await?.pop())
+        let wanted = programme::table
+            .filter(programme::school_id.eq(school))
+            .filter(programme::player_id.eq(player))
+            .filter(programme::replaced_at.is_null());
+        let found = self.read_programmes(school, wanted.into_boxed()).await?;
+        Ok(found.into_iter().next())
     }
 
     /// Lays a programme, in place of the one before; the same again changes nothing.

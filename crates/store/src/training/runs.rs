@@ -87,6 +87,29 @@ impl Store {
             .optional()?)
     }
 
+    /// Sessions of some programmes: which programme and place, the session, and whether it goes
+    /// on.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn runs_of_programmes(
+        &self,
+        school: Uuid,
+        programmes: &[Uuid],
+    ) -> Result<Vec<(Run, bool)>, StoreError> {
+        let joined = run::table.inner_join(
+            session::table.on(session::school_id
+                .eq(run::school_id)
+                .and(session::id.eq(run::session_id))),
+        );
+        Ok(joined
+            .filter(run::school_id.eq(school))
+            .filter(run::programme_id.eq_any(programmes))
+            .select((Run::as_select(), session::ended_at.is_null()))
+            .load(&mut self.connection().await?)
+            .await?)
+    }
+
     /// A player's sessions by protocols, earliest first.
     ///
     /// # Errors

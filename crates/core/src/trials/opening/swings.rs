@@ -92,6 +92,15 @@ pub fn other_side(rows: &[SwingRow]) -> Option<f64> {
     (!shares.is_empty()).then(|| shares.iter().sum::<f64>() / shares.len() as f64)
 }
 
+/// How the other side compares, in words.
+pub fn other_side_said(slower: f64) -> String {
+    format!(
+        "The other side is {:.0} % {}.",
+        slower.abs() * 100.0,
+        if slower < 0.0 { "faster" } else { "slower" }
+    )
+}
+
 pub(super) fn verdict(question: &OpeningQuestion<'_>) -> Verdict {
     let rows = swing_rows(question.swings);
     let Some(best) = rows.iter().max_by(|a, b| a.best.total_cmp(&b.best)) else {
@@ -110,11 +119,7 @@ pub(super) fn verdict(question: &OpeningQuestion<'_>) -> Verdict {
             best.swung.implement
         ));
     let said = match other_side(&rows) {
-        Some(slower) => said.words(format!(
-            " The other side is {:.0} % {}.",
-            slower.abs() * 100.0,
-            if slower < 0.0 { "faster" } else { "slower" }
-        )),
+        Some(slower) => said.words(format!(" {}", other_side_said(slower))),
         None => said,
     };
     let mut implements: Vec<&str> = Vec::new();

@@ -143,29 +143,16 @@ impl Plan {
             (None, None) => DayState::ToCome,
         };
         TrainingDayView {
-            title: self.title(&day),
+            title: title(&day, &self.protocols),
             day,
             state,
             session,
         }
     }
 
-    fn title(&self, day: &PlannedDay) -> String {
-        let name = match day.day_for {
-            DayFor::CheckIn => return "Check-in".to_owned(),
-            DayFor::Protocol { protocol } => self.name_of(protocol),
-        };
-        if day.lighter {
-            format!("{name}, lighter")
-        } else {
-            name
-        }
-    }
-
     /// What a protocol is called.
     pub fn name_of(&self, protocol: Uuid) -> String {
-        let found = self.protocols.iter().find(|one| one.id == protocol);
-        found.map_or_else(|| "A protocol".to_owned(), |one| one.protocol.name.clone())
+        named(protocol, &self.protocols)
     }
 
     /// The level of the next session of a protocol.
@@ -195,6 +182,22 @@ impl Plan {
                 .map_or_else(String::new, |level| level.name.clone()),
             now,
         })
+    }
+}
+
+fn named(protocol: Uuid, protocols: &[StoredProtocol]) -> String {
+    let found = protocols.iter().find(|one| one.id == protocol);
+    found.map_or_else(|| "A protocol".to_owned(), |one| one.protocol.name.clone())
+}
+
+/// What a day is called.
+pub fn title(day: &PlannedDay, protocols: &[StoredProtocol]) -> String {
+    match day.day_for {
+        DayFor::CheckIn => "Check-in".to_owned(),
+        DayFor::Protocol { protocol } if day.lighter => {
+            format!("{}, lighter", named(protocol, protocols))
+        }
+        DayFor::Protocol { protocol } => named(protocol, protocols),
     }
 }
 
