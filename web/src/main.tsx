@@ -7,25 +7,15 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Shell } from "./app/Shell";
 import { ThemeProvider } from "./app/theme";
-import { FlightPage } from "./reach/FlightPage";
-import { ReachPage } from "./reach/ReachPage";
-import { AccountPage } from "./school/account/AccountPage";
 import { Gate } from "./school/account/Gate";
-import { PeoplePage } from "./school/PeoplePage";
 import { PlayerPage } from "./school/players/PlayerPage";
 import { PlayersPage } from "./school/players/PlayersPage";
 import { SharedPage } from "./school/players/SharedPage";
-import { RecordPage } from "./school/RecordPage";
-import { HouseRulesPage } from "./school/rules/HouseRulesPage";
 import { TodayPage } from "./school/TodayPage";
 import { HitPage } from "./session/hit/HitPage";
 import { NewSessionPage, PreparePage } from "./session/prepare/PreparePage";
 import { ReadPage } from "./session/read/ReadPage";
 import { WarmUpPage } from "./session/warm-up/WarmUpPage";
-import { AgreementPage } from "./shots/AgreementPage";
-import { DevicesPage } from "./shots/DevicesPage";
-import { DoubtfulPage } from "./shots/DoubtfulPage";
-import { FilesPage } from "./shots/FilesPage";
 import { NotHere } from "./ui/Notice";
 import { PageBroke } from "./ui/PageBroke";
 
@@ -86,18 +76,54 @@ const router = createBrowserRouter([
               Component: (await import("./training/ProgrammesPage")).ProgrammesPage,
             }),
           },
-          { path: "house-rules", element: <HouseRulesPage /> },
+          {
+            path: "house-rules",
+            lazy: async () => ({
+              Component: (await import("./school/rules/HouseRulesPage")).HouseRulesPage,
+            }),
+          },
           { path: "school", element: <Navigate to="/school/devices" replace /> },
-          { path: "account", element: <AccountPage /> },
-          { path: "school/record", element: <RecordPage /> },
-          { path: "school/people", element: <PeoplePage /> },
-          { path: "school/devices", element: <DevicesPage /> },
-          { path: "school/agreement", element: <AgreementPage /> },
-          { path: "school/doubtful", element: <DoubtfulPage /> },
-          { path: "school/files", element: <FilesPage /> },
+          {
+            path: "account",
+            lazy: async () => ({
+              Component: (await import("./school/account/AccountPage")).AccountPage,
+            }),
+          },
+          {
+            path: "school/record",
+            lazy: async () => ({ Component: (await import("./school/RecordPage")).RecordPage }),
+          },
+          {
+            path: "school/people",
+            lazy: async () => ({ Component: (await import("./school/PeoplePage")).PeoplePage }),
+          },
+          {
+            path: "school/devices",
+            lazy: async () => ({ Component: (await import("./shots/DevicesPage")).DevicesPage }),
+          },
+          {
+            path: "school/agreement",
+            lazy: async () => ({
+              Component: (await import("./shots/AgreementPage")).AgreementPage,
+            }),
+          },
+          {
+            path: "school/doubtful",
+            lazy: async () => ({ Component: (await import("./shots/DoubtfulPage")).DoubtfulPage }),
+          },
+          {
+            path: "school/files",
+            lazy: async () => ({ Component: (await import("./shots/FilesPage")).FilesPage }),
+          },
           { path: "bench", element: <Navigate to="/bench/flight" replace /> },
-          { path: "bench/flight", element: <FlightPage /> },
-          { path: "bench/reach", element: <ReachPage /> },
+          {
+            path: "bench/flight",
+            lazy: async () => ({ Component: (await import("./reach/FlightPage")).FlightPage }),
+          },
+          {
+            path: "bench/reach",
+            lazy: async () => ({ Component: (await import("./reach/ReachPage")).ReachPage }),
+          },
           { path: "*", element: <NotHere /> },
         ],
       },

@@ -1,8 +1,6 @@
 //! What the store promises about shots and marks.
 
 use chrono::{DateTime, Duration, Utc};
-use tally_core::physics::ball_kind::BallKind;
-use tally_core::physics::club::Club;
 use tally_core::session::acts::SessionAct;
 use tally_core::session::plan::PlannedBlock;
 use tally_core::session::purpose::Purpose;
@@ -43,28 +41,10 @@ impl Scene {
         store.add_player(coach.school_id, &player).await.unwrap();
         let start = "2026-04-18T10:00:00Z".parse().unwrap();
         let session = Session {
-            id: Uuid::now_v7(),
-            player_id: player.id,
-            purpose: Purpose::Benchmark,
-            club: Club::Driver,
             place: "Deck".into(),
             altitude_m: 1140.0,
             temperature_c: 12.0,
-            humidity_pct: 50.0,
-            pressure_hpa: None,
-            started_at: start,
-            zone: "UTC".into(),
-            ended_at: None,
-            wind_mps: None,
-            wind_from_deg: None,
-            surface: None,
-            firmness: None,
-            ball: BallKind::Premium,
-            bag_club_id: None,
-            import_id: None,
-            indoors: None,
-            note: String::new(),
-            tags: serde_json::json!([]),
+            ..Session::begun(Uuid::now_v7(), player.id, Purpose::Benchmark, "UTC", start)
         };
         let plan = PlannedBlock::new("Stock", 12);
         let block = Block::planned(Uuid::now_v7(), session.id, 0, &plan);

@@ -15,13 +15,19 @@ const CHOICES: Record<string, { label: string; devices: Played[] }> = {
   plate: { label: "camera and force plate", devices: ["camera", "force_plate"] },
 };
 
+/** What a purpose is mostly read by, where that is no radar. */
+const USUAL: Partial<Record<Schemas["Purpose"], string>> = {
+  force: "plate",
+  training: "hand_radar",
+};
+
 interface Props {
   session: Schemas["SessionView"];
   stop: () => void;
 }
 
 export function Practice({ session, stop }: Props) {
-  const [choice, setChoice] = useState(session.purpose_key === "force" ? "plate" : "radar");
+  const [choice, setChoice] = useState(USUAL[session.purpose_key] ?? "radar");
   const begin = usePractice(session.id);
   if (!session.in_progress) return null;
   if (session.progress.practising) {
