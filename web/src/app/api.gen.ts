@@ -5242,6 +5242,11 @@ export interface components {
             effort_cautions: string[];
             /** @description Full-effort swings of seven days, and how many there may be. */
             week: number[];
+            /**
+             * Format: int32
+             * @description How many a week of the programme asks for: beyond what there may be, some are given up.
+             */
+            week_asks: number;
         };
         /** @description What a session's acts add up to. */
         Progress: {

@@ -113,6 +113,8 @@ function NextTraining(props: { player: string; view: ProgrammeView; words: Words
           </>
         )}
         {made} full-effort swings in seven days, of {most} at most.
+        {view.week_asks > most &&
+          ` A week of the programme asks for ${view.week_asks}: some are given up.`}
         {held && " Held for pain: begin again only when those who may judge it agree."}
       </p>
       <p className={css.begin}>

@@ -72,6 +72,12 @@ export function RunEnd({ view, words }: { view: RunView; words: Words }) {
         {Math.round(after.made * 100)} % of its swings were made
         {after.whole ? "" : ": it does not count as whole"}. {said(after.week, words)}
       </p>
+      {session.progress.held && (
+        <p className={css.next}>
+          Held: {session.progress.held}. <b>Let the programme pause</b> until those who may judge it
+          agree: <Link to={`/players/${session.player}/programme`}>on the player’s page</Link>.
+        </p>
+      )}
       {next && (
         <p className={css.next}>
           <b>Next: {next.title}</b>, {day(next.date, "UTC")}

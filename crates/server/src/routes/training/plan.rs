@@ -1,7 +1,7 @@
 //! A player's programme as it stands: each day with what became of it, and which level comes.
 
 use crate::http::problem::Problem;
-use chrono::{DateTime, NaiveDate, Utc};
+use chrono::{DateTime, Duration, NaiveDate, Utc};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use tally_core::session::purpose::Purpose;
@@ -113,8 +113,11 @@ impl Plan {
         };
         if let Some(stored) = programme {
             let days = lay_out(&stored.programme, &stored.acts);
-            let view = |day| plan.view(&stored, day, &check_ins);
-            plan.days = days.into_iter().map(view).collect();
+            let next = days.iter().skip(1).map(|day| Some(day.date));
+            let next: Vec<Option<NaiveDate>> = next.chain([None]).collect();
+            let each = days.into_iter().zip(next);
+            let view = |(day, next)| plan.view(&stored, day, next, &check_ins);
+            plan.days = each.map(view).collect();
             plan.programme = Some(stored);
         }
         Ok(plan)
@@ -124,6 +127,7 @@ impl Plan {
         &self,
         stored: &StoredProgramme,
         day: PlannedDay,
+        next: Option<NaiveDate>,
         check_ins: &BTreeMap<NaiveDate, Uuid>,
     ) -> TrainingDayView {
         let of_day = |held: &&HeldRun| {
@@ -131,7 +135,12 @@ impl Plan {
         };
         let held = self.runs.iter().rev().find(of_day);
         let session = match day.day_for {
-            DayFor::CheckIn => check_ins.get(&day.date).copied(),
+            // One that comes a day late is that one still.
+            DayFor::CheckIn => {
+                let until = next.unwrap_or(day.date + Duration::days(7));
+                let held = check_ins.range(day.date..until).next();
+                held.map(|(_, session)| *session)
+            }
             DayFor::Protocol { .. } => held.map(|held| held.run.session_id),
         };
         let state = match (session, day.away) {
@@ -148,6 +157,21 @@ impl Plan {
             state,
             session,
         }
+    }
+
+    /// Full-effort swings that a week of the programme asks for, at the levels that come.
+    pub fn week_asks(&self) -> u32 {
+        let mix = self
+            .programme
+            .iter()
+            .flat_map(|stored| &stored.programme.mix);
+        let asked = mix.filter_map(|part| {
+            let stored = self.protocols.iter().find(|one| one.id == part.protocol)?;
+            let level = self.level(part.protocol)?.now.level;
+            let [full, _] = stored.protocol.levels.get(level)?.volume();
+            Some(part.a_week * full)
+        });
+        asked.sum()
     }
 
     /// What a protocol is called.

@@ -42,6 +42,8 @@ struct ProgrammeView {
     effort_cautions: Vec<&'static str>,
     /// Full-effort swings of seven days, and how many there may be.
     week: [u32; 2],
+    /// How many a week of the programme asks for: beyond what there may be, some are given up.
+    week_asks: u32,
 }
 
 /// A session that was held by a protocol.
@@ -124,6 +126,7 @@ async fn programme(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<ProgrammeV
         intent_test: intent_test_id(),
         effort_cautions: effort_cautions(age),
         week: [swings.week, rules.full_swings_of(build)[1] as u32],
+        week_asks: plan.week_asks(),
         id: plan.programme.as_ref().map(|stored| stored.id),
         acts: plan
             .programme

@@ -155,9 +155,17 @@ async fn begin_run(
         }
         None => plan.level(new.protocol).map_or(0, |level| level.now.level),
     };
-    let day = new
-        .place
-        .and_then(|place| plan.days.iter().find(|day| day.day.place == place));
+    let of_today = |day: &&TrainingDayView| {
+        let here = DayFor::Protocol {
+            protocol: new.protocol,
+        };
+        day.state == DayState::Today && day.day.day_for == here
+    };
+    // What is planned for today is held, also when it was begun from elsewhere.
+    let day = match new.place {
+        Some(place) => plan.days.iter().find(|day| day.day.place == place),
+        None => plan.days.iter().find(of_today),
+    };
     if day.is_some_and(|day| day.day.away == Some(Away::Pain)) {
         let detail = "the programme is held for pain; say on the player’s page that they are back, once those who may judge it agree";
         return Err(Problem::new(StatusCode::CONFLICT, "Held for pain", detail));
