@@ -290,6 +290,19 @@ async fn pain_holds_every_all_out_set_and_a_stop_leaves_the_gentle_ones() {
         .map(|set| set["held"].as_bool().unwrap())
         .collect();
     assert_eq!(held, [false, false, false, false, true]);
+    // A set that is held under way takes no swing more: the next gentle one does.
+    begin(&stage, RUN + 1, json!({"protocol": ours(OVERSPEED)})).await;
+    assert_eq!(typed(&stage, RUN + 1, 40, 114.0).await, 204);
+    let gentle = json!({"id": id(41), "label": "Easy", "balls": 3, "effort_pct": 70,
+                        "swung": {"implement": "light", "side": "dominant", "position": "normal"}});
+    let path = format!("/sessions/{}/plan", id(RUN + 1));
+    assert_eq!(stage.put(&path, &json!({"blocks": [gentle]})).await.0, 204);
+    let stop = json!({"kind": "stop", "reason": "enough"});
+    assert_eq!(act(&stage, RUN + 1, 42, stop).await, 201);
+    assert_eq!(run(&stage, RUN + 1).await["report"]["now"], 1);
+    assert_eq!(typed(&stage, RUN + 1, 43, 90.0).await, 204);
+    let sets = run(&stage, RUN + 1).await["report"]["sets"].clone();
+    assert_eq!((&sets[0]["done"], &sets[1]["done"]), (&json!(1), &json!(1)));
     assert_eq!(
         act(&stage, RUN, 2, json!({"kind": "hold", "reason": "pain"})).await,
         201

@@ -140,7 +140,7 @@ pub(crate) async fn insert_shot(
 }
 
 /// The block that a shot goes to: the one under way, or, in a session held by a protocol, the
-/// next one when that has all it asks for or is left out. Nobody has to touch anything between
+/// next one when that has all it asks for, is left out or is held. Nobody has to touch anything between
 /// two sets.
 async fn block_for(
     connection: &mut AsyncPgConnection,
@@ -154,8 +154,9 @@ async fn block_for(
         return Ok(here.id);
     }
     let asked = i64::from(here.plan().balls);
-    let over =
-        progress.skips(here.id) || shots_counting_in(connection, school, here.id).await? >= asked;
+    let over = progress.skips(here.id)
+        || progress.stops(&here.plan()).is_some()
+        || shots_counting_in(connection, school, here.id).await? >= asked;
     let next = blocks.iter().find(|block| {
         block.begun_at.is_none()
             && !progress.skips(block.id)
