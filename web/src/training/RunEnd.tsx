@@ -49,7 +49,7 @@ export function RunEnd({ view, words }: { view: RunView; words: Words }) {
                 <tr key={`${row.label} ${row.of.gentle}`}>
                   <th scope="row">
                     {row.label}
-                    {row.of.gentle && <small> gentle</small>}
+                    {row.of.gentle && row.of.swung && <small> gentle</small>}
                   </th>
                   <td>
                     {row.new_record && (

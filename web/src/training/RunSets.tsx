@@ -9,8 +9,11 @@ import css from "./RunSets.module.css";
 export function RunSets({ view, tally, words }: { view: RunView; tally: Tally; words: Words }) {
   const { sets, other_side } = view.report;
   const on = useRef<HTMLLIElement>(null);
+  // The list alone moves: the page stays where the set and the keys are.
   useEffect(() => {
-    if (tally.now !== undefined) on.current?.scrollIntoView({ block: "nearest" });
+    const list = on.current?.parentElement;
+    if (tally.now === undefined || !on.current || !list) return;
+    list.scrollTop = on.current.offsetTop - list.offsetTop - list.clientHeight / 3;
   }, [tally.now]);
   const next = tally.next === undefined ? undefined : sets[tally.next];
   return (

@@ -115,9 +115,9 @@ impl ProtocolSet {
             }
             SetOf::Balls { club } => (
                 if self.full() {
-                    "Full speed, flight ignored".to_owned()
+                    "Full speed".to_owned()
                 } else {
-                    "Normal swings".to_owned()
+                    "Usual".to_owned()
                 },
                 None,
                 Some(*club),
