@@ -60,11 +60,16 @@ pub struct Demo {
 pub async fn run(demo: Demo) -> Result<(), StoreError> {
     let store = Store::open(&demo.database_url).await?;
     let latest = time(LATEST);
-    let moved = match demo.on {
-        Some(day) => (day - latest.date_naive()).num_days(),
-        None => (Utc::now() - latest).num_days(),
+    let days_to = |day: NaiveDate| (day - latest.date_naive()).num_days();
+    let (moved, training) = match demo.on {
+        Some(day) => (days_to(day), days_to(day)),
+        // Sessions end when they have come to their hour; who trains today does so all day.
+        None => {
+            let now = Utc::now();
+            ((now - latest).num_days(), days_to(now.date_naive()))
+        }
     };
-    load_moved(&store, Duration::days(moved)).await
+    load_moved(&store, Duration::days(moved), Duration::days(training)).await
 }
 
 /// When the last that happens in the scenario is over.
@@ -75,11 +80,16 @@ const LATEST: &str = "2026-04-18T15:00:00Z";
 /// # Errors
 /// [`StoreError`].
 pub async fn load(store: &Store) -> Result<(), StoreError> {
-    load_moved(store, Duration::zero()).await
+    load_moved(store, Duration::zero(), Duration::zero()).await
 }
 
-/// The same with every day of the scenario moved, so that it is of today.
-async fn load_moved(store: &Store, moved: Duration) -> Result<(), StoreError> {
+/// The same with every day of the scenario moved, so that it is of today, and those of training
+/// so that there is some today.
+async fn load_moved(
+    store: &Store,
+    moved: Duration,
+    training_moved: Duration,
+) -> Result<(), StoreError> {
     // Its owner can sign in last, so a load that was cut short is taken up again; every
     // identifier comes from the scenario, so nothing is stored twice.
     if !store.needs_set_up().await? {
@@ -99,7 +109,7 @@ async fn load_moved(store: &Store, moved: Duration) -> Result<(), StoreError> {
         load_player(store, &coach, player, number, moved).await?;
     }
     load_rest(store, &coach, moved).await?;
-    training::load(store, &coach, moved).await?;
+    training::load(store, &coach, training_moved).await?;
     let hash = password::hash(scenario::PASSWORD);
     load_people(all, &coach, &hash).await?;
     all.mark_demo(coach.school_id).await?;
