@@ -5242,6 +5242,18 @@ export interface components {
             effort_cautions: string[];
             /** @description Full-effort swings of seven days, and how many there may be. */
             week: number[];
+            /** @description Whether pain holds training today. */
+            held_for_pain: boolean;
+            /**
+             * Format: date
+             * @description The day it is where the player is.
+             */
+            today: string;
+            /**
+             * Format: uuid
+             * @description The player's latest benchmark, which a check-in repeats.
+             */
+            benchmark?: string | null;
             /**
              * Format: int32
              * @description How many a week of the programme asks for: beyond what there may be, some are given up.

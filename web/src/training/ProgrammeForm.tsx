@@ -25,12 +25,19 @@ interface Part {
   a_week: string;
 }
 
-export function ProgrammeForm({ player, close }: { player: string; close: () => void }) {
+interface Props {
+  player: string;
+  /** The day it is where the player is. */
+  today: string;
+  close: () => void;
+}
+
+export function ProgrammeForm({ player, today, close }: Props) {
   const protocols = useProtocols();
   const client = useQueryClient();
   const [id] = useState(() => uuid());
   const [name, setName] = useState("Speed");
-  const [begins, setBegins] = useState(() => new Date().toISOString().slice(0, 10));
+  const [begins, setBegins] = useState(today);
   const [weeks, setWeeks] = useState("8");
   const [days, setDays] = useState<Schemas["TrainingDay"][]>(["monday", "wednesday", "friday"]);
   const [rest, setRest] = useState("1");

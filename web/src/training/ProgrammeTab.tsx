@@ -15,6 +15,7 @@ import { Loading, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
 import { Secret } from "../ui/SecretOnce";
 import { ChangeDay, ChangePlan } from "./ChangePlan";
+import { checkIn } from "./check-in";
 import { Implements } from "./Implements";
 import { ProgrammeForm } from "./ProgrammeForm";
 import css from "./ProgrammeTab.module.css";
@@ -77,7 +78,9 @@ export function ProgrammeTab({ player, words }: { player: string; words: Words }
         <Implements words={words} missing={[]} player={player} />
       </details>
       <Cautions said={view.effort_cautions} />
-      {laying && <ProgrammeForm player={player} close={() => setLaying(false)} />}
+      {laying && (
+        <ProgrammeForm player={player} today={view.today} close={() => setLaying(false)} />
+      )}
       {chosen && <ChangeDay player={player} chosen={chosen} close={() => setChosen(undefined)} />}
       {changing && <ChangePlan player={player} view={view} close={() => setChanging(false)} />}
     </section>
@@ -94,9 +97,6 @@ function NextTraining(props: { player: string; view: ProgrammeView; words: Words
   const level = view.levels.find((one) => one.protocol === protocol);
   const [made = 0, most = 0] = view.week;
   const today = next?.state === "today";
-  const held = view.days.some(
-    (one) => one.away === "pain" && one.state === "away" && one.date >= isoToday(),
-  );
   return (
     <div className={css.next}>
       <p className={css.said}>
@@ -115,7 +115,8 @@ function NextTraining(props: { player: string; view: ProgrammeView; words: Words
         {made} full-effort swings in seven days, of {most} at most.
         {view.week_asks > most &&
           ` A week of the programme asks for ${view.week_asks}: some are given up.`}
-        {held && " Held for pain: begin again only when those who may judge it agree."}
+        {view.held_for_pain &&
+          " Held for pain: begin again only when those who may judge it agree."}
       </p>
       <p className={css.begin}>
         {next?.state === "under_way" && next.session && (
@@ -133,7 +134,7 @@ function NextTraining(props: { player: string; view: ProgrammeView; words: Words
           </Button>
         )}
         {next?.day_for.kind === "check_in" && (
-          <Link to={`/players/${player}/prepare?purpose=benchmark`}>Prepare the check-in</Link>
+          <Link to={checkIn(player, view.benchmark)}>Prepare the check-in</Link>
         )}
         <Button onClick={() => begin.mutate({ protocol: view.intent_test })}>Intent test</Button>
         <AnyProtocol begin={(of) => begin.mutate(of)} />
@@ -156,13 +157,6 @@ function AnyProtocol({ begin }: { begin: (of: { protocol: string }) => void }) {
       options={(protocols.data ?? []).map((one) => ({ value: one.id, label: one.protocol.name }))}
     />
   );
-}
-
-/** Today, as a date of this browser's zone. */
-function isoToday(): string {
-  const now = new Date();
-  const two = (n: number) => String(n).padStart(2, "0");
-  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
 }
 
 function Levels(props: { player: string; view: ProgrammeView; words: Words }) {

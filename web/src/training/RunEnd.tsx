@@ -13,17 +13,11 @@ export function RunEnd({ view, words }: { view: RunView; words: Words }) {
   const { after, next, session } = view;
   // Balls with usual ones beside them tell what intent gave, and a run of sticks does not.
   const balls = session.purpose_key === "speed_day";
-  const opening = useOpening(session.id, session.club_key);
-  const verdict = balls ? opening.data?.verdict : undefined;
   const speed = (si: number) => words.bare("speed", si);
   return (
     <section className={css.end} aria-label="What it gave">
-      {verdict ? (
-        <>
-          <p className={css.said}>{said(verdict.sentence, words)}</p>
-          <p className={css.detail}>{said(verdict.detail, words)}</p>
-          <p className={css.detail}>{said(after.said, words)}</p>
-        </>
+      {balls ? (
+        <Intent view={view} words={words} />
       ) : (
         <>
           <p className={css.said}>{said(after.said, words)}</p>
@@ -92,6 +86,19 @@ export function RunEnd({ view, words }: { view: RunView; words: Words }) {
         <Link to={`/players/${view.session.player}`}>The record</Link>
       </p>
     </section>
+  );
+}
+
+/** What swinging with the intent to be fast gave, and the fastest. */
+function Intent({ view, words }: { view: RunView; words: Words }) {
+  const { session, after } = view;
+  const verdict = useOpening(session.id, session.club_key).data?.verdict;
+  return (
+    <>
+      <p className={css.said}>{said(verdict?.sentence ?? after.said, words)}</p>
+      {verdict && <p className={css.detail}>{said(verdict.detail, words)}</p>}
+      {verdict && <p className={css.detail}>{said(after.said, words)}</p>}
+    </>
   );
 }
 

@@ -13,6 +13,7 @@ import { OutboxNotice } from "../mat/OutboxNotice";
 import { useOutbox } from "../mat/outbox";
 import { Cautions } from "../session/Cautions";
 import { Practice } from "../session/hit/Practice";
+import { RestTimer } from "../session/hit/RestTimer";
 import { AskWarmUp, StopNotice } from "../session/hit/StopNotice";
 import { useLive, useProgress } from "../session/queries";
 import { HoldNotice } from "../session/SessionHead";
@@ -24,11 +25,10 @@ import { type RunView, useRun } from "./queries";
 import { RunEnd } from "./RunEnd";
 import { RunKeypad } from "./RunKeypad";
 import css from "./RunPage.module.css";
-import { RunRest } from "./RunRest";
 import { RunSets } from "./RunSets";
 import { OneKey } from "./RunStops";
 import { RunStrip } from "./RunStrip";
-import { speak, voiceChoice } from "./voice";
+import { countDown, speak, voiceChoice } from "./voice";
 import { useScreenLit } from "./wake";
 
 export function RunPage() {
@@ -174,6 +174,9 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
               .join(" · ")}
             {view.by?.lighter && ", lighter"}
             {set && tally.now !== undefined && ` · set ${tally.now + 1} of ${report.sets.length}`}
+            {" · "}
+            {/* Taken from the session before: to be put right where it is another. */}
+            <Link to={`/sessions/${session.id}/prepare`}>{session.place.toLowerCase()}</Link>
           </span>
         </p>
         <div className={css.acts}>
@@ -234,7 +237,11 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
                 {Math.min((tally.done[tally.now ?? 0] ?? 0) + 1, set.asked)} of {set.asked}
                 {set.effort_pct != null && ` · ${effort(set)}`}
                 {report.rest && !paused && !typed && (
-                  <RunRest since={report.rest.since} seconds={report.rest.seconds} />
+                  <RestTimer
+                    since={report.rest.since}
+                    seconds={report.rest.seconds}
+                    count={countDown}
+                  />
                 )}
               </div>
               {set.full && <Care said={view.cautions} />}

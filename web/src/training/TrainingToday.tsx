@@ -4,6 +4,7 @@ import { Button } from "antd";
 import { Link } from "react-router";
 import type { Schemas } from "../app/api";
 import { FormTrouble } from "../ui/FormTrouble";
+import { checkIn } from "./check-in";
 import { useBeginRun, useTrainingToday } from "./queries";
 
 export function TrainingToday() {
@@ -45,7 +46,7 @@ function Trains({ trains }: { trains: Schemas["TrainsToday"] }) {
           {session ? (
             <Link to={`/sessions/${session}/run`}>Go on</Link>
           ) : day_for.kind === "check_in" ? (
-            <Link to={`/players/${player}/prepare?purpose=benchmark`}>Prepare the check-in</Link>
+            <Link to={checkIn(player)}>Prepare the check-in</Link>
           ) : (
             <Button
               type="primary"

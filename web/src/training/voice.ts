@@ -8,3 +8,8 @@ export function speak(words: string) {
   speechSynthesis.cancel();
   speechSynthesis.speak(new SpeechSynthesisUtterance(words));
 }
+
+/** Counts the last seconds of a rest aloud. */
+export function countDown(left: number) {
+  if (left >= 0 && left <= 3) speak(left === 0 ? "swing" : String(left));
+}

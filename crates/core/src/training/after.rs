@@ -1,7 +1,7 @@
 //! After a training session: what it gave, in one sentence and a table.
 
 use crate::shots::swung::Swung;
-use crate::training::run::{LastBest, RunOf, RunReport};
+use crate::training::run::{Earlier, LastBest, RunOf, RunReport, RunStroke, last_best};
 use crate::trials::opening::other_side_said;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
@@ -84,6 +84,23 @@ pub fn after(question: &AfterQuestion<'_>) -> AfterRun {
     }
 }
 
+/// What there is to beat in the next session's swings of a kind: this session's, held on `today`,
+/// or those of the latest before it.
+pub fn to_beat_next(
+    after: &AfterRun,
+    earlier: &[Earlier],
+    of: &RunOf,
+    today: NaiveDate,
+) -> Option<LastBest> {
+    let here = after.rows.iter().find(|row| row.of == *of);
+    let here = here.map(|row| LastBest {
+        on: today,
+        best: row.best,
+        mean: row.mean,
+    });
+    here.or_else(|| last_best(earlier, of))
+}
+
 fn rows(run: &RunReport) -> Vec<AfterRow> {
     let grain = Quantity::ClubSpeed.dimension().grain();
     let mut rows: Vec<AfterRow> = Vec::new();
@@ -91,7 +108,7 @@ fn rows(run: &RunReport) -> Vec<AfterRow> {
         if rows.iter().any(|row| row.of == set.of) {
             continue;
         }
-        let same = |stroke: &&crate::training::run::RunStroke| {
+        let same = |stroke: &&RunStroke| {
             let of = run.sets.get(stroke.set).map(|set| &set.of);
             of == Some(&set.of) && !stroke.aside && stroke.doubt.is_none()
         };
@@ -200,7 +217,7 @@ mod tests {
     use crate::physics::club::Club;
     use crate::shots::swung::SwingSide;
     use crate::training::run::tests::{swing, three};
-    use crate::training::run::{Earlier, RunQuestion, run};
+    use crate::training::run::{RunQuestion, run};
     use crate::vocabulary::units::{MPH, Units};
     use std::collections::BTreeMap;
 

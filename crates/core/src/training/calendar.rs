@@ -43,6 +43,45 @@ pub struct PlannedDay {
     pub away: Option<Away>,
 }
 
+/// What became of a day of a programme.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum DayState {
+    /// Its session was held.
+    Done,
+    /// It goes on.
+    UnderWay,
+    /// It went by.
+    Missed,
+    /// It is today.
+    Today,
+    /// It is to come.
+    ToCome,
+    /// The player does not train then.
+    Away,
+}
+
+impl PlannedDay {
+    /// What became of it by `today`; `held` says of its session, where there is one, whether it
+    /// goes on. What was held counts also where the player was meant to be away.
+    pub fn state(&self, held: Option<bool>, today: NaiveDate) -> DayState {
+        match (held, self.away) {
+            (Some(true), _) => DayState::UnderWay,
+            (Some(false), _) => DayState::Done,
+            (None, Some(_)) => DayState::Away,
+            (None, None) if self.date < today => DayState::Missed,
+            (None, None) if self.date == today => DayState::Today,
+            (None, None) => DayState::ToCome,
+        }
+    }
+}
+
+/// Why the player does not train on a day, whatever is planned for it.
+pub fn away_on(acts: &[ProgrammeAct], date: NaiveDate) -> Option<Away> {
+    let (absences, _) = absences(acts);
+    absent(&absences, date)
+}
+
 /// The days of a programme after these acts, in order.
 ///
 /// A programme that does not fit its days has none; [`Programme::check`] says why.
@@ -61,10 +100,7 @@ pub fn lay_out(programme: &Programme, acts: &[ProgrammeAct]) -> Vec<PlannedDay> 
     let (absences, end) = absences(acts);
     days.retain(|day| end.is_none_or(|end| day.date < end));
     for day in &mut days {
-        let absent = absences
-            .iter()
-            .find(|(from, to, _)| *from <= day.date && to.is_none_or(|to| day.date <= to));
-        day.away = absent.map(|(.., why)| *why);
+        day.away = absent(&absences, day.date);
     }
     come_back_easy(&mut days);
     days
@@ -265,13 +301,25 @@ fn moved(programme: &Programme, days: &mut Vec<PlannedDay>, at: usize, to: Naive
     days.truncate(end);
 }
 
+/// Why there is no training on a date: pain before all else.
+fn absent(absences: &[Absence], date: NaiveDate) -> Option<Away> {
+    let covers = |(from, to, _): &&Absence| *from <= date && to.is_none_or(|to| date <= to);
+    let why: Vec<Away> = absences
+        .iter()
+        .filter(covers)
+        .map(|(.., why)| *why)
+        .collect();
+    let pain = why.contains(&Away::Pain).then_some(Away::Pain);
+    pain.or(why.first().copied())
+}
+
+/// From when, until when, and why.
+type Absence = (NaiveDate, Option<NaiveDate>, Away);
+
 /// The absences, the open ones ended by the day the player is back; and the day from which the
 /// programme is no more.
-#[expect(clippy::type_complexity, reason = "used here alone")]
-fn absences(
-    acts: &[ProgrammeAct],
-) -> (Vec<(NaiveDate, Option<NaiveDate>, Away)>, Option<NaiveDate>) {
-    let mut absences: Vec<(NaiveDate, Option<NaiveDate>, Away)> = Vec::new();
+fn absences(acts: &[ProgrammeAct]) -> (Vec<Absence>, Option<NaiveDate>) {
+    let mut absences: Vec<Absence> = Vec::new();
     let mut end = None;
     for act in acts {
         match act {
@@ -379,6 +427,32 @@ mod tests {
         assert!(holiday[2..6].iter().all(|day| !day.lighter));
         let ended = lay_out(&usual(), &[ProgrammeAct::End { on: on(3, 5) }]);
         assert_eq!(ended.len(), 2);
+    }
+
+    #[test]
+    fn pain_holds_every_day_of_its_absence_also_those_with_no_session() {
+        let away = |why| ProgrammeAct::Away {
+            from: on(3, 5),
+            to: None,
+            why,
+            note: String::new(),
+        };
+        let acts = [away(Away::Other), away(Away::Pain)];
+        assert_eq!(away_on(&acts, on(3, 4)), None);
+        assert_eq!(away_on(&acts, on(3, 8)), Some(Away::Pain));
+        let back = [&acts[..], &[ProgrammeAct::Back { on: on(3, 8) }]].concat();
+        assert_eq!(away_on(&back, on(3, 8)), None);
+    }
+
+    #[test]
+    fn a_day_goes_by_is_held_or_comes() {
+        let day = lay_out(&usual(), &[])[1];
+        let state = |held, today| day.state(held, on(3, today));
+        assert_eq!(state(None, 3), DayState::ToCome);
+        assert_eq!(state(None, 4), DayState::Today);
+        assert_eq!(state(None, 5), DayState::Missed);
+        assert_eq!(state(Some(true), 5), DayState::UnderWay);
+        assert_eq!(state(Some(false), 5), DayState::Done);
     }
 
     prop_compose! {

@@ -110,6 +110,12 @@ impl Programme {
         self.mix.iter().map(|part| part.a_week).sum()
     }
 
+    /// Full-effort swings that a week asks for; `full` tells those of a session of a protocol.
+    pub fn week_asks(&self, full: impl Fn(Uuid) -> u32) -> u32 {
+        let of = |part: &MixPart| part.a_week * full(part.protocol);
+        self.mix.iter().map(of).sum()
+    }
+
     /// Its last day.
     pub fn ends(&self) -> NaiveDate {
         self.begins + chrono::Duration::days(i64::from(self.weeks) * 7 - 1)

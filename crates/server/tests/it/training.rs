@@ -408,6 +408,15 @@ async fn a_programme_is_laid_moved_and_tells_who_trains_today() {
     .await;
     assert_eq!(status, 409, "{refused}");
     assert_eq!(stage.get("/training-today").await.1, json!([]));
+    // Nor from elsewhere: another protocol, at no place of the programme.
+    let (status, refused) = begin(
+        &stage,
+        RUN,
+        json!({"protocol": laid(&stage).await["intent_test"]}),
+    )
+    .await;
+    assert_eq!(status, 409, "{refused}");
+    assert_eq!(laid(&stage).await["held_for_pain"], true);
     assert_eq!(
         change(&stage, 6, json!({"kind": "back", "on": today()}))
             .await
@@ -461,6 +470,12 @@ async fn a_whole_session_lifts_the_level_and_gives_next_time_something_to_beat()
     assert_eq!(beat["label"], "light · own side");
     assert!((beat["best"].as_f64().unwrap() - 116.0 * 0.44704).abs() < 1e-6);
     // It is taken up again the next day, and ended.
+    stage
+        .sql("UPDATE session SET started_at = started_at - interval '1 day'")
+        .await;
+    stage
+        .sql("UPDATE shot SET hit_at = hit_at - interval '1 day'")
+        .await;
     let path = format!("/sessions/{}/progress", id(RUN));
     for in_progress in [false, true, false] {
         assert_eq!(

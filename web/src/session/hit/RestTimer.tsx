@@ -6,7 +6,14 @@ import css from "./RestTimer.module.css";
 
 const soundChoice = keptChoice<"off" | "on">("rest-sound", "off", ["off", "on"]);
 
-export function RestTimer({ since, seconds }: { since: string; seconds: number }) {
+interface Props {
+  since: string;
+  seconds: number;
+  /** Hears each second that is left, once. */
+  count?: (left: number) => void;
+}
+
+export function RestTimer({ since, seconds, count }: Props) {
   const [sound, chooseSound] = useChoice(soundChoice);
   const [now, setNow] = useState(() => Date.now());
   useEffect(() => {
@@ -15,6 +22,11 @@ export function RestTimer({ since, seconds }: { since: string; seconds: number }
   }, []);
   const left = Math.ceil(seconds - (now - new Date(since).getTime()) / 1000);
   const resting = left > 0;
+  const told = useRef<number>(undefined);
+  useEffect(() => {
+    if (told.current !== left) count?.(left);
+    told.current = left;
+  }, [left, count]);
   const was = useRef(resting);
   useEffect(() => {
     if (was.current && !resting && sound === "on") beep();

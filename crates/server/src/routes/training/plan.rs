@@ -5,9 +5,9 @@ use chrono::{DateTime, Duration, NaiveDate, Utc};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use tally_core::session::purpose::Purpose;
-use tally_core::training::calendar::{DayFor, PlannedDay, lay_out};
+use tally_core::training::calendar::{DayFor, DayState, PlannedDay, away_on, lay_out};
 use tally_core::training::levels::{LevelNow, RunDone, level_now};
-use tally_core::training::programme::Progression;
+use tally_core::training::programme::{Away, Progression};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::zone::date_in;
 use tally_store::Store;
@@ -17,24 +17,6 @@ use tally_store::training::protocols::StoredProtocol;
 use tally_store::training::runs::HeldRun;
 use utoipa::ToSchema;
 use uuid::Uuid;
-
-/// What became of a day of a programme.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum DayState {
-    /// Its session was held.
-    Done,
-    /// It goes on.
-    UnderWay,
-    /// It went by.
-    Missed,
-    /// It is today.
-    Today,
-    /// It is to come.
-    ToCome,
-    /// The player does not train then.
-    Away,
-}
 
 /// A day of a programme.
 #[derive(Clone, Serialize, ToSchema)]
@@ -72,8 +54,9 @@ pub struct Plan {
     pub runs: Vec<HeldRun>,
     /// The school's protocols.
     pub protocols: Vec<StoredProtocol>,
+    /// The day it is where the player is.
+    pub today: NaiveDate,
     rules: HouseRules,
-    today: NaiveDate,
 }
 
 /// How levels are left where no programme says it.
@@ -143,14 +126,8 @@ impl Plan {
             }
             DayFor::Protocol { .. } => held.map(|held| held.run.session_id),
         };
-        let state = match (session, day.away) {
-            (Some(_), _) if held.is_some_and(|held| held.in_progress) => DayState::UnderWay,
-            (Some(_), _) => DayState::Done,
-            (None, Some(_)) => DayState::Away,
-            (None, None) if day.date < self.today => DayState::Missed,
-            (None, None) if day.date == self.today => DayState::Today,
-            (None, None) => DayState::ToCome,
-        };
+        let goes_on = held.is_some_and(|held| held.in_progress);
+        let state = day.state(session.map(|_| goes_on), self.today);
         TrainingDayView {
             title: title(&day, &self.protocols),
             day,
@@ -161,17 +138,20 @@ impl Plan {
 
     /// Full-effort swings that a week of the programme asks for, at the levels that come.
     pub fn week_asks(&self) -> u32 {
-        let mix = self
-            .programme
-            .iter()
-            .flat_map(|stored| &stored.programme.mix);
-        let asked = mix.filter_map(|part| {
-            let stored = self.protocols.iter().find(|one| one.id == part.protocol)?;
-            let level = self.level(part.protocol)?.now.level;
-            let [full, _] = stored.protocol.levels.get(level)?.volume();
-            Some(part.a_week * full)
-        });
-        asked.sum()
+        let full = |protocol| {
+            let stored = self.protocols.iter().find(|one| one.id == protocol);
+            let level = self.level(protocol).map(|level| level.now.level);
+            let level = level.and_then(|level| stored?.protocol.levels.get(level));
+            level.map_or(0, |level| level.volume()[0])
+        };
+        let programme = self.programme.as_ref();
+        programme.map_or(0, |stored| stored.programme.week_asks(full))
+    }
+
+    /// Whether pain holds the player's training today.
+    pub fn held_for_pain(&self) -> bool {
+        let stored = self.programme.as_ref();
+        stored.is_some_and(|stored| away_on(&stored.acts, self.today) == Some(Away::Pain))
     }
 
     /// What a protocol is called.

@@ -42,6 +42,12 @@ struct ProgrammeView {
     effort_cautions: Vec<&'static str>,
     /// Full-effort swings of seven days, and how many there may be.
     week: [u32; 2],
+    /// Whether pain holds training today.
+    held_for_pain: bool,
+    /// The day it is where the player is.
+    today: NaiveDate,
+    /// The player's latest benchmark, which a check-in repeats.
+    benchmark: Option<Uuid>,
     /// How many a week of the programme asks for: beyond what there may be, some are given up.
     week_asks: u32,
 }
@@ -127,6 +133,13 @@ async fn programme(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<ProgrammeV
         effort_cautions: effort_cautions(age),
         week: [swings.week, rules.full_swings_of(build)[1] as u32],
         week_asks: plan.week_asks(),
+        held_for_pain: plan.held_for_pain(),
+        today: plan.today,
+        benchmark: store
+            .benchmarks(school, id)
+            .await?
+            .first()
+            .map(|latest| latest.id),
         id: plan.programme.as_ref().map(|stored| stored.id),
         acts: plan
             .programme

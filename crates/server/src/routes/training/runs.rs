@@ -11,26 +11,23 @@ use crate::routes::session::devices_in_use::refuse_if_used;
 use crate::routes::session::prepare::DAY;
 use crate::routes::session::sessions::{SessionView, view_hit};
 use crate::routes::shots::devices::{DeviceView, listed};
-use crate::routes::training::plan::{DayState, Plan, TrainingDayView};
+use crate::routes::training::implements::driver_kg;
+use crate::routes::training::plan::{Plan, TrainingDayView};
 use crate::state::App;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use chrono::{NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
 use tally_core::physics::club::Club;
-use tally_core::record::figures::Series;
-use tally_core::record::series::Occasion;
 use tally_core::session::bounds::Swings;
 use tally_core::session::plan::PlannedBlock;
 use tally_core::session::purpose::Purpose;
 use tally_core::session::stop::{Stop, StopQuestion, stop};
 use tally_core::session::warm_up::effort_cautions;
 use tally_core::shots::swung::Swung;
-use tally_core::training::after::{AfterQuestion, AfterRun, after};
-use tally_core::training::calendar::DayFor;
-use tally_core::training::programme::Away;
+use tally_core::training::after::{AfterQuestion, AfterRun, after, to_beat_next};
+use tally_core::training::calendar::{DayFor, DayState};
 use tally_core::training::protocol::{Protocol, SetOf, kneeling_caution};
 use tally_core::training::run::{
     Earlier, LastBest, RunOf, RunQuestion, RunReport, RunSwing, beside_usual, run,
@@ -38,11 +35,11 @@ use tally_core::training::run::{
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::sentence::Sentence;
-use tally_core::vocabulary::zone::zone;
+use tally_core::vocabulary::zone::{date_in, zone};
+use tally_store::Store;
 use tally_store::session::blocks::Block;
 use tally_store::session::sessions::Session;
 use tally_store::training::runs::Run;
-use tally_store::{Store, StoreError};
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -166,8 +163,8 @@ async fn begin_run(
         Some(place) => plan.days.iter().find(|day| day.day.place == place),
         None => plan.days.iter().find(of_today),
     };
-    if day.is_some_and(|day| day.day.away == Some(Away::Pain)) {
-        let detail = "the programme is held for pain; say on the player’s page that they are back, once those who may judge it agree";
+    if plan.held_for_pain() {
+        let detail = "training is held for pain; say on the player’s Programme that they are back, once those who may judge it agree";
         return Err(Problem::new(StatusCode::CONFLICT, "Held for pain", detail));
     }
     with_implements(store, school, id, &protocol, level).await?;
@@ -332,7 +329,7 @@ async fn run_under_way(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<RunVie
         .collect();
     let before = recorded.sessions.iter().zip(&recorded.occasions);
     let before = before.filter(|(s, _)| s.id != id && s.started_at < hit.session.started_at);
-    let earlier: Vec<Earlier> = before.map(|(_, occasion)| earlier_of(occasion)).collect();
+    let earlier: Vec<Earlier> = before.map(|(_, occasion)| Earlier::of(occasion)).collect();
     let (club, current) = (session.club_key, session.current);
     let held = progress.held.is_some() || progress.stopped.is_some();
     let name = player.name.split(' ').next().unwrap_or_default().to_owned();
@@ -389,7 +386,7 @@ async fn run_under_way(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<RunVie
     Ok(Json(RunView {
         asks_for_warm_up: session.in_progress && full_comes && progress.no_word_of_warm_up(),
         concerns: concerns(store, school, player.id, &plans).await?,
-        next: next(&plan, &session, held_by.as_ref(), &earlier, &report),
+        next: next(&plan, &session, held_by.as_ref(), &earlier, &after),
         devices: devices.into_iter().filter(|d| d.serves(id)).collect(),
         range: {
             let range = Quantity::ClubSpeed.range();
@@ -411,42 +408,13 @@ fn level_name(plan: &Plan, held: &Run) -> String {
     level.map_or_else(String::new, |level| level.name.clone())
 }
 
-/// What a session before gave, by what was swung.
-fn earlier_of(occasion: &Occasion) -> Earlier {
-    let swings = occasion.figures.swings.iter().map(|(swung, speeds)| {
-        let of = RunOf {
-            swung: Some(swung.clone()),
-            club: None,
-            gentle: false,
-        };
-        (of, speeds.clone())
-    });
-    let balls = occasion
-        .figures
-        .series
-        .iter()
-        .filter_map(|((series, club, quantity), speeds)| {
-            let all_out = *series == Series::AllOut && *quantity == Quantity::ClubSpeed;
-            let of = RunOf {
-                swung: None,
-                club: Some(*club),
-                gentle: false,
-            };
-            all_out.then(|| (of, speeds.clone()))
-        });
-    Earlier {
-        on: occasion.date,
-        speeds: swings.chain(balls).collect(),
-    }
-}
-
 /// What to think of before these implements are swung.
 async fn concerns(
     store: &Store,
     school: Uuid,
     player: Uuid,
     plans: &[PlannedBlock],
-) -> Result<Vec<Sentence>, StoreError> {
+) -> Result<Vec<Sentence>, Problem> {
     let swung: Vec<&Swung> = plans
         .iter()
         .filter_map(|plan| plan.swung.as_ref())
@@ -455,9 +423,7 @@ async fn concerns(
         return Ok(vec![]);
     }
     let rules = store.house_rules(school).await?;
-    let bag = store.bag(school, player).await?;
-    let driver = bag.iter().rev().find(|club| club.club == Club::Driver);
-    let driver = driver.and_then(|club| club.mass_kg);
+    let driver = driver_kg(store, school, player).await?;
     let there = store.implements(school, Some(player)).await?;
     let used = there
         .iter()
@@ -467,13 +433,13 @@ async fn concerns(
         .collect())
 }
 
-/// The player's next session, with what there is to beat in it.
+/// The player's next session, with what there is to beat in its first all-out set.
 fn next(
     plan: &Plan,
     session: &SessionView,
     held: Option<&Run>,
     earlier: &[Earlier],
-    report: &RunReport,
+    after: &AfterRun,
 ) -> Option<NextSession> {
     let place = held.and_then(|held| held.place);
     let comes = |day: &&TrainingDayView| {
@@ -481,10 +447,18 @@ fn next(
         later && day.session != Some(session.id) && day.state == DayState::ToCome
     };
     let day = plan.days.iter().find(comes)?;
-    let to_beat = match day.day.day_for {
+    let block = match day.day.day_for {
         DayFor::CheckIn => None,
-        DayFor::Protocol { protocol } => to_beat(plan, protocol, earlier, report),
+        DayFor::Protocol { protocol } => first_all_out(plan, protocol),
     };
+    let today = date_in(session.started_at, &session.zone);
+    let to_beat = block.and_then(|block| {
+        let of = RunOf::set(&block, Club::Driver);
+        Some(ToBeatNext {
+            last: to_beat_next(after, earlier, &of, today)?,
+            label: block.label,
+        })
+    });
     Some(NextSession {
         date: day.day.date,
         title: day.title.clone(),
@@ -492,46 +466,10 @@ fn next(
     })
 }
 
-fn to_beat(
-    plan: &Plan,
-    protocol: Uuid,
-    earlier: &[Earlier],
-    report: &RunReport,
-) -> Option<ToBeatNext> {
+/// The first all-out set of a protocol's next session.
+fn first_all_out(plan: &Plan, protocol: Uuid) -> Option<PlannedBlock> {
     let level = plan.level(protocol)?.now.level;
     let stored = plan.protocols.iter().find(|one| one.id == protocol)?;
-    let sets = stored.protocol.levels.get(level)?.sets.iter();
-    let block = sets
-        .filter(|set| set.full())
-        .map(|set| set.block())
-        .next()?;
-    let of = RunOf::set(&block, Club::Driver);
-    // This session's own, where it had the same.
-    let now = report
-        .sets
-        .iter()
-        .filter(|set| set.of == of && set.best.is_some());
-    let now: Vec<(f64, f64)> = now.filter_map(|set| set.best.zip(set.mean)).collect();
-    let on = chrono::Utc::now().date_naive();
-    let here = now
-        .iter()
-        .copied()
-        .reduce(|a, b| if b.0 > a.0 { b } else { a });
-    let last = match here {
-        Some((best, mean)) => LastBest { on, best, mean },
-        None => {
-            let past: BTreeMap<NaiveDate, &Vec<f64>> = earlier
-                .iter()
-                .filter_map(|earlier| Some((earlier.on, earlier.speeds.get(&of)?)))
-                .collect();
-            let (on, speeds) = past.into_iter().next_back()?;
-            let best = speeds.iter().copied().reduce(f64::max)?;
-            let mean = speeds.iter().sum::<f64>() / speeds.len() as f64;
-            LastBest { on, best, mean }
-        }
-    };
-    Some(ToBeatNext {
-        label: block.label,
-        last,
-    })
+    let mut sets = stored.protocol.levels.get(level)?.sets.iter();
+    sets.find(|set| set.full()).map(|set| set.block())
 }
