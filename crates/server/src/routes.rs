@@ -42,6 +42,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(session::bag::routes())
         .merge(session::prepare::routes())
         .merge(session::sessions::routes())
+        .merge(session::setting::routes())
         .merge(session::acts::routes())
         .merge(session::practice::routes())
         .merge(session::hit::routes())

@@ -30,7 +30,7 @@ pub const SIGN_IN_NAME: &str = "tova";
 /// And the password.
 pub const PASSWORD: &str = "tally by the tarn";
 /// Height of the school above the sea, m.
-const PLATEAU_M: f64 = 1140.0;
+pub const PLATEAU_M: f64 = 1140.0;
 
 /// A player of the demo school.
 #[derive(Debug, Clone, Copy)]

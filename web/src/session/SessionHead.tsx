@@ -28,6 +28,10 @@ interface Props {
 
 export function SessionHead({ session, words, live }: Props) {
   const progress = useProgress(session.id);
+  // Swings without a ball leave nothing to hold against each other.
+  const stations = STATIONS.filter(
+    ([path]) => path !== "decide" || session.purpose_key !== "training",
+  );
   const temperature = useTemperature(words.units);
   const { altitude_m, temperature_c, wind } = session.conditions;
   const weather = [
@@ -52,7 +56,7 @@ export function SessionHead({ session, words, live }: Props) {
           <NoteRead session={session} />
         </div>
         <nav className={`stations ${css.stations}`} aria-label="Stations">
-          {STATIONS.map(([path, label]) => {
+          {stations.map(([path, label]) => {
             // A protocol's session is run on a screen of its own.
             const run = path === "hit" && session.purpose_key === "training";
             return (

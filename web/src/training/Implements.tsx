@@ -49,36 +49,38 @@ export function Implements({ words, missing, player }: Props) {
           swings stay swings.
         </p>
       )}
-      <ul className="rows">
-        {there.map((one) => (
-          <li key={one.id}>
-            <div className={css.kinds}>
-              <span className="row-name">{one.name}</span>
-              <span className="row-aim">{KINDS[one.kind]}</span>
-              <span>
-                {one.mass_kg ? `${Math.round(one.mass_kg * 1000)} g` : "not weighed"}
-                {one.share != null && one.kind !== "own_driver" && (
-                  <small> {Math.round(one.share * 100)} % of a driver</small>
-                )}
-              </span>
-              <span className="row-last">
-                <button type="button" className="text-act" onClick={() => setEditing(one)}>
-                  Correct
-                </button>{" "}
-                <button
-                  type="button"
-                  className="text-act"
-                  aria-label={`Take out ${one.name}`}
-                  onClick={() => drop.mutate(one.id)}
-                >
-                  Take out
-                </button>
-              </span>
-              {one.concern && <span className={css.concern}>{said(one.concern, words)}</span>}
-            </div>
-          </li>
-        ))}
-      </ul>
+      {there.length > 0 && (
+        <ul className="rows">
+          {there.map((one) => (
+            <li key={one.id}>
+              <div className={css.kinds}>
+                <span className="row-name">{one.name}</span>
+                <span className="row-aim">{KINDS[one.kind]}</span>
+                <span>
+                  {one.mass_kg ? `${Math.round(one.mass_kg * 1000)} g` : "not weighed"}
+                  {one.share != null && one.kind !== "own_driver" && (
+                    <small> {Math.round(one.share * 100)} % of a driver</small>
+                  )}
+                </span>
+                <span className="row-last">
+                  <button type="button" className="text-act" onClick={() => setEditing(one)}>
+                    Correct
+                  </button>{" "}
+                  <button
+                    type="button"
+                    className="text-act"
+                    aria-label={`Take out ${one.name}`}
+                    onClick={() => drop.mutate(one.id)}
+                  >
+                    Take out
+                  </button>
+                </span>
+                {one.concern && <span className={css.concern}>{said(one.concern, words)}</span>}
+              </div>
+            </li>
+          ))}
+        </ul>
+      )}
       <FormTrouble error={drop.error} />
       <p className={css.add}>
         <Button onClick={() => setEditing({ player })}>Add an implement</Button>
@@ -87,7 +89,6 @@ export function Implements({ words, missing, player }: Props) {
             type="button"
             key={name}
             className="link"
-            style={{ marginLeft: 18 }}
             onClick={() => setEditing({ name, player })}
           >
             Add “{name}”

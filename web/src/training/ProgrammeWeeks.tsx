@@ -39,7 +39,7 @@ export function ProgrammeWeeks({ programme, days, choose }: Props) {
     <>
       <ol className={css.weeks} aria-label="Weeks">
         {weeks.map(({ week, days: held }) => (
-          <li key={week} className={held.some((one) => one.lighter) ? css.lighter : undefined}>
+          <li key={week} className={isLighter(held) ? css.lighter : undefined}>
             <span className={css.number}>{week + 1}</span>
             <ul>
               {held.map((one) => (
@@ -80,6 +80,11 @@ export function ProgrammeWeeks({ programme, days, choose }: Props) {
       </p>
     </>
   );
+}
+
+/** Whether a week is a lighter one throughout; a single session may be. */
+function isLighter(days: Schemas["TrainingDayView"][]): boolean {
+  return days.length > 0 && days.every(({ lighter, away }) => lighter || away);
 }
 
 /** "Mon 2 Mar", short enough for a row. */

@@ -10,4 +10,5 @@ pub(crate) mod practice;
 pub(crate) mod prepare;
 pub(crate) mod read;
 pub(crate) mod sessions;
+pub(crate) mod setting;
 pub(crate) mod test_plan;

@@ -16,8 +16,8 @@ use tally_core::vocabulary::zone::{moment_of, zone};
 use tally_sim::golfer::Golfer;
 use tally_sim::monitor::Monitor;
 use tally_sim::practice::Practice;
-use tally_sim::scenario::BARN;
 use tally_sim::scenario::training::{self as scenario, IMPLEMENTS, MISSED, OF_PLAYER};
+use tally_sim::scenario::{BARN, PLATEAU_M};
 use tally_store::base::signed_in::SignedIn;
 use tally_store::session::blocks::Block;
 use tally_store::session::sessions::Session;
@@ -91,7 +91,7 @@ pub(super) async fn load(
             programme_id: Some(id),
             place: Some(day.place as i32),
         };
-        let session = Session {
+        let mut session = Session {
             place: BARN.to_owned(),
             indoors: Some(true),
             ..Session::begun(
@@ -102,6 +102,7 @@ pub(super) async fn load(
                 begins(&programme, &day),
             )
         };
+        session.set_conditions(&barn());
         swing_all(store, school, session, &run, &blocks, &day, since).await?;
         let whole = RunDone {
             on: day.date,
@@ -112,6 +113,15 @@ pub(super) async fn load(
         done.push((protocol, whole));
     }
     Ok(())
+}
+
+/// The air of the barn in these weeks.
+fn barn() -> Conditions {
+    Conditions {
+        altitude_m: PLATEAU_M,
+        temperature_c: 12.0,
+        ..Conditions::REFERENCE
+    }
 }
 
 /// When a session began: at the programme's hour, there.
@@ -147,7 +157,7 @@ async fn swing_all(
         ..usual
     };
     let seed = 9000 + day.place as u64;
-    let mut practice = Practice::new(golfer, Conditions::REFERENCE, 12, seed);
+    let mut practice = Practice::new(golfer, barn(), 12, seed);
     let (mut sequence, mut at) = (0, start);
     for plan in plans {
         for _ in 0..plan.balls {
