@@ -9,6 +9,7 @@ use serde_json::{Map, Value as Json};
 use std::collections::BTreeSet;
 use tally_core::shots::device::DeviceKind;
 use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::shots::swung::{SwingSide, Swung};
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
@@ -24,6 +25,8 @@ pub const VERSION: u64 = 1;
 pub const LONGEST_LINE: usize = 65_536;
 /// Longest device or run name, characters.
 const LONGEST_NAME: usize = 100;
+/// Longest name of an implement or a position, characters.
+const LONGEST_TOLD: usize = 40;
 
 /// The first line of a connection.
 #[derive(Debug, Clone, PartialEq)]
@@ -52,6 +55,8 @@ pub struct ShotLine {
     pub sequence: i64,
     /// When it was hit.
     pub time: DateTime<Utc>,
+    /// What was swung without a ball, where the device tells it.
+    pub swung: Option<Swung>,
     /// Its values.
     pub reading: Reading,
 }
@@ -248,8 +253,46 @@ fn parse_shot(object: &Map<String, Json>, hello: &Hello) -> Result<ShotLine, Inv
     Ok(ShotLine {
         sequence,
         time,
+        swung: swung(object)?,
         reading,
     })
+}
+
+/// What was swung without a ball: its side and position mean nothing without it.
+fn swung(object: &Map<String, Json>) -> Result<Option<Swung>, Invalid> {
+    const REMEDY: &str = "name what was swung, such as \"light\", or leave the field out";
+    let told = |field: &str| match object.get(field) {
+        None | Some(Json::Null) => Ok(None),
+        Some(_) => text(object, field, REMEDY).map(Some),
+    };
+    let (side, position) = (told("swing_side")?, told("position")?);
+    let Some(implement) = told("implement")? else {
+        let stray = [("swing_side", side), ("position", position)];
+        return match stray
+            .into_iter()
+            .find_map(|(field, told)| Some((field, told?)))
+        {
+            None => Ok(None),
+            Some((field, told)) => {
+                let remedy = "name the implement too, or leave this out";
+                Err(Invalid::new(
+                    field,
+                    told,
+                    "came without an implement",
+                    remedy,
+                ))
+            }
+        };
+    };
+    Ok(Some(Swung {
+        implement: text_within("implement", implement, LONGEST_TOLD)?,
+        side: side
+            .map(|side| SwingSide::from_key("swing_side", side))
+            .transpose()?,
+        position: position
+            .map(|stood| text_within("position", stood, LONGEST_TOLD))
+            .transpose()?,
+    }))
 }
 
 fn time(object: &Map<String, Json>, remedy: &str) -> Result<DateTime<Utc>, Invalid> {
@@ -386,12 +429,24 @@ pub fn write_shot(shot: &ShotLine) -> String {
             (quantity.field(unit), json)
         })
         .collect();
-    let line = serde_json::json!({
+    let mut line = serde_json::json!({
         "type": "shot",
         "sequence": shot.sequence,
         "time": as_written(shot.time),
         "values": values,
     });
+    if let Some(swung) = &shot.swung {
+        let told = [
+            ("implement", Some(swung.implement.as_str())),
+            ("swing_side", swung.side.map(|side| side.key())),
+            ("position", swung.position.as_deref()),
+        ];
+        for (field, told) in told {
+            if let Some(told) = told {
+                line[field] = told.into();
+            }
+        }
+    }
     format!("{line}\n")
 }
 
@@ -431,6 +486,42 @@ mod tests {
             shot.reading.value(Quantity::SpinRate).unwrap().from,
             Provenance::Calculated
         );
+    }
+
+    #[test]
+    fn a_swing_tells_what_was_swung_and_is_written_as_it_is_read() {
+        let swing = |told: &str| {
+            shot_with(r#"{"club_speed_mph":{"value":112,"from":"measured"}}"#).replacen(
+                "{",
+                &format!("{{{told},"),
+                1,
+            )
+        };
+        let read = |line: &str| match parse(line, Some(&hello())) {
+            Ok(Line::Shot(shot)) => shot,
+            other => panic!("{other:?}"),
+        };
+        let told = read(&swing(
+            r#""implement":"light","swing_side":"other","position":"kneeling""#,
+        ));
+        let swung = Swung {
+            implement: "light".into(),
+            side: Some(SwingSide::Other),
+            position: Some("kneeling".into()),
+        };
+        assert_eq!(told.swung, Some(swung));
+        assert_eq!(read(&write_shot(&told)), told);
+        assert_eq!(read(&swing(r#""implement":null"#)).swung, None);
+        for (bad, field) in [
+            (r#""swing_side":"other""#, "swing_side"),
+            (r#""position":"kneeling""#, "position"),
+            (r#""implement":7"#, "implement"),
+            (r#""implement":"light","swing_side":"left""#, "swing_side"),
+        ] {
+            assert_eq!(refused(&swing(bad)).1.field, field, "{bad}");
+        }
+        let long = format!(r#""implement":"{}""#, "x".repeat(41));
+        assert_eq!(refused(&swing(&long)).1.field, "implement");
     }
 
     #[test]
@@ -504,6 +595,7 @@ mod tests {
         let shot = ShotLine {
             sequence: 3,
             time: "2026-04-18T10:15:30.250Z".parse().unwrap(),
+            swung: None,
             reading,
         };
         assert_eq!(

@@ -89,6 +89,8 @@ pub enum ColumnUse {
     SwingSide,
     /// How the player stood: `normal`, `stepping`, `kneeling`.
     Position,
+    /// Effort felt that was asked for, %.
+    Effort,
 }
 
 mod unit_suffix {
@@ -218,6 +220,8 @@ pub struct ImportedShot {
     pub block: Option<String>,
     /// What was swung without a ball; absent for a ball that was hit.
     pub swung: Option<Swung>,
+    /// Effort felt that was asked for, %, where the table tells it.
+    pub effort_pct: Option<u32>,
     /// Whether it had been set aside.
     pub set_aside: bool,
     /// Its values.

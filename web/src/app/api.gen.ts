@@ -2522,6 +2522,9 @@ export interface components {
         } | {
             /** @enum {string} */
             is: "position";
+        } | {
+            /** @enum {string} */
+            is: "effort";
         };
         /** @description What is to be compared. */
         CompareAsked: {

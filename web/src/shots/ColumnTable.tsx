@@ -18,6 +18,7 @@ const ROLES = [
   { value: "implement", label: "implement swung" },
   { value: "swing_side", label: "side swung from" },
   { value: "position", label: "how the player stood" },
+  { value: "effort", label: "effort asked, %" },
 ] as const;
 
 interface Props {

@@ -76,6 +76,29 @@ impl Swung {
         parts.into_iter().flatten().collect::<Vec<_>>().join(" · ")
     }
 
+    /// Whether a swing that is told like this belongs to a block of `asked`: the same implement
+    /// however it is written, and the same side and position where they were told.
+    ///
+    /// ```
+    /// use tally_core::shots::swung::{SwingSide, Swung};
+    /// let told = |implement: &str, side| Swung {
+    ///     implement: implement.to_owned(),
+    ///     side,
+    ///     position: None,
+    /// };
+    /// let asked = told("Light stick", Some(SwingSide::Other));
+    /// assert!(told("light stick", None).belongs_to(&asked));
+    /// assert!(!told("light stick", Some(SwingSide::Dominant)).belongs_to(&asked));
+    /// assert!(!told("heavy stick", None).belongs_to(&asked));
+    /// ```
+    pub fn belongs_to(&self, asked: &Swung) -> bool {
+        let same = |a: &str, b: &str| a.trim().to_lowercase() == b.trim().to_lowercase();
+        let stands = |stood: &String| asked.position.as_ref().is_some_and(|at| same(stood, at));
+        same(&self.implement, &asked.implement)
+            && (self.side.is_none() || self.side == asked.side)
+            && self.position.as_ref().is_none_or(stands)
+    }
+
     /// Checks what was typed.
     ///
     /// # Errors

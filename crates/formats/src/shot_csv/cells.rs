@@ -185,6 +185,21 @@ fn day_of(text: &str, style: DateStyle) -> Option<NaiveDate> {
     NaiveDate::from_ymd_opt(year, month, day)
 }
 
+/// Effort felt, %: a whole number from 30 to 100, with or without its sign.
+///
+/// # Errors
+/// [`Invalid`] for anything else.
+pub fn effort(cell: &str) -> Result<u32, Invalid> {
+    let bare = cell.trim().trim_end_matches('%').trim_end();
+    bare.parse()
+        .ok()
+        .filter(|pct| (30..=100).contains(pct))
+        .ok_or_else(|| {
+            let remedy = "write a whole number of per cent from 30 to 100";
+            Invalid::new("effort_pct", cell, "is not an effort", remedy)
+        })
+}
+
 /// A time of day: `10:15`, `10:15:30.25`, `3:07 PM`.
 pub fn time_of(text: &str) -> Option<NaiveTime> {
     let text = text.trim().trim_end_matches('Z').trim().to_uppercase();

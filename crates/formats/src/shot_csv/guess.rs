@@ -1,6 +1,6 @@
 //! What a table is, from its head: how it is written and what its columns hold.
 
-use super::cells::{self, number, unit_named};
+use super::cells::{self, effort, is_nothing, number, unit_named};
 use super::{ColumnUse, DateStyle, Encoding, Layout, MOST_COLUMNS};
 use csv::ReaderBuilder;
 use serde::Serialize;
@@ -213,6 +213,11 @@ fn column_of(name: &str, cells: &[&str], decimal_comma: bool) -> ColumnUse {
     }
     if has(&["position"]) || has(&["stance"]) {
         return ColumnUse::Position;
+    }
+    let efforts = cells.iter().filter(|cell| !is_nothing(cell));
+    if has(&["effort"]) && efforts.clone().count() > 0 && efforts.clone().all(|c| effort(c).is_ok())
+    {
+        return ColumnUse::Effort;
     }
     if let Some(quantity) = quantity_of(&words) {
         let unit = unit_in(name, quantity.dimension()).or_else(|| {

@@ -1,5 +1,5 @@
 //! Where the shots of a table belong: a session for each day, a block for each run of
-//! shots with the same label, club and implement.
+//! shots with the same label, club, implement and effort.
 
 use super::{ImportedShot, When};
 use chrono::{DateTime, Duration, NaiveDate, NaiveDateTime, NaiveTime, TimeZone, Utc};
@@ -39,6 +39,8 @@ pub struct NewBlock {
     pub club: Option<Club>,
     /// What was swung in it without a ball.
     pub swung: Option<Swung>,
+    /// Effort felt that it asked for, %, where the table tells it.
+    pub effort_pct: Option<u32>,
     /// When its first shot was hit.
     pub begun_at: DateTime<Utc>,
 }
@@ -68,6 +70,7 @@ struct OpenBlock {
     label: String,
     club: Club,
     swung: Option<Swung>,
+    effort_pct: Option<u32>,
 }
 
 /// Sorts the shots of a table into sessions and blocks, in the order they stand.
@@ -132,9 +135,14 @@ impl Places {
             open
         });
         open.shots += 1;
-        let label = shot.block.as_deref().unwrap_or(UNLABELLED);
+        let effort = shot.effort_pct.map(|pct| format!("{pct} %"));
+        let told = shot.block.as_deref().or(effort.as_deref());
+        let label = told.unwrap_or(UNLABELLED);
         let same = |block: &&OpenBlock| {
-            block.label == label && block.club == club && block.swung == shot.swung
+            block.label == label
+                && block.club == club
+                && block.swung == shot.swung
+                && block.effort_pct == shot.effort_pct
         };
         let block = match open.block.as_ref().filter(same) {
             Some(block) => block.id,
@@ -146,6 +154,7 @@ impl Places {
                     label: label.to_owned(),
                     club: (club != open.club).then_some(club),
                     swung: shot.swung.clone(),
+                    effort_pct: shot.effort_pct,
                     begun_at: hit_at,
                 };
                 let id = block.id;
@@ -155,6 +164,7 @@ impl Places {
                     label: label.to_owned(),
                     club,
                     swung: shot.swung.clone(),
+                    effort_pct: shot.effort_pct,
                 });
                 self.new_blocks.push(block);
                 id
@@ -193,6 +203,7 @@ mod tests {
             club: None,
             block: Some(block.to_owned()),
             swung: None,
+            effort_pct: None,
             set_aside: false,
             reading: Reading::default(),
         }

@@ -191,6 +191,7 @@ impl<R: Read> Rows<R> {
             club: None,
             block: None,
             swung: None,
+            effort_pct: None,
             set_aside: false,
             reading: Reading::default(),
         };
@@ -290,6 +291,7 @@ impl<R: Read> Rows<R> {
             ColumnUse::Position => {
                 swung.position = Some(text_within("position", &cell.to_lowercase(), 40)?);
             }
+            ColumnUse::Effort => shot.effort_pct = Some(cells::effort(cell)?),
         }
         Ok(())
     }

@@ -266,6 +266,7 @@ fn our_own_table_reads_back_as_it_was_in_every_unit() {
             side: Some(SwingSide::Other),
             position: Some("stepping".into()),
         }),
+        effort_pct: Some(70),
         standing: "set_aside",
         reading: reading.clone(),
     };
@@ -279,7 +280,7 @@ fn our_own_table_reads_back_as_it_was_in_every_unit() {
             (Some(Club::Iron7), Some("Ball \"forward\""))
         );
         assert!(back.set_aside);
-        assert_eq!(back.swung, out.swung);
+        assert_eq!((&back.swung, back.effort_pct), (&out.swung, Some(70)));
         for (quantity, value) in &reading.0 {
             let there = back.reading.value(*quantity).unwrap();
             assert!(
@@ -288,6 +289,23 @@ fn our_own_table_reads_back_as_it_was_in_every_unit() {
             );
         }
     }
+}
+
+#[test]
+fn efforts_open_blocks_of_their_own_and_words_of_effort_are_left_alone() {
+    let told = "Club Speed (mph),Effort\n70,60 %\n71,60\n84,100\n";
+    let shots = good(told.as_bytes());
+    let efforts: Vec<_> = shots.iter().map(|shot| shot.effort_pct).collect();
+    assert_eq!(efforts, [Some(60), Some(60), Some(100)]);
+    let mut places = Places::new("UTC", "2026-04-20".parse().unwrap(), Club::Driver).unwrap();
+    for shot in &shots {
+        places.place(shot);
+    }
+    let blocks = places.new_blocks.iter();
+    let labels: Vec<_> = blocks.map(|block| block.label.as_str()).collect();
+    assert_eq!(labels, ["60 %", "100 %"]);
+    let words = good(b"Club Speed (mph),Effort\n70,easy\n84,full\n");
+    assert!(words.iter().all(|shot| shot.effort_pct.is_none()));
 }
 
 proptest! {

@@ -21,6 +21,8 @@ pub struct OutShot {
     pub club: String,
     /// What was swung without a ball.
     pub swung: Option<Swung>,
+    /// Effort felt that its block asked for, %.
+    pub effort_pct: Option<u32>,
     /// Label of its block.
     pub block: String,
     /// How it stands: `kept`, `set_aside` or `doubtful`.
@@ -54,6 +56,7 @@ pub fn write_shots(
             "implement",
             "swing_side",
             "position",
+            "effort_pct",
         ]
         .map(str::to_owned)
         .to_vec();
@@ -81,6 +84,9 @@ pub fn write_shots(
                 .map(|side| side.key().to_owned())
                 .unwrap_or_default(),
             shot.swung.and_then(|s| s.position).unwrap_or_default(),
+            shot.effort_pct
+                .map(|pct| pct.to_string())
+                .unwrap_or_default(),
         ];
         for (quantity, unit) in &quantities {
             match shot.reading.value(*quantity) {

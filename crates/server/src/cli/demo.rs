@@ -269,6 +269,7 @@ async fn hit_all(
                 sequence,
                 session_id: id,
                 hit_at: start + Duration::seconds(PACE_S * sequence),
+                swung: None,
                 reading,
                 pair_window_s: 0.5,
             };

@@ -215,6 +215,7 @@ pub async fn run(wanted: Simulate) -> Result<(), SimulateError> {
             let shot = ShotLine {
                 sequence,
                 time,
+                swung: None,
                 reading,
             };
             let stored = device.send(&shot).await?;

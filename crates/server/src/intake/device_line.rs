@@ -274,6 +274,7 @@ async fn keep(device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
         sequence,
         session_id: device.session,
         hit_at: hit_at(shot.time, device.clock_ahead_s, Utc::now()),
+        swung: shot.swung,
         reading: shot.reading,
         pair_window_s: device.rules.0.pair_window_s,
     };

@@ -13,6 +13,7 @@ use tally_core::physics::club::Club;
 use tally_core::session::label::asks_full_effort;
 use tally_core::session::plan::PlannedBlock;
 use tally_core::session::purpose::Purpose;
+use tally_core::training::protocol::FULL_PCT;
 use tally_formats::shot_csv::{Layout, Places, ReadRow, Rows};
 use tally_store::shots::import_writer::NewImport;
 use tally_store::shots::import_writer::{
@@ -336,7 +337,10 @@ fn opened(wanted: &Wanted, places: &mut Places) -> (Vec<ImportedSession>, Vec<Im
     let blocks = blocks.map(|block| {
         let plan = PlannedBlock {
             club: block.club,
-            full_effort: asks_full_effort(&block.label),
+            full_effort: block
+                .effort_pct
+                .map_or_else(|| asks_full_effort(&block.label), |pct| pct >= FULL_PCT),
+            effort_pct: block.effort_pct,
             swung: block.swung,
             ..PlannedBlock::new(&block.label, 0)
         };

@@ -95,6 +95,7 @@ async fn practise(wanted: &Wanted) -> Result<(), PracticeError> {
             let shot = ShotLine {
                 sequence,
                 time,
+                swung: None,
                 reading,
             };
             device.send(&shot).await?;

@@ -6,14 +6,18 @@ use crate::base::locks::lock_session;
 use crate::base::schema::{block, run, shot};
 use crate::base::store::Store;
 use crate::session::acts;
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::session::acts::progress;
 use tally_core::session::label::asks_full_effort;
 use tally_core::session::plan::PlannedBlock;
+use tally_core::shots::swung::Swung;
 use uuid::Uuid;
+
+/// Most blocks of a session to which a device may add one.
+const MOST_BLOCKS: usize = 200;
 
 /// A stretch of a session with a label of its own.
 #[derive(Debug, Clone, PartialEq, Queryable, Selectable, Insertable)]
@@ -84,6 +88,51 @@ async fn not_held(
     }
 }
 
+/// Adds a block that was not planned, behind those begun and before those to come.
+async fn add_begun(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    (session_id, id): (Uuid, Uuid),
+    blocks: Vec<Block>,
+    plan: &PlannedBlock,
+    begun_at: DateTime<Utc>,
+) -> Result<(), StoreError> {
+    let (begun, waiting): (Vec<_>, Vec<_>) = blocks.into_iter().partition(|b| b.begun_at.is_some());
+    let next = begun.last().map_or(0, |block| block.position + 1);
+    replace_waiting(connection, school, session_id, waiting, next + 1).await?;
+    let block = Block {
+        begun_at: Some(begun_at),
+        ..Block::planned(id, session_id, next, plan)
+    };
+    insert_blocks(connection, school, &[block]).await
+}
+
+/// Adds a block for what a device tells was swung. It does not become the one under way, so
+/// that balls told without an implement are not taken for its swings.
+pub(crate) async fn add_swung(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session_id: Uuid,
+    blocks: Vec<Block>,
+    swung: &Swung,
+) -> Result<Uuid, StoreError> {
+    if blocks.len() >= MOST_BLOCKS {
+        return Err(StoreError::Conflict(format!(
+            "the session has {MOST_BLOCKS} blocks and no room for “{}”",
+            swung.words()
+        )));
+    }
+    let id = Uuid::now_v7();
+    let plan = PlannedBlock {
+        swung: Some(swung.clone()),
+        ..PlannedBlock::new(swung.words(), 0)
+    };
+    let under_way = blocks.iter().filter_map(|block| block.begun_at).max();
+    let before = under_way.unwrap_or_else(Utc::now) - Duration::milliseconds(1);
+    add_begun(connection, school, (session_id, id), blocks, &plan, before).await?;
+    Ok(id)
+}
+
 impl Store {
     /// The blocks of some sessions, each session's in order.
     ///
@@ -123,15 +172,15 @@ impl Store {
                     return Ok(());
                 }
                 not_held(connection, school, session_id, &plan).await?;
-                let (begun, waiting): (Vec<_>, Vec<_>) =
-                    blocks.into_iter().partition(|b| b.begun_at.is_some());
-                let next = begun.last().map_or(0, |block| block.position + 1);
-                replace_waiting(connection, school, session_id, waiting, next + 1).await?;
-                let block = Block {
-                    begun_at: Some(Utc::now()),
-                    ..Block::planned(id, session_id, next, &plan)
-                };
-                insert_blocks(connection, school, &[block]).await?;
+                add_begun(
+                    connection,
+                    school,
+                    (session_id, id),
+                    blocks,
+                    &plan,
+                    Utc::now(),
+                )
+                .await?;
                 announce(connection, school, session_id).await
             })
             .await

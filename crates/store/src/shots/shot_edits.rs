@@ -77,7 +77,7 @@ impl Store {
                     None if ended_at.is_some() => {
                         return Err(StoreError::Conflict("the session has ended".into()));
                     }
-                    None => insert_shot(connection, school, session, shot, hit_at).await?,
+                    None => insert_shot(connection, school, session, shot, hit_at, None).await?,
                 }
                 let rows: Vec<_> = entries
                     .iter()
@@ -141,7 +141,7 @@ impl Store {
                         to
                     }
                     None => {
-                        insert_shot(connection, school, session, new_shot, hit_at).await?;
+                        insert_shot(connection, school, session, new_shot, hit_at, None).await?;
                         new_shot
                     }
                 };

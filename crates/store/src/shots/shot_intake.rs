@@ -8,7 +8,7 @@ use crate::base::locks::lock_session;
 use crate::base::schema::{reading, shot, shot_mark};
 use crate::base::store::Store;
 use crate::session::acts;
-use crate::session::blocks::{by_protocol, current, load_blocks, set_begun};
+use crate::session::blocks::{Block, add_swung, by_protocol, current, load_blocks, set_begun};
 use crate::shots::session_shots::shots_counting_in;
 use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
@@ -16,6 +16,7 @@ use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
 use tally_core::session::acts::{Progress, progress};
 use tally_core::shots::mark::{MarkKind, Reason};
 use tally_core::shots::reading::{self as core_reading, Reading};
+use tally_core::shots::swung::Swung;
 use uuid::Uuid;
 
 /// A shot as a device reports it.
@@ -31,6 +32,8 @@ pub struct NewShot {
     pub session_id: Uuid,
     /// When it was hit.
     pub hit_at: DateTime<Utc>,
+    /// What was swung without a ball, where the device tells it.
+    pub swung: Option<Swung>,
     /// Its values.
     pub reading: Reading,
     /// A reading of another device within so many seconds is of the same shot.
@@ -102,18 +105,17 @@ async fn already_stored(
     }
 }
 
-/// Puts a shot into the block under way; during a pause it is set aside at once.
+/// Puts a shot into the block under way, or into one of what was swung; during a pause it is set aside at once.
 pub(crate) async fn insert_shot(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     session: Uuid,
     id: Uuid,
     hit_at: DateTime<Utc>,
+    swung: Option<&Swung>,
 ) -> Result<(), StoreError> {
-    let acts = acts::load(connection, school, session).await?;
-    let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
-    let progress = progress(&acts);
-    let block_id = block_for(connection, school, session, &progress).await?;
+    let progress = progress_of(connection, school, session).await?;
+    let block_id = block_for(connection, school, session, &progress, swung).await?;
     diesel::insert_into(shot::table)
         .values((
             shot::school_id.eq(school),
@@ -139,36 +141,73 @@ pub(crate) async fn insert_shot(
     Ok(())
 }
 
+async fn progress_of(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session: Uuid,
+) -> Result<Progress, StoreError> {
+    let acts = acts::load(connection, school, session).await?;
+    let acts: Vec<_> = acts.into_iter().map(|(_, act)| act).collect();
+    Ok(progress(&acts))
+}
+
 /// The block that a shot goes to: the one under way, or, in a session held by a protocol, the
-/// next one when that has all it asks for, is left out or is held. Nobody has to touch anything between
-/// two sets.
+/// next one when that has all it asks for, is left out or is held. Nobody has to touch anything
+/// between two sets. A swing that tells what was swung goes to a block of that, wherever the
+/// session stands: to the one under way, the next one planned, the latest begun, or one of its
+/// own.
 async fn block_for(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     session: Uuid,
     progress: &Progress,
+    swung: Option<&Swung>,
 ) -> Result<Uuid, StoreError> {
     let blocks = load_blocks(connection, school, session).await?;
     let here = &blocks[current(&blocks)];
-    if progress.paused || !by_protocol(connection, school, session).await? {
-        return Ok(here.id);
-    }
-    let asked = i64::from(here.plan().balls);
-    let over = progress.skips(here.id)
-        || progress.stops(&here.plan()).is_some()
-        || shots_counting_in(connection, school, here.id).await? >= asked;
-    let next = blocks.iter().find(|block| {
+    let fits = |block: &&Block| {
+        let asked = block.plan().swung;
+        swung.is_none_or(|told| asked.is_some_and(|asked| told.belongs_to(&asked)))
+    };
+    let moves_on = !progress.paused
+        && if fits(&here) {
+            by_protocol(connection, school, session).await?
+                && is_over(connection, school, here, progress).await?
+        } else {
+            true
+        };
+    let next = blocks.iter().filter(fits).find(|block| {
         block.begun_at.is_none()
             && !progress.skips(block.id)
             && progress.stops(&block.plan()).is_none()
     });
-    match next.filter(|_| over) {
-        None => Ok(here.id),
-        Some(next) => {
-            set_begun(connection, school, next.id, Some(Utc::now())).await?;
-            Ok(next.id)
-        }
+    if let Some(next) = next.filter(|_| moves_on) {
+        set_begun(connection, school, next.id, Some(Utc::now())).await?;
+        return Ok(next.id);
     }
+    if fits(&here) {
+        return Ok(here.id);
+    }
+    let begun = blocks.iter().filter(|block| block.begun_at.is_some());
+    match (begun.filter(fits).max_by_key(|block| block.begun_at), swung) {
+        (Some(begun), _) => Ok(begun.id),
+        (None, None) => Ok(here.id),
+        (None, Some(swung)) => add_swung(connection, school, session, blocks, swung).await,
+    }
+}
+
+/// Whether the set under way has all it asks for, is left out or is held.
+async fn is_over(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    here: &Block,
+    progress: &Progress,
+) -> Result<bool, StoreError> {
+    let plan = here.plan();
+    if progress.skips(here.id) || progress.stops(&plan).is_some() {
+        return Ok(true);
+    }
+    Ok(shots_counting_in(connection, school, here.id).await? >= i64::from(plan.balls))
 }
 
 /// The shot that a device's reading belongs to: one that another device reported at the
@@ -206,12 +245,43 @@ async fn shot_for(
         .iter()
         .map(|(id, at)| (seconds(*at), reported.contains(id)))
         .collect();
+    let swung = new.swung.as_ref();
     if let Some(paired) = core_reading::pair(&times, 0.0, new.pair_window_s) {
-        return Ok(near[paired].0);
+        let paired = near[paired].0;
+        if let Some(swung) = swung {
+            put_right(connection, school, new.session_id, paired, swung).await?;
+        }
+        return Ok(paired);
     }
     let id = Uuid::now_v7();
-    insert_shot(connection, school, new.session_id, id, new.hit_at).await?;
+    insert_shot(connection, school, new.session_id, id, new.hit_at, swung).await?;
     Ok(id)
+}
+
+/// Moves a shot to a block of what was swung, where the device that told of it first could not
+/// tell that it was no ball.
+async fn put_right(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session: Uuid,
+    paired: Uuid,
+    swung: &Swung,
+) -> Result<(), StoreError> {
+    let this = || shot::table.filter(shot::school_id.eq(school).and(shot::id.eq(paired)));
+    let there: Uuid = this().select(shot::block_id).first(connection).await?;
+    let blocks = load_blocks(connection, school, session).await?;
+    let asked = blocks.iter().find(|block| block.id == there);
+    let asked = asked.and_then(|block| block.plan().swung);
+    if asked.is_some_and(|asked| swung.belongs_to(&asked)) {
+        return Ok(());
+    }
+    let progress = progress_of(connection, school, session).await?;
+    let block = block_for(connection, school, session, &progress, Some(swung)).await?;
+    diesel::update(this())
+        .set(shot::block_id.eq(block))
+        .execute(connection)
+        .await?;
+    Ok(())
 }
 
 async fn insert_reading(

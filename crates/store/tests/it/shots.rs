@@ -8,6 +8,7 @@ use tally_core::shots::device::DeviceKind;
 use tally_core::shots::mark::MarkKind;
 use tally_core::shots::mark::Reason;
 use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::shots::swung::Swung;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_store::base::keys::Key;
 use tally_store::base::signed_in::SignedIn;
@@ -82,6 +83,7 @@ impl Scene {
             sequence,
             session_id: self.session,
             hit_at: self.start + Duration::seconds(30 * sequence),
+            swung: None,
             reading,
             pair_window_s: 2.5,
         }
@@ -223,6 +225,78 @@ async fn a_resent_shot_is_the_same_shot_and_another_under_its_number_is_refused(
             .again
     );
     assert_eq!(scene.speeds().await.len(), 2);
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_swing_goes_to_the_block_of_what_the_device_says_was_swung() {
+    let scene = Scene::set().await;
+    let (school, session) = (scene.coach.school_id, scene.session);
+    let swing = |sequence, implement: &str| NewShot {
+        swung: Some(Swung {
+            implement: implement.into(),
+            side: None,
+            position: None,
+        }),
+        ..scene.shot(sequence, 50.0)
+    };
+    let planned = PlannedBlock {
+        swung: swing(0, "Light").swung,
+        ..PlannedBlock::new("Light stick", 3)
+    };
+    let plan = [(Uuid::now_v7(), planned)];
+    scene.store.save_plan(school, session, &plan).await.unwrap();
+    let told = [
+        scene.shot(1, 41.0),
+        // Nobody planned it: it gets a block of its own, and the balls stay where they were.
+        swing(2, "heavy"),
+        scene.shot(3, 41.5),
+        swing(4, "HEAVY "),
+        // The planned one begins, and is what is under way from then on.
+        swing(5, "light"),
+        scene.shot(6, 51.0),
+        swing(7, "heavy"),
+    ];
+    scene.store_all(&told).await;
+    let (_, blocks) = scene.store.session(school, session).await.unwrap();
+    let label = |shot: &Shot| {
+        let block = blocks.iter().find(|block| block.id == shot.block_id);
+        block.unwrap().label.clone()
+    };
+    let labels: Vec<_> = scene.shots().await.iter().map(label).collect();
+    assert_eq!(
+        labels,
+        [
+            "Stock",
+            "heavy",
+            "Stock",
+            "heavy",
+            "Light stick",
+            "Light stick",
+            "heavy"
+        ]
+    );
+    assert_eq!(blocks.len(), 3);
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_ball_that_another_device_knows_as_a_swing_is_put_right() {
+    let scene = Scene::set().await;
+    let (school, session) = (scene.coach.school_id, scene.session);
+    let told = NewShot {
+        swung: Some(Swung {
+            implement: "light".into(),
+            side: None,
+            position: None,
+        }),
+        ..scene.camera_shot(1, 50.2, 1)
+    };
+    scene.store_all(&[scene.shot(1, 50.0), told]).await;
+    let shots = scene.shots().await;
+    let (_, blocks) = scene.store.session(school, session).await.unwrap();
+    let block = blocks.iter().find(|block| block.id == shots[0].block_id);
+    assert_eq!((shots.len(), block.unwrap().label.as_str()), (1, "light"));
     scene.clear().await;
 }
 

@@ -174,6 +174,7 @@ async fn swing_all(
                 sequence,
                 session_id: id,
                 hit_at: at,
+                swung: None,
                 reading,
                 pair_window_s: 0.5,
             };

@@ -22,6 +22,7 @@ use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::moment::moment;
 use tally_core::vocabulary::units::Units;
 use tally_formats::shot_csv::{OutShot, write_shots};
+use tally_store::session::blocks::Block;
 use tally_store::session::sessions::{Session, SessionFilter};
 use tally_store::{Store, StoreError};
 use utoipa::IntoParams;
@@ -134,7 +135,8 @@ impl Export {
         let out = hit.shots.iter().filter_map(|shot| {
             let club = hit.club_of(shot);
             let block = hit.block_of(shot);
-            let swung = block.and_then(|block| block.plan().swung);
+            let plan = block.map(Block::plan);
+            let swung = plan.as_ref().and_then(|plan| plan.swung.clone());
             if self
                 .club
                 .is_some_and(|wanted| wanted != club || swung.is_some())
@@ -147,9 +149,10 @@ impl Export {
                 hit_at: shot.hit_at,
                 club: swung.as_ref().map_or(club.key(), |_| "").to_owned(),
                 swung,
-                block: block
-                    .map(|block| block.plan().known_as())
-                    .unwrap_or_default(),
+                effort_pct: plan
+                    .as_ref()
+                    .and_then(|plan| plan.effort_pct.or(plan.full_effort.then_some(100))),
+                block: plan.map(|plan| plan.known_as()).unwrap_or_default(),
                 standing: match stands {
                     Standing::Kept => "kept",
                     Standing::SetAside => "set_aside",
