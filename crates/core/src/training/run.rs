@@ -232,16 +232,29 @@ pub fn run(question: &RunQuestion<'_>) -> RunReport {
 }
 
 /// All-out swings that count, each beside what the player did with the same before: ratios in
-/// the order they were made, so that every implement and side tells of one body tiring. Swings
-/// with nothing before to hold them against tell nothing.
+/// the order they were made, so that every implement and side tells of one body tiring. In a
+/// first session the first set of the same is what the later ones are held against.
 pub fn beside_usual(question: &RunQuestion<'_>, report: &RunReport) -> Vec<f64> {
     let counts = report.strokes.iter().filter(|stroke| stands(stroke));
     counts
         .filter_map(|stroke| {
             let set = report.sets.get(stroke.set).filter(|set| set.full)?;
-            Some(stroke.speed? / usual(question, &set.of)?)
+            let usual = usual(question, &set.of).or_else(|| at_first(report, &set.of))?;
+            Some(stroke.speed? / usual)
         })
         .collect()
+}
+
+/// The average of the first set with the same in this session.
+fn at_first(report: &RunReport, of: &RunOf) -> Option<f64> {
+    let counts = report.strokes.iter().filter(|stroke| stands(stroke));
+    let same = counts.filter(|stroke| report.sets.get(stroke.set).is_some_and(|s| s.of == *of));
+    let first = same.clone().map(|stroke| stroke.set).min()?;
+    let speeds: Vec<f64> = same
+        .filter(|stroke| stroke.set == first)
+        .filter_map(|stroke| stroke.speed)
+        .collect();
+    (!speeds.is_empty()).then(|| speeds.iter().sum::<f64>() / speeds.len() as f64)
 }
 
 /// Sessions over which what is usual is averaged.

@@ -187,13 +187,13 @@ fn sets_of_both() -> Vec<PlannedBlock> {
     [all.clone(), all].concat()
 }
 
-/// How many of a hundred sessions are said to stop at some swing.
-fn stopped(costs: impl Fn(f64) -> f64) -> usize {
+/// How many of a hundred sessions, after so many others, are said to stop at some swing.
+fn stopped(before: u64, costs: impl Fn(f64) -> f64) -> usize {
     use crate::session::bounds::Swings;
     use crate::session::stop::{StopQuestion, stop};
     use crate::verdicts::build::Build;
     let (sets, rules) = (sets_of_both(), HouseRules::default());
-    let earlier: Vec<Earlier> = (0..3)
+    let earlier: Vec<Earlier> = (0..before)
         .map(|before| {
             let mut speeds: BTreeMap<RunOf, Vec<f64>> = BTreeMap::new();
             for swing in session(90_000 + before, |_| 0.0) {
@@ -235,9 +235,20 @@ fn stopped(costs: impl Fn(f64) -> f64) -> usize {
 
 #[test]
 fn a_body_that_tires_is_stopped_across_implements_and_an_ordinary_one_goes_on() {
-    assert!(stopped(|_| 0.0) < 5);
-    assert!(stopped(|done| 0.01 * done) < 5);
-    // Five in a hundred are lost, at once or by and by.
-    assert!(stopped(|done| if done > 0.5 { 0.05 } else { 0.0 }) >= 90);
-    assert!(stopped(|done| 0.07 * (done - 0.3).max(0.0)) >= 90);
+    let cases: [(u64, usize); 2] = [(3, 90), (0, 90)];
+    for (before, tired) in cases {
+        let counts = [
+            stopped(before, |_| 0.0),
+            stopped(before, |done| 0.01 * done),
+            // Five in a hundred are lost, at once or by and by.
+            stopped(before, |done| if done > 0.5 { 0.05 } else { 0.0 }),
+            stopped(before, |done| 0.07 * (done - 0.3).max(0.0)),
+        ];
+        println!("after {before}: {counts:?}");
+        assert!(counts[..2].iter().all(|n| *n < 5), "{before}: {counts:?}");
+        assert!(
+            counts[2..].iter().all(|n| *n >= tired),
+            "{before}: {counts:?}"
+        );
+    }
 }
