@@ -59,6 +59,10 @@ const router = createBrowserRouter([
           { path: "players/:player/about", element: <PlayerPage tab="about" /> },
           { path: "players/:player/prepare", element: <NewSessionPage /> },
           {
+            path: "players/:player/card",
+            lazy: async () => ({ Component: (await import("./record/YardageCard")).YardageCard }),
+          },
+          {
             path: "players/:player/compare",
             lazy: async () => ({ Component: (await import("./trials/ComparePage")).ComparePage }),
           },

@@ -3,6 +3,7 @@
 pub mod benchmark;
 pub mod figures;
 pub mod flags;
+pub mod gapping;
 pub mod goal;
 pub mod next;
 pub mod off_days;

@@ -66,6 +66,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(record::next::routes())
         .merge(record::peers::routes())
         .merge(record::records::routes())
+        .merge(record::gapping::routes())
         .merge(record::goals::routes())
         .merge(record::benchmarks::routes())
         .merge(session::test_plan::routes())

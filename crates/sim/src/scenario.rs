@@ -14,6 +14,7 @@ use tally_core::physics::conditions::Conditions;
 use tally_core::session::purpose::Purpose;
 use tally_core::shots::mark::Reason;
 use tally_core::shots::reading::Reading;
+use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::playing_level::PlayingLevel;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::MPH;
@@ -102,6 +103,14 @@ impl DemoSession {
         }
     }
 
+    /// The club of a block: on the way through the bag, the one it is called after.
+    pub fn club_of(&self, label: &str) -> Club {
+        let named = Club::all().find(|club| club.label() == label);
+        named
+            .filter(|_| self.purpose == Purpose::BagGapping)
+            .unwrap_or(self.club)
+    }
+
     /// The readings of the session, block by block, in hitting order.
     pub fn readings(&self, golfer: &Golfer) -> Vec<Vec<Reading>> {
         let watched = self.watched(golfer).into_iter();
@@ -156,7 +165,8 @@ impl DemoSession {
                             Form::USUAL
                         };
                         swings += 1;
-                        let truth = golfer.swing_in(form, self.club, &conditions, &mut rng);
+                        let truth =
+                            golfer.swing_in(form, self.club_of(label), &conditions, &mut rng);
                         let reading = self.monitor.watch(&truth, &mut rng);
                         (truth, reading)
                     })
@@ -333,6 +343,70 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                         ],
                         &[(13, Reason::MissedFeel)],
                     ),
+                ),
+                session(
+                    "2026-02-28T14:00:00Z",
+                    Purpose::BagGapping,
+                    BARN,
+                    7.0,
+                    C::Iron7,
+                    Camera,
+                    231,
+                    &[
+                        ("Sand wedge", 3, 0.0, 1.0),
+                        ("Pitching wedge", 3, 0.0, 1.0),
+                        ("9-iron", 3, 0.0, 1.0),
+                        ("8-iron", 3, 0.0, 1.0),
+                        ("7-iron", 3, 0.0, 1.0),
+                        ("6-iron", 3, 0.0, 1.0),
+                        ("5-iron", 3, 0.0, 1.0),
+                        ("4-iron", 3, 0.0, 1.0),
+                        ("5-wood", 3, 0.0, 1.0),
+                        ("3-wood", 3, 0.0, 1.0),
+                        ("3-wood", 3, 0.0, 1.0),
+                        ("5-wood", 3, 0.0, 1.0),
+                        ("4-iron", 3, 0.0, 1.0),
+                        ("5-iron", 3, 0.0, 1.0),
+                        ("6-iron", 3, 0.0, 1.0),
+                        ("7-iron", 3, 0.0, 1.0),
+                        ("8-iron", 3, 0.0, 1.0),
+                        ("9-iron", 3, 0.0, 1.0),
+                        ("Pitching wedge", 3, 0.0, 1.0),
+                        ("Sand wedge", 3, 0.0, 1.0),
+                    ],
+                    &[],
+                ),
+                session(
+                    "2026-04-04T13:00:00Z",
+                    Purpose::BagGapping,
+                    DECK,
+                    11.0,
+                    C::Iron7,
+                    Camera,
+                    237,
+                    &[
+                        ("Sand wedge", 3, 0.0, 1.0),
+                        ("Pitching wedge", 3, 0.0, 1.0),
+                        ("9-iron", 3, 0.0, 1.0),
+                        ("8-iron", 3, 0.0, 1.0),
+                        ("7-iron", 3, 0.0, 1.0),
+                        ("6-iron", 3, 0.0, 1.0),
+                        ("5-iron", 3, 0.0, 1.0),
+                        ("4-iron", 3, 0.0, 1.0),
+                        ("5-wood", 3, 0.0, 1.03),
+                        ("3-wood", 3, 0.0, 1.03),
+                        ("3-wood", 3, 0.0, 1.03),
+                        ("5-wood", 3, 0.0, 1.03),
+                        ("4-iron", 3, 0.0, 1.0),
+                        ("5-iron", 3, 0.0, 1.0),
+                        ("6-iron", 3, 0.0, 1.0),
+                        ("7-iron", 3, 0.0, 1.0),
+                        ("8-iron", 3, 0.0, 1.0),
+                        ("9-iron", 3, 0.0, 1.0),
+                        ("Pitching wedge", 3, 0.0, 1.0),
+                        ("Sand wedge", 3, 0.0, 1.0),
+                    ],
+                    &[],
                 ),
                 open(tested(
                     &[],

@@ -822,6 +822,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/players/{player}/gapping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each club of a player does, its gaps and overlaps. */
+        get: operations["player_gapping"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/gapping/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changed in a player's bag between two times. */
+        get: operations["player_gapping_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/players/{player}/goals/{club}/{quantity}": {
         parameters: {
             query?: never;
@@ -2074,6 +2108,17 @@ export interface components {
          * @enum {string}
          */
         Away: "ill" | "pain" | "other";
+        /** @description The bag then and now. */
+        BagChanges: {
+            /** @description The one conclusion. */
+            sentence: components["schemas"]["Sentence"];
+            /** @description What it leaves open. */
+            open: components["schemas"]["Sentence"];
+            /** @description Clubs that were hit in both, the longest first. */
+            clubs: components["schemas"]["ClubChange"][];
+            /** @description Woods, irons and wedges together. */
+            groups: components["schemas"]["GroupChange"][];
+        };
         /** @description A club of a bag. */
         BagClubView: {
             /** Format: uuid */
@@ -2100,6 +2145,25 @@ export interface components {
             fitted_on: string;
             flex: string;
             head: string;
+        };
+        /** @description A day through the bag. */
+        BagDay: {
+            /** Format: date */
+            on: string;
+            clubs: number;
+        };
+        /** @description What a bag does. */
+        BagRead: {
+            /** @description The one conclusion. */
+            verdict: components["schemas"]["Verdict"];
+            /** @description Its clubs, the longest first. */
+            clubs: components["schemas"]["ClubOfBag"][];
+            /** @description Its neighbours. */
+            gaps: components["schemas"]["GapOfBag"][];
+            /** @description Part efforts, by club and effort. */
+            efforts: components["schemas"]["EffortOfBag"][];
+            /** @description What all of it leaves open. */
+            cautions: components["schemas"]["Sentence"][];
         };
         /** @description Drag and lift of a ball as shares of a premium ball's at the same speed and spin. */
         BallFlight: {
@@ -2462,10 +2526,83 @@ export interface components {
          * @enum {string}
          */
         Club: "driver" | "wood3" | "wood5" | "hybrid" | "iron3" | "iron4" | "iron5" | "iron6" | "iron7" | "iron8" | "iron9" | "wedge_pitching" | "wedge_sand";
+        /** @description One club then and now. */
+        ClubChange: {
+            /** @description The club. */
+            club: components["schemas"]["Club"];
+            /** @description Balls then and now. */
+            n: number[];
+            club_speed?: components["schemas"]["ThenNow"] | null;
+            smash?: components["schemas"]["ThenNow"] | null;
+            carry?: components["schemas"]["ThenNow"] | null;
+            /** @description Carry down to the next club of the bag, then and now, m. */
+            gap?: number[] | null;
+        };
         /** @description A club of a session. */
         ClubHit: {
             club: components["schemas"]["Club"];
             shots: number;
+        };
+        /** @description What one club does. */
+        ClubOfBag: {
+            /** @description Its kind. */
+            club: components["schemas"]["Club"];
+            /** @description Balls with a carry. */
+            n: number;
+            /** @description Sessions they are of. */
+            sessions: number;
+            /**
+             * Format: date
+             * @description The latest of them.
+             */
+            last_hit: string;
+            /** @description Mean carry in the air asked for, m, with its interval; no interval of one ball. */
+            carry: components["schemas"]["Estimate"];
+            /** @description Whether the interval is told: there are two balls. */
+            sure: boolean;
+            /** @description Carries that eight balls in ten lie between, m. */
+            short_long: number[];
+            /**
+             * Format: double
+             * @description How far apart left and right eight in ten lie, m.
+             */
+            left_right?: number | null;
+            /**
+             * Format: double
+             * @description Mean total, m, as it was told on the day.
+             */
+            total?: number | null;
+            /**
+             * Format: double
+             * @description Mean club speed, m/s.
+             */
+            club_speed?: number | null;
+            /**
+             * Format: double
+             * @description Mean ball speed, m/s.
+             */
+            ball_speed?: number | null;
+            /**
+             * Format: double
+             * @description Smash factor, as told or of the two speeds.
+             */
+            smash?: number | null;
+            /**
+             * Format: double
+             * @description Carry to be expected of that club speed in this air, m.
+             */
+            expected?: number | null;
+            /** @description Balls with a useful flight, and those of which that can be told. */
+            useful?: number[] | null;
+            /** @description How many more balls would tell its carry well enough; none when it is known. */
+            more_balls?: number | null;
+            /**
+             * Format: double
+             * @description Static loft as noted, deg.
+             */
+            loft_deg?: number | null;
+            /** @description What to know of this club. */
+            notes: components["schemas"]["Sentence"][];
         };
         /** @description A club. */
         ClubWord: {
@@ -3162,6 +3299,23 @@ export interface components {
              */
             best?: number | null;
         };
+        /** @description A club swung with a part of the effort. */
+        EffortOfBag: {
+            /** @description The club. */
+            club: components["schemas"]["Club"];
+            /**
+             * Format: double
+             * @description The share of effort, 0…1.
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description Mean carry in the air asked for, m.
+             */
+            carry: number;
+            /** @description Balls. */
+            n: number;
+        };
         /** @description What an effort ladder says. */
         EffortReport: {
             /**
@@ -3463,6 +3617,56 @@ export interface components {
             /** @description Least and most dynamic loft, deg. */
             dynamic_loft_deg: number[];
         };
+        /**
+         * @description How two neighbours of the bag lie to each other.
+         * @enum {string}
+         */
+        GapKind: "even" | "overlap" | "hole";
+        /** @description Two neighbours of the bag. */
+        GapOfBag: {
+            /** @description The longer one. */
+            long: components["schemas"]["Club"];
+            /** @description The shorter one. */
+            short: components["schemas"]["Club"];
+            /**
+             * Format: double
+             * @description How far their means lie apart, m.
+             */
+            apart: number;
+            /**
+             * Format: double
+             * @description Chance that one ball of the shorter flies past one of the longer.
+             */
+            flies_past: number;
+            /** @description How they lie. */
+            kind: components["schemas"]["GapKind"];
+            /** @description Carries between them that eight balls in ten of neither reach, m. */
+            bare?: number[] | null;
+            /** @description That, as a coach would say it. */
+            said: components["schemas"]["Sentence"];
+            /** @description What could be done about it. */
+            remedies: components["schemas"]["Sentence"][];
+        };
+        /** @description A bag then and now. */
+        GappingChangesView: {
+            /** @description First and last day of then; nothing when no two bags were hit. */
+            then?: string[] | null;
+            /** @description The same of now. */
+            now?: string[] | null;
+            changes?: components["schemas"]["BagChanges"] | null;
+        };
+        /** @description A player's bag, told in one air. */
+        GappingView: {
+            read?: components["schemas"]["BagRead"] | null;
+            /** @description The air it is told in. */
+            air: components["schemas"]["Conditions"];
+            /** @description Clubs that are noted and were not hit. */
+            not_hit: components["schemas"]["Club"][];
+            /** @description Kinds of which two clubs are noted: shots know only the kind. */
+            doubled: components["schemas"]["Club"][];
+            /** @description Days on which a bag was hit, latest first, and with how many clubs. */
+            days: components["schemas"]["BagDay"][];
+        };
         /** @description What is changed for a block; what is empty is as the session has it. */
         Gear: {
             /**
@@ -3558,6 +3762,15 @@ export interface components {
              */
             firmness: number;
         };
+        /** @description Clubs of one kind together. */
+        GroupChange: {
+            /** @description What they are called. */
+            name: string;
+            /** @description How many clubs. */
+            clubs: number;
+            club_speed?: components["schemas"]["Estimate"] | null;
+            carry?: components["schemas"]["Estimate"] | null;
+        };
         /** @description What a file seems to be. */
         Guess: {
             /** @description How it should be read. */
@@ -3644,6 +3857,7 @@ export interface components {
             /** @description What stands where full effort is asked for. */
             effort_cautions: string[];
             stop?: components["schemas"]["Stop"] | null;
+            advice?: components["schemas"]["Sentence"] | null;
             /** @description Whether the first all-out block comes without a word of a warm-up. */
             asks_for_warm_up: boolean;
             /**
@@ -6746,6 +6960,15 @@ export interface components {
             /** @description Most balls that are advised. */
             most: number;
         };
+        /** @description A value then and now. */
+        ThenNow: {
+            /** @description Mean then and now, internal units. */
+            means: number[];
+            /** @description By how much it changed. */
+            by: components["schemas"]["Estimate"];
+            /** @description Whether it stands, told among all the others. */
+            real: boolean;
+        };
         /** @description What there is to beat. */
         ToBeat: {
             /** @description Which value. */
@@ -8885,6 +9108,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErasureReport"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    player_gapping: {
+        parameters: {
+            query?: {
+                /** @description Height above the sea, m. */
+                altitude_m?: number;
+                /** @description Temperature of the air, °C. */
+                temperature_c?: number;
+                /** @description Wind at ten metres, m/s. */
+                wind_mps?: number;
+                /** @description Where it comes from, deg: 0 against, 90 from the right, 180 from behind. */
+                wind_from_deg?: number;
+            };
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GappingView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    player_gapping_changes: {
+        parameters: {
+            query?: {
+                /** @description First day of then. */
+                then_from?: string;
+                /** @description Last day of then; the first when it is not given. */
+                then_to?: string;
+                /** @description First day of now. */
+                now_from?: string;
+                /** @description Last day of now; the first when it is not given. */
+                now_to?: string;
+            };
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GappingChangesView"];
                 };
             };
             /** @description What went wrong and what to do about it */

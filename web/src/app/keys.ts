@@ -43,6 +43,8 @@ export const keys = {
       club,
       before,
     ],
+    gapping: (player: string, air: unknown) => ["player", player, "gapping", air],
+    bagChanges: (player: string, times: unknown) => ["player", player, "gapping", "changes", times],
     programme: (player: string) => ["player", player, "programme"],
     ballSources: (player: string) => ["player", player, "ball-sources"],
   },

@@ -23,13 +23,13 @@ interface Props {
   conditions: Conditions;
   onChange: (conditions: Conditions) => void;
   words: Words;
+  /** Neither ball nor ground: only what is breathed. */
+  airOnly?: boolean;
 }
 
-export function ConditionsForm({ conditions, onChange, words }: Props) {
+export function ConditionsForm({ conditions, onChange, words, airOnly }: Props) {
   const [open, setOpen] = useState(false);
   const { wind } = conditions;
-  const ball = conditions.ball_flight;
-  const ground = conditions.ground ?? { surface: "fairway" as const, firmness: 0.5 };
   const air = (key: "altitude_m" | "temperature_c" | "humidity_pct") => (
     <Dragged
       input={inputOf(words, key)}
@@ -43,7 +43,7 @@ export function ConditionsForm({ conditions, onChange, words }: Props) {
   return (
     <section className={css.benchConditions} aria-label="Conditions">
       <div className={css.benchConditionsHead}>
-        <p>{inWords(conditions, words)}</p>
+        <p>{inWords(conditions, words, airOnly)}</p>
         <button type="button" className="link" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "Close" : "Change conditions"}
         </button>
@@ -52,53 +52,8 @@ export function ConditionsForm({ conditions, onChange, words }: Props) {
         <>
           {air("altitude_m")}
           {air("temperature_c")}
-          <Dragged
-            input={inputOf(words, "ball_temperature_c")}
-            value={conditions.ball_temperature_c ?? conditions.temperature_c}
-            onChange={(ball_temperature_c) => onChange({ ...conditions, ball_temperature_c })}
-            words={words}
-          />
-          <p className="quiet">
-            A warm ball leaves faster, about 1 % for 12 °C. A ball speed that was measured has it in
-            already.
-          </p>
-          <div className={reachCss.choiceRow}>
-            <span id="ball-flight">Ball</span>
-            <Select
-              aria-labelledby="ball-flight"
-              value={ball ? "reduced" : "full"}
-              onChange={(kind) =>
-                onChange({
-                  ...conditions,
-                  ball_flight: kind === "reduced" ? words.vocabulary.reduced_flight : undefined,
-                })
-              }
-              options={[
-                { value: "full", label: "flies in full" },
-                { value: "reduced", label: "reduced flight" },
-              ]}
-            />
-          </div>
-          {ball &&
-            (["drag", "lift"] as const).map((part) => (
-              <Dragged
-                key={part}
-                input={inputOf(words, `ball_${part}`)}
-                value={ball[part]}
-                slide={[0.5, 2]}
-                onChange={(value) =>
-                  onChange({ ...conditions, ball_flight: { ...ball, [part]: value } })
-                }
-                words={words}
-              />
-            ))}
-          {ball && (
-            <p className="quiet">
-              Nobody prints these: hit both balls, and set drag and lift until carry and height are
-              as you saw them.
-            </p>
-          )}
-          {air("humidity_pct")}
+          {!airOnly && <BallParts {...{ conditions, onChange, words }} />}
+          {!airOnly && air("humidity_pct")}
           <Dragged
             input={inputOf(words, "wind_mps")}
             value={wind?.speed_mps ?? 0}
@@ -125,31 +80,96 @@ export function ConditionsForm({ conditions, onChange, words }: Props) {
               )}
             />
           </div>
-          <div className={reachCss.choiceRow}>
-            <span id="surface">Ground</span>
-            <Select
-              aria-labelledby="surface"
-              value={ground.surface}
-              onChange={(surface) => onChange({ ...conditions, ground: { ...ground, surface } })}
-              options={[
-                { value: "fairway", label: "fairway" },
-                { value: "green", label: "green" },
-              ]}
-            />
-          </div>
-          <Dragged
-            input={inputOf(words, "firmness")}
-            value={ground.firmness}
-            onChange={(firmness) => onChange({ ...conditions, ground: { ...ground, firmness } })}
-            words={words}
-          />
+          {!airOnly && <GroundParts {...{ conditions, onChange, words }} />}
         </>
       )}
     </section>
   );
 }
 
-function inWords(conditions: Conditions, words: Words): string {
+/** How warm the ball is, and how it flies. */
+function BallParts({ conditions, onChange, words }: Omit<Props, "airOnly">) {
+  const ball = conditions.ball_flight;
+  return (
+    <>
+      <Dragged
+        input={inputOf(words, "ball_temperature_c")}
+        value={conditions.ball_temperature_c ?? conditions.temperature_c}
+        onChange={(ball_temperature_c) => onChange({ ...conditions, ball_temperature_c })}
+        words={words}
+      />
+      <p className="quiet">
+        A warm ball leaves faster, about 1 % for 12 °C. A ball speed that was measured has it in
+        already.
+      </p>
+      <div className={reachCss.choiceRow}>
+        <span id="ball-flight">Ball</span>
+        <Select
+          aria-labelledby="ball-flight"
+          value={ball ? "reduced" : "full"}
+          onChange={(kind) =>
+            onChange({
+              ...conditions,
+              ball_flight: kind === "reduced" ? words.vocabulary.reduced_flight : undefined,
+            })
+          }
+          options={[
+            { value: "full", label: "flies in full" },
+            { value: "reduced", label: "reduced flight" },
+          ]}
+        />
+      </div>
+      {ball &&
+        (["drag", "lift"] as const).map((part) => (
+          <Dragged
+            key={part}
+            input={inputOf(words, `ball_${part}`)}
+            value={ball[part]}
+            slide={[0.5, 2]}
+            onChange={(value) =>
+              onChange({ ...conditions, ball_flight: { ...ball, [part]: value } })
+            }
+            words={words}
+          />
+        ))}
+      {ball && (
+        <p className="quiet">
+          Nobody prints these: hit both balls, and set drag and lift until carry and height are as
+          you saw them.
+        </p>
+      )}
+    </>
+  );
+}
+
+/** Where the ball comes down. */
+function GroundParts({ conditions, onChange, words }: Omit<Props, "airOnly">) {
+  const ground = conditions.ground ?? { surface: "fairway" as const, firmness: 0.5 };
+  return (
+    <>
+      <div className={reachCss.choiceRow}>
+        <span id="surface">Ground</span>
+        <Select
+          aria-labelledby="surface"
+          value={ground.surface}
+          onChange={(surface) => onChange({ ...conditions, ground: { ...ground, surface } })}
+          options={[
+            { value: "fairway", label: "fairway" },
+            { value: "green", label: "green" },
+          ]}
+        />
+      </div>
+      <Dragged
+        input={inputOf(words, "firmness")}
+        value={ground.firmness}
+        onChange={(firmness) => onChange({ ...conditions, ground: { ...ground, firmness } })}
+        words={words}
+      />
+    </>
+  );
+}
+
+export function inWords(conditions: Conditions, words: Words, airOnly = false): string {
   const { wind } = conditions;
   const ground = conditions.ground ?? { surface: "fairway", firmness: 0.5 };
   const firm = ["soft", "average", "hard"][Math.round(ground.firmness * 2)] ?? "average";
@@ -162,6 +182,6 @@ function inWords(conditions: Conditions, words: Words): string {
       : [`ball ${Math.round(conditions.ball_temperature_c)} °C`]),
     ...(conditions.ball_flight ? ["reduced-flight ball"] : []),
     wind ? `wind ${words.show("speed", wind.speed_mps)} ${from}` : "calm",
-    `${firm} ${ground.surface}`,
+    ...(airOnly ? [] : [`${firm} ${ground.surface}`]),
   ].join(" · ");
 }

@@ -211,6 +211,42 @@ impl Club {
         self.reference_launch(club_speed)
     }
 
+    /// Usual static loft, deg: that of traditional sets, ours.
+    pub fn usual_loft_deg(self) -> f64 {
+        match self {
+            Club::Driver => 10.5,
+            Club::Wood3 => 15.0,
+            Club::Wood5 => 18.0,
+            Club::Hybrid | Club::Iron3 => 21.0,
+            Club::Iron4 => 24.0,
+            Club::Iron5 => 27.0,
+            Club::Iron6 => 30.5,
+            Club::Iron7 => 34.0,
+            Club::Iron8 => 38.0,
+            Club::Iron9 => 42.0,
+            Club::WedgePitching => 46.0,
+            Club::WedgeSand => 56.0,
+        }
+    }
+
+    /// The longer iron whose usual loft this one has, where it is not its own.
+    ///
+    /// ```
+    /// use tally_core::physics::club::Club;
+    /// assert_eq!(Club::Iron7.with_loft_of(30.0), Some(Club::Iron6));
+    /// assert_eq!(Club::Iron7.with_loft_of(33.5), None);
+    /// assert_eq!(Club::Driver.with_loft_of(8.0), None);
+    /// ```
+    pub fn with_loft_of(self, loft_deg: f64) -> Option<Club> {
+        let irons = Club::all().filter(|club| (Club::Iron3..=Club::WedgePitching).contains(club));
+        if self < Club::Iron3 {
+            return None;
+        }
+        let off = |club: &Club| (club.usual_loft_deg() - loft_deg).abs();
+        let nearest = irons.min_by(|a, b| off(a).total_cmp(&off(b)))?;
+        (nearest < self).then_some(nearest)
+    }
+
     /// Reference club speed, m/s.
     pub fn reference_club_speed(self) -> f64 {
         self.row().reference[0] * MPH

@@ -1,6 +1,8 @@
-//! The clubs of a player's bag, in words.
+//! The clubs of a player's bag: in words, and how many balls tell what one carries.
 
 use crate::physics::club::Club;
+use crate::statistics::summary::{needed_for, summarise};
+use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
 
@@ -58,5 +60,94 @@ impl BagClub<'_> {
             said = said.words(format!(", {}", self.flex));
         }
         said
+    }
+}
+
+/// Scatter of carry as a share of it, where few balls tell it.
+pub(crate) const SCATTERS: f64 = 0.045;
+/// Most balls that are asked for at once.
+const MOST_MORE: usize = 12;
+
+/// How many more balls would tell the carry of these well enough; none when it is known.
+pub fn more_balls(carries: &[f64], rules: &HouseRules) -> Option<usize> {
+    let told = summarise(carries, rules.interval_level)?;
+    let n = told.n;
+    let spread = match told.spread {
+        Some(spread) if n > 2 => spread,
+        _ => SCATTERS * told.mean,
+    };
+    // One or two balls that came down together are no spread.
+    let spread = spread.max(0.02 * told.mean);
+    let needed = needed_for(rules.bag_known, spread, rules.interval_level, n + MOST_MORE);
+    let more = needed.map_or(MOST_MORE, |needed| needed.saturating_sub(n));
+    (more > 0).then_some(more)
+}
+
+/// What to hit next in a session through the bag: whether the carry of this club is known well
+/// enough by its balls so far, or how many more would do; `whole` when the block has all the
+/// balls it asked for.
+pub fn gapping_advice(
+    club: Club,
+    carries: &[f64],
+    whole: bool,
+    rules: &HouseRules,
+) -> Option<Sentence> {
+    let name = club.in_words();
+    match more_balls(carries, rules) {
+        None if carries.len() > 2 => Some(
+            Sentence::of(format!("The {name} is known to "))
+                .figure(rules.bag_known, Dimension::Distance)
+                .words(": go on to the next club."),
+        ),
+        Some(more) if whole => {
+            let number = match more {
+                1 => "One more".to_owned(),
+                2 => "Two more".to_owned(),
+                3 => "Three more".to_owned(),
+                more => format!("{more} more"),
+            };
+            Some(
+                Sentence::of(format!("{number} with the {name} would tell its carry to "))
+                    .figure(rules.bag_known, Dimension::Distance)
+                    .words("."),
+            )
+        }
+        _ => None,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::vocabulary::units::Units;
+
+    #[test]
+    fn more_balls_are_asked_for_until_a_carry_is_known() {
+        let rules = HouseRules::default();
+        let known: Vec<f64> = (0..12).map(|i| 150.0 + f64::from(i % 5)).collect();
+        assert_eq!(more_balls(&known, &rules), None);
+        assert!(more_balls(&[150.0, 158.0, 139.0], &rules).is_some_and(|n| (1..=12).contains(&n)));
+        assert!(more_balls(&[150.0], &rules).is_some_and(|n| n >= 2));
+        assert_eq!(more_balls(&[], &rules), None);
+    }
+
+    #[test]
+    fn a_club_that_is_known_is_left_and_one_that_is_not_gets_some_more() {
+        let rules = HouseRules::default();
+        let said = |carries: &[f64], whole| {
+            gapping_advice(Club::Iron6, carries, whole, &rules).map(|s| s.show(Units::MphYd))
+        };
+        let even = [150.0, 151.0, 152.0, 150.5, 151.5, 150.0];
+        assert_eq!(
+            said(&even, false).unwrap(),
+            "The 6-iron is known to 4 yd: go on to the next club."
+        );
+        let wild = [150.0, 158.0, 146.0, 155.0];
+        assert_eq!(said(&wild, false), None);
+        assert!(
+            said(&wild, true)
+                .unwrap()
+                .ends_with("more with the 6-iron would tell its carry to 4 yd.")
+        );
     }
 }

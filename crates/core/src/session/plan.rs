@@ -295,7 +295,8 @@ pub fn propose(purpose: Purpose, known: &Known<'_>) -> Vec<PlannedBlock> {
     }
 }
 
-/// The clubs of the bag, or those usual where it is not known, the shortest first.
+/// The clubs of the bag, or those usual where it is not known, from the shortest to the longest
+/// and back: each has the same mean place, so that warming up is no club's carry.
 fn each_club(known: &Known<'_>) -> Vec<PlannedBlock> {
     let usual = [
         Club::WedgeSand,
@@ -311,11 +312,13 @@ fn each_club(known: &Known<'_>) -> Vec<PlannedBlock> {
     } else {
         short_first
     };
+    let back = clubs.iter().rev();
     clubs
-        .into_iter()
+        .iter()
+        .chain(back)
         .map(|club| PlannedBlock {
-            club: (club != known.club).then_some(club),
-            ..PlannedBlock::new(club.label(), 6).resting(15)
+            club: (*club != known.club).then_some(*club),
+            ..PlannedBlock::new(club.label(), 3).resting(15)
         })
         .collect()
 }
@@ -469,7 +472,7 @@ pub(crate) mod tests {
     }
 
     #[test]
-    fn the_bag_is_gone_through_from_its_shortest_club() {
+    fn the_bag_is_gone_through_from_its_shortest_club_and_back() {
         let rules = HouseRules::default();
         let bag = [Club::Driver, Club::Iron7, Club::WedgePitching];
         let blocks = propose(
@@ -480,7 +483,9 @@ pub(crate) mod tests {
             },
         );
         let labels: Vec<_> = blocks.iter().map(|b| b.label.as_str()).collect();
-        assert_eq!(labels, ["Pitching wedge", "7-iron", "Driver"]);
+        let there = ["Pitching wedge", "7-iron", "Driver"];
+        assert_eq!(labels[..3], there);
+        assert_eq!(labels[3..], ["Driver", "7-iron", "Pitching wedge"]);
         assert_eq!(blocks[2].club, None);
     }
 

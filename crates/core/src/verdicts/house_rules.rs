@@ -159,6 +159,8 @@ house_rules! {
         "The usual choice when a test is planned (Cohen 1988).";
     club_gap: "Verdicts", "Carry between neighbouring clubs, when the player's own is not known", Of(Dimension::Distance), 12.0 * YARD, [5.0, 40.0],
         "Half an inch and four degrees from club to club.";
+    bag_known: "Verdicts", "How well the carry of a club of the bag should be known, either way", Of(Dimension::Distance), 4.0 * YARD, [1.0, 15.0],
+        "A third of the usual gap between neighbours.";
     most_more_balls: "Verdicts", "Balls beyond which more is no advice", Count, 200.0, [10.0, 2000.0],
         "More than two long sessions.";
     smash_limit: "Trust", "Highest smash factor believed", Of(Dimension::Ratio), LEGAL_SMASH, [1.3, 1.8],

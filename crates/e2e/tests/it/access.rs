@@ -100,6 +100,15 @@ async fn every_main_view_is_accessible_in_both_themes() {
         found.extend(in_both_themes(stage, "any balls").await?);
         stage.go("/players").await?;
         stage.press("Dov Ransley").await?;
+        stage.press("Bag").await?;
+        stage.says("No club is for").await?;
+        stage.press("Change conditions").await?;
+        found.extend(in_both_themes(stage, "the bag").await?);
+        stage.press("Yardage card").await?;
+        stage.says("carry, yd").await?;
+        found.extend(in_both_themes(stage, "the card").await?);
+        stage.go("/players").await?;
+        stage.press("Dov Ransley").await?;
         stage.press("Sessions").await?;
         stage.press("21 February 2026").await?;
         stage.press("Decide").await?;

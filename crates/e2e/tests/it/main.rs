@@ -5,6 +5,7 @@
 mod access;
 mod bench;
 mod decide;
+mod gapping;
 mod people;
 mod player_facts;
 mod read;

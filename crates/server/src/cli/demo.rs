@@ -292,7 +292,13 @@ async fn hit_all(
 fn plan_of(session: &DemoSession, golfer: &Golfer) -> Vec<PlannedBlock> {
     let hit = session.blocks.iter();
     let mut planned: Vec<PlannedBlock> = hit
-        .map(|(label, balls, ..)| PlannedBlock::new(*label, *balls as u32))
+        .map(|(label, balls, ..)| {
+            let club = session.club_of(label);
+            PlannedBlock {
+                club: (club != session.club).then_some(club),
+                ..PlannedBlock::new(*label, *balls as u32)
+            }
+        })
         .collect();
     let rules = HouseRules::default();
     let usual = golfer.speed_share * session.club.reference_club_speed();

@@ -38,6 +38,8 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("DELETE", "/people/{person}/second-factor", Own),
     ("GET", "/players/{player}/sharing", Run),
     ("PUT", "/players/{player}", Keep),
+    ("GET", "/players/{player}/gapping", Run),
+    ("GET", "/players/{player}/gapping/changes", Run),
     ("GET", "/players/{player}/peers", Run),
     ("GET", "/players/{player}/records", Run),
     ("PUT", "/players/{player}/archived", Keep),

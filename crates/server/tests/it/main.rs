@@ -17,6 +17,7 @@ mod devices;
 mod doors;
 mod durability;
 mod files;
+mod gapping;
 mod house_rules;
 mod numbers;
 mod player_facts;

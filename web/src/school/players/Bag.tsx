@@ -6,6 +6,7 @@ import { useState } from "react";
 import { answered, api } from "../../app/api";
 import { keys } from "../../app/keys";
 import { useWords } from "../../app/vocabulary";
+import { Gapping } from "../../record/Gapping";
 import { BagForm } from "../../session/prepare/BagForm";
 import { day } from "../../ui/day";
 import { FormTrouble } from "../../ui/FormTrouble";
@@ -38,6 +39,8 @@ export function Bag({ player }: { player: string }) {
   const clubs = [...found.data].sort((a, b) => order.indexOf(a.club) - order.indexOf(b.club));
   return (
     <section aria-label="Bag">
+      <Gapping player={player} words={words} />
+      <h2 className="minor">Clubs that are noted</h2>
       {clubs.length === 0 && (
         <p className="quiet">
           No club is noted. With head, loft, length and flex noted, sessions can be told apart by

@@ -12,7 +12,6 @@ import { tall } from "../../ui/height";
 import { typed } from "../../ui/Measured";
 import { Loading, Nothing, Trouble } from "../../ui/Notice";
 import { Archive, Past } from "./Archive";
-import { Bag } from "./Bag";
 import { Consent } from "./Consent";
 import { CorrectPlayer } from "./CorrectPlayer";
 import { Links } from "./Links";
@@ -21,6 +20,8 @@ import css from "./PlayerPage.module.css";
 import { SessionRows } from "./SessionRows";
 import { Sharing } from "./Sharing";
 import { TakeOut } from "./TakeOut";
+
+const Bag = lazy(async () => ({ default: (await import("./Bag")).Bag }));
 
 const ProgrammeTab = lazy(async () => ({
   default: (await import("../../training/ProgrammeTab")).ProgrammeTab,
@@ -131,7 +132,11 @@ export function PlayerPage({ tab = "record" }: { tab?: Tab }) {
           <ProgrammeTab player={player} words={words} />
         </Suspense>
       )}
-      {tab === "bag" && <Bag player={player} />}
+      {tab === "bag" && (
+        <Suspense fallback={<Loading />}>
+          <Bag player={player} />
+        </Suspense>
+      )}
       {tab === "about" && (
         <>
           <Sharing player={player} />

@@ -172,6 +172,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
           <p className="quiet">{placeWords(view)}</p>
           <p className={css.nextLabel}>{session.blocks[place.block]?.known_as}</p>
           {report.target && <p>{targetWords(report.target, words)}</p>}
+          {view.advice && <p className={css.advice}>{said(view.advice, words)}</p>}
           {session.blocks[place.block]?.plan.full_effort && (
             <Cautions said={view.effort_cautions} />
           )}

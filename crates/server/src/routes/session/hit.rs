@@ -13,14 +13,19 @@ use axum::Json;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use std::collections::BTreeMap;
+use tally_core::physics::club::Club;
+use tally_core::session::bag::gapping_advice;
 use tally_core::session::hit::{HitReport, HitShot, Question, hit};
 use tally_core::session::last_time::ToBeat;
 use tally_core::session::plan::PlannedBlock;
+use tally_core::session::purpose::Purpose;
 use tally_core::session::stop::{Stop, StopQuestion, stop};
 use tally_core::session::warm_up::effort_cautions;
 use tally_core::shots::reading::Reported;
 use tally_core::shots::standing::Standing;
+use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::sentence::Sentence;
 use tally_store::shots::session_shots::Shot;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -41,6 +46,8 @@ struct HitView {
     /// That all-out swings should stop, while the block asks for some and the coach has not
     /// said why they go on.
     stop: Option<Stop>,
+    /// What to hit next on the way through the bag.
+    advice: Option<Sentence>,
     /// Whether the first all-out block comes without a word of a warm-up.
     asks_for_warm_up: bool,
     /// When that session was.
@@ -112,7 +119,8 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
     let (current, hidden) = (session.current, session.progress.hidden.clone());
     let (stored, shots) = (stored.session, stored.shots);
     let build = build_of(&viewed.player);
-    let (shots, report, stop) = compute_at_the_mat(coach.school(), move || {
+    let purpose = stored.purpose;
+    let (shots, report, stop, advice) = compute_at_the_mat(coach.school(), move || {
         let plans: Vec<_> = blocks.iter().map(|(_, plan)| plan.clone()).collect();
         let place = |shot: &Shot| blocks.iter().position(|(id, _)| *id == shot.block_id);
         let asked: Vec<HitShot<'_>> = shots
@@ -144,7 +152,10 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
                 rules: &rules,
             })
         });
-        (shots, report, stop)
+        let advice = (purpose == Purpose::BagGapping)
+            .then(|| advice(&asked, &report, &plans, stored.club, &rules))
+            .flatten();
+        (shots, report, stop, advice)
     })
     .await?;
     let shots = shots.iter().map(|shot| live(shot, &report.shown));
@@ -156,6 +167,7 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
         to_beat,
         effort_cautions,
         stop,
+        advice,
         asks_for_warm_up,
         last_at,
     }))
@@ -163,6 +175,26 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
 
 fn all_out(block: Option<&BlockView>) -> bool {
     block.is_some_and(|block| block.plan.full_effort)
+}
+
+/// What to hit next on the way through the bag.
+fn advice(
+    shots: &[HitShot<'_>],
+    report: &HitReport,
+    plans: &[PlannedBlock],
+    own: Club,
+    rules: &HouseRules,
+) -> Option<Sentence> {
+    let club_of = |plan: &PlannedBlock| plan.club.unwrap_or(own);
+    let club = club_of(plans.get(report.place.block)?);
+    let same = shots.iter().zip(&report.shots).filter(|(shot, judged)| {
+        judged.standing == Standing::Kept && plans.get(shot.block).map(club_of) == Some(club)
+    });
+    let carries: Vec<f64> = same
+        .filter_map(|(shot, _)| shot.reading.get(Quantity::Carry))
+        .collect();
+    let whole = report.place.hit >= report.place.balls as usize;
+    gapping_advice(club, &carries, whole, rules)
 }
 
 /// Speeds of the kept all-out swings with the club or implement that is swung now, in hitting order.
