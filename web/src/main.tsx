@@ -128,6 +128,12 @@ const router = createBrowserRouter([
             path: "bench/reach",
             lazy: async () => ({ Component: (await import("./reach/ReachPage")).ReachPage }),
           },
+          {
+            path: "bench/club-length",
+            lazy: async () => ({
+              Component: (await import("./record/ClubLengthPage")).ClubLengthPage,
+            }),
+          },
           { path: "*", element: <NotHere /> },
         ],
       },

@@ -1,6 +1,7 @@
 //! A player over time: levels, what changed, what is the best, what is to come.
 
 pub mod benchmark;
+pub mod club_length;
 pub mod figures;
 pub mod flags;
 pub mod gapping;

@@ -6,6 +6,7 @@ pub mod characters;
 pub mod inputs;
 pub mod invalid;
 pub mod keyed;
+pub mod lengths;
 pub mod moment;
 pub mod playing_level;
 pub mod quantity;

@@ -66,6 +66,8 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(record::next::routes())
         .merge(record::peers::routes())
         .merge(record::records::routes())
+        .merge(school::groups::routes())
+        .merge(record::club_length::routes())
         .merge(record::gapping::routes())
         .merge(record::goals::routes())
         .merge(record::benchmarks::routes())

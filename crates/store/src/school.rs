@@ -4,6 +4,7 @@ pub mod accounts;
 pub mod archive;
 pub mod browsers;
 mod erasure;
+pub mod groups;
 pub mod house_rules;
 pub mod links;
 pub mod people;

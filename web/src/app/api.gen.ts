@@ -95,6 +95,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/club-length": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How club length by height goes with club and hand speed. */
+        get: operations["club_length_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/decisions/{decision}/done": {
         parameters: {
             query?: never;
@@ -210,6 +227,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The school's groups by name. */
+        get: operations["groups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/groups/{group}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Makes a group, or changes its name and players. */
+        put: operations["save_group"];
+        post?: never;
+        /** Drops a group; its players stay. */
+        delete: operations["drop_group"];
         options?: never;
         head?: never;
         patch?: never;
@@ -728,6 +780,23 @@ export interface paths {
         post: operations["share_calendar"];
         /** Lets the programme be read at no address any more. */
         delete: operations["revoke_calendar"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/club-measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Notes a child's height and the length of the driver. */
+        put: operations["save_measures"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2480,6 +2549,29 @@ export interface components {
          * @enum {string}
          */
         CheckKind: "apex" | "landing_angle" | "dynamic_loft" | "spin" | "curve";
+        /** @description A child beside the curve. */
+        ChildView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description What stands on a page that others see. */
+            initials: string;
+            /**
+             * Format: double
+             * @description Standing height, m.
+             */
+            height_m?: number | null;
+            /**
+             * Format: date
+             * @description The day it is of.
+             */
+            height_on?: string | null;
+            /**
+             * Format: double
+             * @description Length of the driver in the bag, m.
+             */
+            driver_m?: number | null;
+        };
         /** @description A choice, weighed. */
         ChoiceRead: {
             /** @description What it is called. */
@@ -2542,6 +2634,36 @@ export interface components {
         ClubHit: {
             club: components["schemas"]["Club"];
             shots: number;
+        };
+        /** @description What the group shows. */
+        ClubLengthRead: {
+            /** @description The one conclusion. */
+            verdict: components["schemas"]["Verdict"];
+            /** @description Where the group was split, m. */
+            splits: number[];
+            /** @description The groups, lowest first. */
+            groups: components["schemas"]["LengthGroup"][];
+            /** @description Who is not in it, and why. */
+            left_out: components["schemas"]["Sentence"][];
+            /** @description What no curve of a group sees. */
+            cautions: components["schemas"]["Sentence"][];
+            /**
+             * Format: double
+             * @description Length by height that schools ask for.
+             */
+            schools: number;
+        };
+        /** @description A group beside its curve. */
+        ClubLengthView: {
+            children: components["schemas"]["ChildView"][];
+            read: components["schemas"]["ClubLengthRead"];
+        };
+        /** @description What was measured of a child, as it is written. */
+        ClubMeasures: {
+            /** @description Standing height with its unit, such as `126 cm` or `4 ft 2 in`; left as it is when absent. */
+            height?: string | null;
+            /** @description Length of the driver, likewise. */
+            driver?: string | null;
         };
         /** @description What one club does. */
         ClubOfBag: {
@@ -3640,7 +3762,10 @@ export interface components {
             flies_past: number;
             /** @description How they lie. */
             kind: components["schemas"]["GapKind"];
-            /** @description Carries between them that eight balls in ten of neither reach, m. */
+            /**
+             * @description Carries between them that neither is for: beyond most of the shorter one's balls and short
+             *     of most of the longer one's, m.
+             */
             bare?: number[] | null;
             /** @description That, as a coach would say it. */
             said: components["schemas"]["Sentence"];
@@ -3687,6 +3812,12 @@ export interface components {
              * @default null
              */
             tee_m: number | null;
+            /**
+             * Format: double
+             * @description Length that the club is held at, m, where that is not its own: choking down counts.
+             * @default null
+             */
+            length_m: number | null;
         };
         /** @description A number in a unit of the sender's choice. */
         Given: {
@@ -3770,6 +3901,14 @@ export interface components {
             clubs: number;
             club_speed?: components["schemas"]["Estimate"] | null;
             carry?: components["schemas"]["Estimate"] | null;
+        };
+        /** @description A group. */
+        GroupView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Its players, those whom the coach sees. */
+            players: string[];
         };
         /** @description What a file seems to be. */
         Guess: {
@@ -4240,6 +4379,63 @@ export interface components {
             /** @description Provenance of values whose column says nothing about it. */
             provenance: components["schemas"]["Provenance"];
         };
+        /** @description A curve of one value within a group. */
+        LengthCurve: {
+            /** @description Club speed or hand speed. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description The children. */
+            points: components["schemas"]["LengthPoint"][];
+            /** @description Length by height, then speed at the group's mean height: low, middle and high end, m/s. */
+            line: number[][];
+            /**
+             * Format: double
+             * @description Chance that there is a peak within the lengths that were swung.
+             */
+            chance?: number | null;
+            peak?: components["schemas"]["Estimate"] | null;
+            cost?: components["schemas"]["Estimate"] | null;
+            /** @description That, in words. */
+            said: components["schemas"]["Sentence"];
+        };
+        /** @description Children of like height. */
+        LengthGroup: {
+            /**
+             * Format: double
+             * @description Least height, m; open for the first.
+             */
+            from?: number | null;
+            /**
+             * Format: double
+             * @description Height from which the next group begins, m; open for the last.
+             */
+            to?: number | null;
+            /** @description Children in it. */
+            children: number;
+            /** @description Club speed, and hand speed where it was measured. */
+            curves: components["schemas"]["LengthCurve"][];
+        };
+        /** @description A child's mean with one length. */
+        LengthPoint: {
+            /** @description Place of the child. */
+            child: number;
+            /**
+             * Format: double
+             * @description Length as a share of height.
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description Length, m.
+             */
+            length: number;
+            /**
+             * Format: double
+             * @description Mean speed, m/s.
+             */
+            mean: number;
+            /** @description Swings. */
+            n: number;
+        };
         /** @description A contour line: everywhere on it the ball goes equally far. */
         Level: {
             /**
@@ -4552,6 +4748,11 @@ export interface components {
              */
             hit_at?: string | null;
             values: components["schemas"]["Typed"][];
+        };
+        /** @description A group to make or to change. */
+        NewGroup: {
+            name: string;
+            players: string[];
         };
         /** @description An implement to add or to correct. */
         NewImplement: {
@@ -7491,6 +7692,42 @@ export interface operations {
             };
         };
     };
+    club_length_of: {
+        parameters: {
+            query?: {
+                /** @description Identifiers of groups, with commas between; every child of the school without any. */
+                groups?: string;
+                /**
+                 * @description Heights at which the group is split, m, with commas between; `none` for no split;
+                 *     chosen where not given.
+                 */
+                splits?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClubLengthView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     set_done: {
         parameters: {
             query?: never;
@@ -7721,6 +7958,94 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DoubtfulList"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupView"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewGroup"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -8911,6 +9236,38 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_measures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClubMeasures"];
+            };
+        };
         responses: {
             204: {
                 headers: {

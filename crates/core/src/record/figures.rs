@@ -41,8 +41,16 @@ pub fn series_of(purpose: Purpose, label: &str, full_effort: bool) -> Option<Ser
         }),
         Purpose::SpeedDay | Purpose::Training if all_out => Some(Series::AllOut),
         Purpose::SpeedDay | Purpose::LaunchAndSpin => Some(Series::Usual),
+        // The child's own club; the other lengths are a test of their own.
+        Purpose::ClubLength if own_club(label) => Some(Series::Usual),
         _ => None,
     }
+}
+
+/// Whether a label of a test of lengths means the club as it is.
+fn own_club(label: &str) -> bool {
+    let label = label.trim().to_lowercase();
+    label.starts_with("own") || label.starts_with("usual")
 }
 
 /// Values that are followed over time, the one that is looked at first at the front.

@@ -19,6 +19,9 @@ pub struct Gear {
     pub ball: Option<BallKind>,
     /// Height of the ball's middle above the ground, m.
     pub tee_m: Option<f64>,
+    /// Length that the club is held at, m, where that is not its own: choking down counts.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub length_m: Option<f64>,
 }
 
 /// Stands between a block's label and its gear.
@@ -37,6 +40,14 @@ impl Gear {
         }
         if let Some(tee) = self.tee_m {
             within(&format!("{field}.tee_m"), tee * 1e3, 0.0..=120.0, "mm")?;
+        }
+        if let Some(length) = self.length_m {
+            within(
+                &format!("{field}.length_m"),
+                length * 100.0,
+                40.0..=140.0,
+                "cm",
+            )?;
         }
         Ok(())
     }
@@ -62,6 +73,10 @@ impl Gear {
             .map(str::to_owned)
             .collect();
         told.extend(self.ball.map(|ball| format!("{} ball", ball.key())));
+        told.extend(
+            self.length_m
+                .map(|length| format!("{:.1} cm long", length * 100.0)),
+        );
         told.extend(self.tee_m.map(|tee| format!("tee {:.0} mm", tee * 1e3)));
         if told.is_empty() {
             label.to_owned()

@@ -243,6 +243,8 @@ pub struct Known<'a> {
     pub usual_speed: Option<f64>,
     /// Best club speed with it so far, m/s.
     pub best_speed: Option<f64>,
+    /// Length of it, m, where it is noted.
+    pub club_length_m: Option<f64>,
     /// The launch and spin that the player aims for with it.
     pub window: Option<TargetWindow>,
     /// The house's thresholds.
@@ -291,7 +293,7 @@ pub fn propose(purpose: Purpose, known: &Known<'_>) -> Vec<PlannedBlock> {
         Purpose::Technique => there_and_back("As usual", "With the change", 6, 30),
         // A protocol says what is swung; without one, easy swings.
         Purpose::Training => vec![PlannedBlock::new("Easy swings", 5).resting(10)],
-        Purpose::ClubLength => there_and_back("Usual length", "Shorter", 5, 30),
+        Purpose::ClubLength => three_lengths(known),
     }
 }
 
@@ -321,6 +323,25 @@ fn each_club(known: &Known<'_>) -> Vec<PlannedBlock> {
             ..PlannedBlock::new(club.label(), 3).resting(15)
         })
         .collect()
+}
+
+/// The club as it is, and choked down twice, in a balanced order: light load, so that children
+/// can do it.
+fn three_lengths(known: &Known<'_>) -> Vec<PlannedBlock> {
+    in_turns(&[0, 4, 8], |cm| {
+        let label = match cm {
+            0 => "Usual length".to_owned(),
+            cm => format!("{cm} cm shorter"),
+        };
+        let length = known.club_length_m.filter(|_| cm > 0);
+        PlannedBlock {
+            gear: Gear {
+                length_m: length.map(|length| length - f64::from(cm) / 100.0),
+                ..Gear::default()
+            },
+            ..PlannedBlock::new(label, 3).resting(30)
+        }
+    })
 }
 
 /// Two ways, A B B A.
@@ -409,6 +430,7 @@ pub(crate) mod tests {
             bag: &[],
             usual_speed: Some(45.0),
             best_speed: Some(47.0),
+            club_length_m: None,
             window: None,
             rules,
         }

@@ -10,7 +10,7 @@ const AXE: &str = concat!(
 );
 
 /// The address of a main view, and words that tell that it is there.
-const VIEWS: [(&str, &str); 12] = [
+const VIEWS: [(&str, &str); 13] = [
     ("/account", "signs in as tova"),
     ("/school/people", "Maren Tolle"),
     ("/players", "Ilse Marrow"),
@@ -25,6 +25,7 @@ const VIEWS: [(&str, &str); 12] = [
     ),
     ("/today", "Decisions to look at again"),
     ("/bench/reach", "What the angle of attack is worth"),
+    ("/bench/club-length", "Not in the picture"),
     ("/nowhere", "There is nothing at this address"),
 ];
 

@@ -307,6 +307,7 @@ fn plan_of(session: &DemoSession, golfer: &Golfer) -> Vec<PlannedBlock> {
         bag: &[],
         usual_speed: session.tested.then_some(usual),
         best_speed: None,
+        club_length_m: None,
         window: None,
         rules: &rules,
     };

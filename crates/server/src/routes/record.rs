@@ -1,6 +1,7 @@
 //! A player over time.
 
 pub(crate) mod benchmarks;
+pub(crate) mod club_length;
 pub(crate) mod gapping;
 pub(crate) mod goals;
 pub(crate) mod next;

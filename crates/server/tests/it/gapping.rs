@@ -98,14 +98,14 @@ async fn on_the_way_through_the_bag_a_club_gets_more_balls_until_it_is_known() {
         shot["values"]["carry_yd"] = json!({"value": yd, "from": "measured"});
         shot
     };
-    for (sequence, yd) in [(1, 150.0), (2, 158.0)] {
+    for (sequence, yd) in [(1, 178.0), (2, 187.0)] {
         device.say_until_stored(&carried(sequence, yd)).await;
     }
     let hit = format!("/sessions/{}/hit", id(78));
     let advice = said(&stage.get(&hit).await.1["advice"]);
     assert!(advice.contains("more with the 7-iron"), "{advice}");
     for sequence in 3..12 {
-        device.say_until_stored(&carried(sequence, 153.0)).await;
+        device.say_until_stored(&carried(sequence, 182.0)).await;
     }
     let advice = said(&stage.get(&hit).await.1["advice"]);
     assert_eq!(advice, "The 7-iron is known to #: go on to the next club.");

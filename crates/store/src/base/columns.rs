@@ -287,7 +287,7 @@ pub fn columns(table: &Table) -> &'static [Column] {
         text("role", keyed::<Role>),
         at("left_at").or_none(),
     ];
-    static PLAYER: [Column; 13] = [
+    static PLAYER: [Column; 14] = [
         id("id"),
         text("name", name),
         whole("born", 1900..=2199).or_none(),
@@ -301,7 +301,10 @@ pub fn columns(table: &Table) -> &'static [Column] {
         number("mass_kg", MASS_KG).or_none(),
         text("level", keyed::<PlayingLevel>).or_none(),
         at("archived_at").or_none(),
+        column("height_on", Holds::Day).or_none(),
     ];
+    static PLAYER_GROUP: [Column; 3] = [id("id"), text("name", name), at("made_at")];
+    static PLAYER_GROUP_MEMBER: [Column; 2] = [id("group_id"), id("player_id")];
     static PLAYER_SHARE: [Column; 3] = [id("player_id"), id("coach_id"), at("shared_at")];
     static BAG_CLUB: [Column; 10] = [
         id("id"),
@@ -546,6 +549,8 @@ pub fn columns(table: &Table) -> &'static [Column] {
         "reading" => &READING,
         "plan_template" => &PLAN_TEMPLATE,
         "implement" => &IMPLEMENT,
+        "player_group" => &PLAYER_GROUP,
+        "player_group_member" => &PLAYER_GROUP_MEMBER,
         "protocol" => &PROTOCOL,
         "programme" => &PROGRAMME,
         "programme_act" => &PROGRAMME_ACT,

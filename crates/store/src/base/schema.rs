@@ -43,7 +43,17 @@ diesel::table! {
         left_handed -> Bool, aim -> Text, created_at -> Timestamptz,
         coach_id -> Nullable<Uuid>, guardian -> Text, consent_on -> Nullable<Date>,
         height_m -> Nullable<Float8>, mass_kg -> Nullable<Float8>, level -> Nullable<Text>,
-        archived_at -> Nullable<Timestamptz>,
+        archived_at -> Nullable<Timestamptz>, height_on -> Nullable<Date>,
+    }
+}
+diesel::table! {
+    player_group (school_id, id) {
+        school_id -> Uuid, id -> Uuid, name -> Text, made_at -> Timestamptz,
+    }
+}
+diesel::table! {
+    player_group_member (school_id, group_id, player_id) {
+        school_id -> Uuid, group_id -> Uuid, player_id -> Uuid,
     }
 }
 diesel::table! {
@@ -272,6 +282,8 @@ diesel::allow_tables_to_appear_in_same_query!(
     next_choice,
     benchmark,
     implement,
+    player_group,
+    player_group_member,
     protocol,
     programme,
     programme_act,

@@ -115,7 +115,7 @@ const fn table(
 }
 
 /// Every table but the migrations' own.
-pub static TABLES: [Table; 37] = {
+pub static TABLES: [Table; 39] = {
     use Archive::{Nothing, Without};
     use OfAPlayer as Of;
     const ALL: Archive = Without(&[]);
@@ -141,6 +141,14 @@ pub static TABLES: [Table; 37] = {
             ALL,
             Of::Own,
             Seen::School,
+        ),
+        table("player_group", ID, ALL, Of::None, Seen::School),
+        table(
+            "player_group_member",
+            &["group_id", "player_id"],
+            ALL,
+            Of::Own,
+            Seen::OfSeenPlayers,
         ),
         table(
             "player_link",

@@ -103,6 +103,24 @@ impl Store {
         Ok(())
     }
 
+    /// Corrects the length of a club, m.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn set_club_length(
+        &self,
+        school: Uuid,
+        id: Uuid,
+        length_m: f64,
+    ) -> Result<(), StoreError> {
+        let of = bag_club::school_id.eq(school).and(bag_club::id.eq(id));
+        diesel::update(bag_club::table.filter(of))
+            .set(bag_club::length_m.eq(length_m))
+            .execute(&mut self.connection().await?)
+            .await?;
+        Ok(())
+    }
+
     /// Takes a club out of a player's bag at a moment; sessions hit with it keep it.
     ///
     /// # Errors

@@ -216,6 +216,12 @@ async fn what_belongs_to_a_player_is_seen_by_those_who_see_the_player() {
     let wren = player("Wren");
     maren.add_player(school, &wren).await.unwrap();
     let coach = coaches[0].coach_id;
+    database
+        .run(&format!(
+            "INSERT INTO player_group (school_id, id, name) VALUES ('{school}', gen_random_uuid(), 'Juniors')"
+        ))
+        .await
+        .unwrap();
     for (table, columns, values) in [
         ("bag_club", "id, club", "gen_random_uuid(), 'driver'"),
         (
@@ -258,6 +264,11 @@ async fn what_belongs_to_a_player_is_seen_by_those_who_see_the_player() {
             "player_link",
             "id, coach_id, token_sha256, decisions, sessions, until",
             "gen_random_uuid(), '{coach}', '\\x00', true, true, now() + interval '1 day'",
+        ),
+        (
+            "player_group_member",
+            "group_id",
+            "(SELECT id FROM player_group)",
         ),
         (
             "implement",

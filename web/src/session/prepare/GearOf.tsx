@@ -8,7 +8,7 @@ import { BALLS } from "./SettingForm";
 
 type Gear = Schemas["Gear"];
 
-const AS_SET: Gear = { head: "", shaft: "", ball: null, tee_m: null };
+const AS_SET: Gear = { head: "", shaft: "", ball: null, tee_m: null, length_m: null };
 
 interface Props {
   index: number;
@@ -22,6 +22,7 @@ export function GearOf({ index, gear = AS_SET, change }: Props) {
     gear.head,
     gear.shaft,
     BALLS.find((ball) => ball.value === gear.ball)?.label.toLowerCase(),
+    gear.length_m != null && `${(gear.length_m * 100).toFixed(1)} cm long`,
     gear.tee_m != null && `tee ${Math.round(gear.tee_m * 1000)} mm`,
   ].filter(Boolean);
   const of = `of block ${index + 1}`;
@@ -61,6 +62,15 @@ export function GearOf({ index, gear = AS_SET, change }: Props) {
         max={120}
         value={gear.tee_m == null ? null : Math.round(gear.tee_m * 1000)}
         onChange={(mm) => change({ ...gear, tee_m: mm == null ? null : mm / 1000 })}
+      />
+      <InputNumber
+        aria-label={`Length held at ${of}, cm`}
+        placeholder="length, cm"
+        controls={false}
+        min={40}
+        max={140}
+        value={gear.length_m == null ? null : Math.round(gear.length_m * 1000) / 10}
+        onChange={(cm) => change({ ...gear, length_m: cm == null ? null : cm / 100 })}
       />
       <button type="button" className="link" onClick={() => setOpen(false)}>
         Done

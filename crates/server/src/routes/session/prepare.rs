@@ -212,6 +212,11 @@ async fn prepare(
             bag: &clubs,
             usual_speed,
             best_speed,
+            club_length_m: bag
+                .iter()
+                .rev()
+                .find(|c| c.club == club)
+                .and_then(|c| c.length_m),
             window: window.map(|(_, window)| window),
             rules: &rules,
         },
