@@ -15,4 +15,5 @@ pub mod reading;
 pub mod standing;
 pub mod swung;
 pub mod told;
+pub mod trace;
 pub mod useful_flight;

@@ -2,6 +2,7 @@
 
 pub mod compare;
 pub mod effort;
+pub mod force_traces;
 pub mod hole;
 pub mod opening;
 pub mod speed_ladder;

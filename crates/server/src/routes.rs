@@ -61,6 +61,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(trials::comparisons::routes())
         .merge(trials::hole::routes())
         .merge(trials::opening::routes())
+        .merge(trials::force_traces::routes())
         .merge(record::progress::routes())
         .merge(record::today::routes())
         .merge(record::next::routes())

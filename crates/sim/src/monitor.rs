@@ -4,6 +4,7 @@ use crate::golfer::{Truth, standard_normal};
 use rand::{Rng, RngExt};
 use tally_core::shots::device::DeviceKind;
 use tally_core::shots::reading::{Provenance, Reading};
+use tally_core::shots::trace::{Trace, TraceChannel};
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::{MPH, YARD};
@@ -267,6 +268,50 @@ impl<R: Rng> Seen<'_, R> {
     }
 }
 
+/// The trace that gives a force plate's reading: forces that rise to their peak when it says so,
+/// after a moment's unweighting, and a torque that leads them by a little.
+pub fn trace_of(reading: &Reading) -> Option<Trace> {
+    const RATE_HZ: f64 = 1000.0;
+    const IMPACT_S: f64 = 1.3;
+    /// A body that the plate takes for the player's, kg: readings tell torque by mass.
+    const MASS_KG: f64 = 70.0;
+    let value = |quantity| reading.get(quantity);
+    let (lead, both) = (
+        value(Quantity::VerticalForceLead)?,
+        value(Quantity::VerticalForce)?,
+    );
+    let torque = match value(Quantity::WholeTorque) {
+        Some(whole) => whole,
+        None => value(Quantity::Torque)? * MASS_KG,
+    };
+    let peak = IMPACT_S - value(Quantity::VerticalPeak)?;
+    let bump = |t: f64, at: f64, wide: f64| (-((t - at) / wide).powi(2)).exp();
+    let channel = |of: &dyn Fn(f64) -> f64| {
+        let values = (0..1600).map(|i| {
+            let t = f64::from(i) / RATE_HZ;
+            // A plate hums a little.
+            Some(of(t) + 0.25 * (t * 340.0).sin())
+        });
+        values.collect::<Vec<Option<f64>>>()
+    };
+    let unweights = |t: f64| 22.0 * bump(t, peak - 0.32, 0.12);
+    let channels = [
+        (
+            TraceChannel::Lead,
+            channel(&|t| 48.0 - 0.6 * unweights(t) + (lead - 48.0) * bump(t, peak, 0.11)),
+        ),
+        (
+            TraceChannel::Both,
+            channel(&|t| 100.0 - unweights(t) + (both - 100.0) * bump(t, peak, 0.10)),
+        ),
+        (
+            TraceChannel::Torque,
+            channel(&|t| torque * (bump(t, peak - 0.03, 0.13) - 0.25 * bump(t, peak - 0.5, 0.2))),
+        ),
+    ];
+    Trace::taken(RATE_HZ, Some(IMPACT_S), channels.into()).ok()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -312,5 +357,19 @@ mod tests {
             .sum::<f64>()
             / f64::from(n);
         assert!((mean - truth.flight.carry).abs() < 0.2);
+    }
+
+    #[test]
+    fn a_trace_peaks_where_and_when_its_reading_says() {
+        let mut rng = Pcg64::seed_from_u64(8);
+        for _ in 0..40 {
+            let truth = GOLFERS[4].swing(Club::Driver, &Conditions::REFERENCE, &mut rng);
+            let reading = Monitor::ForcePlate.watch(&truth, &mut rng);
+            let trace = trace_of(&reading).unwrap();
+            let [most, when] = trace.peak(TraceChannel::Both).unwrap();
+            let told = |quantity| reading.get(quantity).unwrap();
+            assert!((most - told(Quantity::VerticalForce)).abs() < 3.0);
+            assert!((when - told(Quantity::VerticalPeak)).abs() < 0.02);
+        }
     }
 }

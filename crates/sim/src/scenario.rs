@@ -4,7 +4,7 @@ mod check_ins;
 mod juniors;
 pub mod training;
 
-use crate::golfer::{Form, GOLFERS, Golfer, Truth};
+use crate::golfer::{Form, GOLFERS, Golfer, Ground, Truth};
 use crate::monitor::Monitor;
 use crate::practice::effort_of;
 use rand::SeedableRng;
@@ -165,14 +165,32 @@ impl DemoSession {
                             Form::USUAL
                         };
                         swings += 1;
-                        let truth =
-                            golfer.swing_in(form, self.club_of(label), &conditions, &mut rng);
+                        let club = self.club_of(label);
+                        let mut truth = golfer.swing_in(form, club, &conditions, &mut rng);
+                        if self.purpose == Purpose::Force {
+                            truth.ground = pushed(label, truth.ground);
+                        }
                         let reading = self.monitor.watch(&truth, &mut rng);
                         (truth, reading)
                     })
                     .collect()
             })
             .collect()
+    }
+}
+
+/// How a player pushes who learns to: late before the drills, and early after them.
+fn pushed(label: &str, ground: Ground) -> Ground {
+    let (more, peak) = match label {
+        "Before" => (0.9, -0.01),
+        "After" => (1.12, 0.12),
+        _ => (1.0, 0.06),
+    };
+    Ground {
+        lead: ground.lead * more,
+        both: ground.both * more,
+        torque: ground.torque * more,
+        peak: ground.peak - 0.045 + peak,
     }
 }
 
@@ -237,7 +255,7 @@ const fn open(session: DemoSession) -> DemoSession {
 /// Everyone at the demo school who has sessions so far.
 pub const PLAYERS: [DemoPlayer; 6] = {
     use Club as C;
-    use Monitor::{Camera, Radar};
+    use Monitor::{Camera, ForcePlate, HandRadar, Radar};
     [
         DemoPlayer {
             name: "Ilse Marrow",
@@ -533,6 +551,24 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                     503,
                     &[("Stock", 18, 0.0, 1.0)],
                     &[(8, Reason::Mishit)],
+                ),
+                with_second(
+                    HandRadar,
+                    session(
+                        "2026-03-28T09:00:00Z",
+                        Purpose::Force,
+                        BARN,
+                        8.0,
+                        C::Driver,
+                        ForcePlate,
+                        509,
+                        &[
+                            ("Before", 5, 0.0, 1.0),
+                            ("Drills", 6, 0.0, 0.9),
+                            ("After", 5, 0.0, 1.05),
+                        ],
+                        &[],
+                    ),
                 ),
                 tested(
                     &[],

@@ -8,3 +8,4 @@ pub mod imports;
 pub mod session_shots;
 pub mod shot_edits;
 pub mod shot_intake;
+pub mod traces;

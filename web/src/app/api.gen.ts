@@ -1750,6 +1750,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/{session}/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The mean traces of a session's first and last block, with their peaks; nothing where no
+         *     device told any.
+         */
+        get: operations["session_traces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/{session}/warm-up": {
         parameters: {
             query?: never;
@@ -3695,6 +3715,22 @@ export interface components {
             journey: components["schemas"]["Journey"];
             /** @description Deliveries that explain the launch: struck low, centred and high. */
             explanations: components["schemas"]["Explanation"][];
+        };
+        /** @description Before and after. */
+        ForceTraces: {
+            /** @description Times of the picture, s before impact, the earliest first. */
+            before_s: number[];
+            /** @description The first set and the last. */
+            sets: components["schemas"]["TraceSetTold"][];
+            /** @description When vertical peaks come, and whether they can still help. */
+            said: components["schemas"]["Sentence"][];
+            /** @description What is wrong with some of the traces. */
+            doubts: components["schemas"]["Sentence"][];
+            /**
+             * Format: double
+             * @description How long before impact a vertical peak can still help, s.
+             */
+            early_s: number;
         };
         /** @description How a goal stands. */
         Forecast: {
@@ -7255,6 +7291,31 @@ export interface components {
              */
             difference: number;
             interval?: components["schemas"]["Estimate"] | null;
+        };
+        /**
+         * @description What a channel tells.
+         * @enum {string}
+         */
+        TraceChannel: "lead" | "trail" | "both" | "torque";
+        /** @description The mean of a channel over a set. */
+        TraceMean: {
+            /** @description The channel. */
+            channel: components["schemas"]["TraceChannel"];
+            /** @description Mean, and the ends of its interval, at each time of the picture. */
+            line: number[][];
+            /** @description Its highest value, % of body weight or N·m. */
+            peak: components["schemas"]["Estimate"];
+            /** @description When it came, s before impact. */
+            when: components["schemas"]["Estimate"];
+        };
+        /** @description A set, told. */
+        TraceSetTold: {
+            /** @description What it is called. */
+            label: string;
+            /** @description Traces in it that have an impact. */
+            n: number;
+            /** @description Its channels. */
+            means: components["schemas"]["TraceMean"][];
         };
         /**
          * @description A day of the week.
@@ -11429,6 +11490,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpeedLadderReport"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_traces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForceTraces"] | null;
                 };
             };
             /** @description What went wrong and what to do about it */

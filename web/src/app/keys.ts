@@ -69,6 +69,7 @@ export const keys = {
     warmUp: (session: string) => ["session", session, "warm-up"],
     hit: (session: string) => ["session", session, "hit"],
     run: (session: string) => ["session", session, "run"],
+    traces: (session: string) => ["session", session, "traces"],
     read: (session: string, club?: string, rulesAt?: string) => [
       "session",
       session,

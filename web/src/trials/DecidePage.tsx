@@ -17,6 +17,7 @@ import { CompareView } from "./CompareView";
 import { ComparisonLog } from "./ComparisonLog";
 import { DecisionBox } from "./DecisionBox";
 import { EffortView } from "./EffortView";
+import { ForceTraces } from "./ForceTraces";
 import { type HoleTyped, holeFromAddress, holeToAddress } from "./HoleForm";
 import { HoleView } from "./HoleView";
 import { type DecideView, type SetAsked, useCompare, useDecide } from "./queries";
@@ -59,8 +60,12 @@ function Decide({ decide, words }: { decide: DecideView; words: Words }) {
     onHole: (hole: HoleTyped) => ask({ hole: holeToAddress(hole, words) }),
   };
   const choices: SetAsked[] = useMemo(
-    () => sets.map((s) => ({ label: s.label, session: session.id, blocks: s.blocks, club })),
-    [sets, session.id, club],
+    () =>
+      sets
+        // Drills between before and after are no test of anything.
+        .filter((_, i) => session.purpose_key !== "force" || i === 0 || i === sets.length - 1)
+        .map((s) => ({ label: s.label, session: session.id, blocks: s.blocks, club })),
+    [sets, session.id, session.purpose_key, club],
   );
   const height = heightOf(decide, view);
   const strip = useMemo(() => decideStrip(decide, height, words), [decide, height, words]);
@@ -120,6 +125,7 @@ function Decide({ decide, words }: { decide: DecideView; words: Words }) {
         )}
         <Link to={`/players/${session.player}/compare`}>Compare other sets</Link>
       </Views>
+      {session.purpose_key === "force" && <ForceTraces session={session.id} words={words} />}
       {view === "comparison" && (
         <Comparison decide={decide} choices={choices} words={words} ask={ask} beneath={beneath} />
       )}

@@ -155,6 +155,8 @@ house_rules! {
         "The same for a player of 75 kg.";
     moment_margin: "Verdicts", "Moment of the peak that makes no difference", Of(Dimension::Moment), 0.015, [0.002, 0.2],
         "What steady players differ by from swing to swing.";
+    peak_early: "Verdicts", "A vertical peak this long before impact can still help", Of(Dimension::Moment), 0.03, [0.0, 0.3],
+        "Ours: good players’ vertical peaks come well before impact; what is pushed later cannot reach the club any more.";
     verdict_power: "Verdicts", "Chance of a verdict that advised balls should give", Share, 0.80, [0.5, 0.95],
         "The usual choice when a test is planned (Cohen 1988).";
     club_gap: "Verdicts", "Carry between neighbouring clubs, when the player's own is not known", Of(Dimension::Distance), 12.0 * YARD, [5.0, 40.0],

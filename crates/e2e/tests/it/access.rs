@@ -100,6 +100,13 @@ async fn every_main_view_is_accessible_in_both_themes() {
         stage.says("Add two sets").await?;
         found.extend(in_both_themes(stage, "any balls").await?);
         stage.go("/players").await?;
+        stage.press("Ayla Tarrant").await?;
+        stage.press("Sessions").await?;
+        stage.press("28 March 2026").await?;
+        stage.press("Decide").await?;
+        stage.says("where it can still help").await?;
+        found.extend(in_both_themes(stage, "Decide, force").await?);
+        stage.go("/players").await?;
         stage.press("Dov Ransley").await?;
         stage.press("Bag").await?;
         stage.says("No club is for").await?;

@@ -4,6 +4,7 @@
 
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64;
+use tally_core::shots::trace::Trace;
 use tally_formats::device_line::{self, Hello, Line};
 use tally_formats::shot_csv::{Rows, guess};
 use tally_formats::{archive, shot_csv};
@@ -69,6 +70,7 @@ fn each_broken(good: &[&str], seed: u64, mut read: impl FnMut(&[u8])) {
 
 const HELLO: &str = r#"{"type":"hello","version":1,"token":"dev-a","kind":"radar","run":"a","time":"2026-04-18T10:00:00Z","measures":["club_speed","ball_speed","launch_angle","spin_rate","carry"],"calculates":["smash_factor"]}"#;
 const SHOT: &str = r#"{"type":"shot","sequence":7,"time":"2026-04-18T10:00:07Z","values":{"club_speed_mph":{"value":94.1,"from":"measured"},"smash_factor":{"value":1.38,"from":"calculated"},"carry_yd":{"value":183,"from":"measured"}}}"#;
+const TRACE: &str = r#"{"type":"trace","sequence":7,"rate_hz":20,"impact_s":0.7,"lead_pct_bw":[48,49,null,60,71.5,80,90,104,99,80,70,60,55,52,50,49,48,48,47,47,47],"torque_nm":[0,1,2,4,9,20,44,80,101,90,60,33,20,11,7,5,4,3,2,1,0]}"#;
 
 #[test]
 fn no_device_line_breaks_its_reader() {
@@ -77,7 +79,7 @@ fn no_device_line_breaks_its_reader() {
     };
     let hello: &Hello = &hello;
     let mut good = 0;
-    each_broken(&[HELLO, SHOT], 1, |bytes| {
+    each_broken(&[HELLO, SHOT, TRACE], 1, |bytes| {
         let line = String::from_utf8_lossy(bytes);
         match device_line::parse(&line, Some(hello)) {
             Ok(Line::Shot(shot)) => {
@@ -88,6 +90,10 @@ fn no_device_line_breaks_its_reader() {
                 );
             }
             Ok(Line::Hello(_)) => good += 1,
+            Ok(Line::Trace(line)) => {
+                good += 1;
+                let _ = Trace::taken(line.rate_hz, line.impact_s, line.channels);
+            }
             Err((_, why)) => assert!(why.value.chars().count() <= 61, "{why}"),
         }
     });

@@ -16,7 +16,7 @@ use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::MPH;
 use tally_sim::golfer::Golfer;
-use tally_sim::monitor::Monitor;
+use tally_sim::monitor::{Monitor, trace_of};
 use tally_sim::scenario::{
     self, CHECK_INS, COACH, DemoPlayer, DemoSession, JUNIORS, PLAYERS, SCHOOL,
 };
@@ -274,6 +274,10 @@ async fn hit_all(
                 pair_window_s: 0.5,
             };
             shots.push((store.store_shot(school, &new).await?.shot, new.hit_at));
+            if let Some(trace) = trace_of(&new.reading) {
+                let of = (new.device_id, new.run.as_str(), new.sequence);
+                store.store_trace(school, of, &trace).await?;
+            }
             if let (Some(also), Some(readings)) = (session.also, second.get(i)) {
                 let new = NewShot {
                     device_id: device_of(also),

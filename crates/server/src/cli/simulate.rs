@@ -14,7 +14,7 @@ use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_formats::device_line::ShotLine;
 use tally_sim::golfer::{GOLFERS, Golfer};
-use tally_sim::monitor::Monitor;
+use tally_sim::monitor::{Monitor, trace_of};
 use tally_sim::practice::Practice;
 use uuid::Uuid;
 
@@ -218,7 +218,11 @@ pub async fn run(wanted: Simulate) -> Result<(), SimulateError> {
                 swung: None,
                 reading,
             };
+            let trace = trace_of(&shot.reading);
             let stored = device.send(&shot).await?;
+            if let Some(trace) = trace {
+                device.send_trace(sequence, &trace).await?;
+            }
             let again = if stored.again { " (again)" } else { "" };
             println!("{sequence} stored as {}{again}", stored.shot);
         }

@@ -39,6 +39,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("GET", "/players/{player}/sharing", Run),
     ("PUT", "/players/{player}", Keep),
     ("GET", "/groups", Run),
+    ("GET", "/sessions/{session}/traces", Run),
     ("PUT", "/groups/{group}", Run),
     ("DELETE", "/groups/{group}", Run),
     ("GET", "/club-length", Run),

@@ -3,7 +3,10 @@
 
 use chrono::{SubsecRound, Utc};
 use std::time::Duration;
-use tally_formats::device_line::{Answer, Hello, NOT_NOW, ShotLine, write_hello, write_shot};
+use tally_core::shots::trace::Trace;
+use tally_formats::device_line::{
+    Answer, Hello, NOT_NOW, ShotLine, write_hello, write_shot, write_trace,
+};
 use tally_sim::monitor::Monitor;
 use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader, Lines};
 use tokio::net::TcpStream;
@@ -115,12 +118,28 @@ impl DeviceClient {
     /// # Errors
     /// [`ClientError`]; a line that breaks is taken up again, twenty times.
     pub async fn send(&mut self, shot: &ShotLine) -> Result<Acknowledged, ClientError> {
+        self.send_line(&write_shot(shot)).await
+    }
+
+    /// Sends the trace of a shot that was sent, likewise.
+    ///
+    /// # Errors
+    /// [`ClientError`].
+    pub async fn send_trace(
+        &mut self,
+        sequence: i64,
+        trace: &Trace,
+    ) -> Result<Acknowledged, ClientError> {
+        self.send_line(&write_trace(sequence, trace)).await
+    }
+
+    async fn send_line(&mut self, line: &str) -> Result<Acknowledged, ClientError> {
         let mut tries = 0;
         loop {
             let said = async {
                 self.greeted().await?;
                 match self.line.as_mut() {
-                    Some(open) => say(open, &write_shot(shot)).await,
+                    Some(open) => say(open, line).await,
                     None => Err(Trouble::Line(std::io::ErrorKind::NotConnected.into())),
                 }
             };

@@ -12,9 +12,10 @@ use chrono::{DateTime, Duration, Utc};
 use socket2::{SockRef, TcpKeepalive};
 use std::net::SocketAddr;
 use std::time::Instant;
+use tally_core::shots::trace::{Trace, TraceChannel};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
-use tally_formats::device_line::{self, Answer, Hello, LONGEST_LINE, Line, ShotLine};
+use tally_formats::device_line::{self, Answer, Hello, LONGEST_LINE, Line, ShotLine, TraceLine};
 use tally_store::shots::devices::Greeting;
 use tally_store::shots::shot_intake::NewShot;
 use tally_store::{Store, StoreError};
@@ -74,6 +75,11 @@ fn log_may() -> Option<u64> {
     LOG.may()
 }
 
+/// What is read of a connection at once, bytes.
+const BUFFER: usize = 65_536;
+/// What a kilogram weighs, N.
+const STANDARD_GRAVITY: f64 = 9.806_65;
+
 /// A device that has said hello.
 struct Known {
     store: Store,
@@ -117,7 +123,7 @@ async fn converse(
         .with_retries(ASKED_TIMES);
     SockRef::from(&stream).set_tcp_keepalive(&asked)?;
     let (read, mut write) = tokio::io::split(HeldStream::new(stream, pass.clone()));
-    let mut lines = BufReader::with_capacity(LONGEST_LINE, read);
+    let mut lines = BufReader::with_capacity(BUFFER, read);
     let mut known: Option<Known> = None;
     let mut refused = 0;
     loop {
@@ -167,6 +173,18 @@ async fn answer(store: &Store, known: &mut Option<Known>, line: &str, pass: &Pas
             }
             Err(why) => Answer::refuse(None, why),
         },
+        Ok(Line::Trace(trace)) => {
+            let sequence = trace.sequence;
+            match known {
+                None => Answer::refuse(
+                    Some(sequence),
+                    Invalid::new("type", "trace", "came before any hello", "say hello first"),
+                ),
+                Some(device) => keep_trace(device, trace)
+                    .await
+                    .unwrap_or_else(|why| Answer::refuse(Some(sequence), why)),
+            }
+        }
         Ok(Line::Shot(shot)) => {
             let sequence = shot.sequence;
             match known {
@@ -302,6 +320,54 @@ async fn keep(device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
         sequence,
         shot: stored.shot,
         again: stored.again,
+    })
+}
+
+/// Keeps a trace beside the shot that it is of.
+async fn keep_trace(device: &mut Known, line: TraceLine) -> Result<Answer, Invalid> {
+    let store = &device.store.for_now();
+    let school = device.school;
+    let mut channels = line.channels;
+    if line.newtons {
+        let session = store.session(school, device.session).await;
+        let player = match session {
+            Ok((session, _)) => store.player(school, session.player_id).await,
+            Err(error) => Err(error),
+        };
+        let mass = player.map_err(store_says)?.mass_kg.ok_or_else(|| {
+            let remedy = "note it on the player's page, or send forces in % of body weight";
+            Invalid::new("mass", "", "of the player is not known", remedy)
+        })?;
+        for (channel, values) in &mut channels {
+            if *channel != TraceChannel::Torque {
+                for value in values.iter_mut().flatten() {
+                    *value *= 100.0 / (mass * STANDARD_GRAVITY);
+                }
+            }
+        }
+    }
+    let trace = Trace::taken(line.rate_hz, line.impact_s, channels)?;
+    let of = (device.device_id, device.hello.run.as_str(), line.sequence);
+    let kept = store.store_trace(school, of, &trace).await;
+    let (shot, again) = kept.map_err(|error| match error {
+        StoreError::NotFound(_) => {
+            let remedy = "send the shot first, and its trace after that";
+            Invalid::new(
+                "sequence",
+                line.sequence,
+                "is of no shot told of before",
+                remedy,
+            )
+        }
+        StoreError::Conflict(why) => {
+            Invalid::new("sequence", line.sequence, why, "leave the first one")
+        }
+        other => store_says(other),
+    })?;
+    Ok(Answer::Ack {
+        sequence: line.sequence,
+        shot,
+        again,
     })
 }
 

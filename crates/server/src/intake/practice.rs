@@ -15,7 +15,7 @@ use tally_core::session::plan::PlannedBlock;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_formats::device_line::ShotLine;
 use tally_sim::golfer::GOLFERS;
-use tally_sim::monitor::Monitor;
+use tally_sim::monitor::{Monitor, trace_of};
 use tally_sim::practice::Practice;
 use tally_store::session::blocks::{Block, current};
 use tally_store::{Store, StoreError};
@@ -98,7 +98,11 @@ async fn practise(wanted: &Wanted) -> Result<(), PracticeError> {
                 swung: None,
                 reading,
             };
+            let trace = trace_of(&shot.reading);
             device.send(&shot).await?;
+            if let Some(trace) = trace {
+                device.send_trace(sequence, &trace).await?;
+            }
         }
         tokio::time::sleep(wanted.pace).await;
     }

@@ -288,7 +288,7 @@ async fn shots_go_out_as_csv_and_come_back_the_same() {
         .text(&format!("/shots.csv?session={SESSION}&units=mph_yd"))
         .await;
     assert_eq!(out.lines().count(), 4);
-    assert!(out.starts_with("player,hit_at,club,block,standing,implement,swing_side,position,club_speed_mph,club_speed_from"));
+    assert!(out.starts_with("player,hit_at,club,block,standing,implement,swing_side,position,effort_pct,club_speed_mph,club_speed_from"));
     let told = bring(&stage, 1, &out, "").await;
     assert_eq!(
         (&told["state"], &told["rows_good"]),

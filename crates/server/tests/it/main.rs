@@ -30,4 +30,5 @@ mod scenarios;
 mod sign_in;
 mod stage;
 mod tls;
+mod traces;
 mod training;

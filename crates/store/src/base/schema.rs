@@ -213,6 +213,11 @@ diesel::table! {
     }
 }
 diesel::table! {
+    trace (school_id, shot_id) {
+        school_id -> Uuid, shot_id -> Uuid, packed -> Bytea,
+    }
+}
+diesel::table! {
     implement (school_id, id) {
         school_id -> Uuid, id -> Uuid, player_id -> Nullable<Uuid>, name -> Text, kind -> Text,
         mass_kg -> Nullable<Float8>, length_m -> Nullable<Float8>, added_at -> Timestamptz,
@@ -284,6 +289,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     implement,
     player_group,
     player_group_member,
+    trace,
     protocol,
     programme,
     programme_act,

@@ -115,7 +115,7 @@ const fn table(
 }
 
 /// Every table but the migrations' own.
-pub static TABLES: [Table; 39] = {
+pub static TABLES: [Table; 40] = {
     use Archive::{Nothing, Without};
     use OfAPlayer as Of;
     const ALL: Archive = Without(&[]);
@@ -230,6 +230,7 @@ pub static TABLES: [Table; 39] = {
         table("shot_entry", ID, ALL, Of::OfShots, Seen::School),
         table("shot_mark", ID, ALL, Of::OfShots, Seen::School),
         table("reading", ID, ALL, Of::OfShots, Seen::School),
+        table("trace", &["shot_id"], ALL, Of::OfShots, Seen::School),
         table("implement", ID, ALL, Of::Own, Seen::OfSeenPlayers),
         table("programme", ID, ALL, Of::Own, Seen::OfSeenPlayers),
         table("programme_act", ID, ALL, Of::Own, Seen::OfSeenPlayers),

@@ -59,7 +59,7 @@ pub(super) fn verdict(question: &OpeningQuestion<'_>) -> Verdict {
             .fold(said.join(first), |said, part| said.words(", ").join(part))
             .words(".")
     };
-    let said = match early(&moved) {
+    let said = match early_enough(&moved, question.rules.peak_early) {
         Some(when) => said.words(when),
         None => said,
     };
@@ -105,7 +105,10 @@ fn change(name: &str, report: &CompareReport) -> Sentence {
     let dimension = report.quantity.dimension();
     let [was, is] = [0, 1].map(|i| report.sets[i].kept.map_or(0.0, |kept| kept.mean));
     if report.quantity == Quantity::VerticalPeak {
-        return Sentence::of("the peak from ")
+        let word = if is > was { " earlier" } else { " later" };
+        return Sentence::of("the peak ")
+            .apart_in_full(is, was, Dimension::Moment)
+            .words(format!("{word}, from "))
             .join(when(was))
             .words(" to ")
             .join(when(is));
@@ -128,14 +131,10 @@ fn when(before: f64) -> Sentence {
 }
 
 /// Whether a peak that came too late to help is early enough now.
-fn early(moved: &[&(&str, CompareReport)]) -> Option<&'static str> {
+fn early_enough(moved: &[&(&str, CompareReport)], early: f64) -> Option<&'static str> {
     let (_, peak) = moved
         .iter()
         .find(|(_, report)| report.quantity == Quantity::VerticalPeak)?;
     let [was, is] = [0, 1].map(|i| peak.sets[i].kept.map_or(0.0, |kept| kept.mean));
-    (was < EARLY && is >= EARLY).then_some(" The push now comes early enough to help the swing.")
+    (was < early && is >= early).then_some(" The push now comes early enough to help the swing.")
 }
-
-/// Seconds before impact from which a vertical peak can still speed the club (our own
-/// choice, within what elite players do).
-const EARLY: f64 = 0.03;

@@ -1,0 +1,330 @@
+//! Traces of a force session, before and after: their means with what those might as well be,
+//! in one picture against the time before impact, with the peaks and when they came.
+
+use crate::shots::trace::{Trace, TraceChannel};
+use crate::statistics::summary::{Estimate, summarise};
+use crate::verdicts::house_rules::HouseRules;
+use crate::vocabulary::keyed::Keyed;
+use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::units::Dimension;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// Longest before and after impact that is drawn, s.
+const DRAWN_S: [f64; 2] = [1.5, 0.3];
+/// From one point of the picture to the next, s.
+const STEP_S: f64 = 0.005;
+
+/// Traces that were made with the same in mind.
+#[derive(Debug, Clone, PartialEq)]
+pub struct TraceSet {
+    /// What it is called.
+    pub label: String,
+    /// The traces.
+    pub traces: Vec<Trace>,
+}
+
+/// The mean of a channel over a set.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct TraceMean {
+    /// The channel.
+    pub channel: TraceChannel,
+    /// Mean, and the ends of its interval, at each time of the picture.
+    pub line: Vec<[f64; 3]>,
+    /// Its highest value, % of body weight or N·m.
+    pub peak: Estimate,
+    /// When it came, s before impact.
+    pub when: Estimate,
+}
+
+/// A set, told.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct TraceSetTold {
+    /// What it is called.
+    pub label: String,
+    /// Traces in it that have an impact.
+    pub n: usize,
+    /// Its channels.
+    pub means: Vec<TraceMean>,
+}
+
+/// Before and after.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct ForceTraces {
+    /// Times of the picture, s before impact, the earliest first.
+    pub before_s: Vec<f64>,
+    /// The first set and the last.
+    pub sets: Vec<TraceSetTold>,
+    /// When vertical peaks come, and whether they can still help.
+    pub said: Vec<Sentence>,
+    /// What is wrong with some of the traces.
+    pub doubts: Vec<Sentence>,
+    /// How long before impact a vertical peak can still help, s.
+    pub early_s: f64,
+}
+
+/// Reads sets of traces in the order they were made; nothing without a trace with an impact.
+pub fn force_traces(sets: &[TraceSet], rules: &HouseRules) -> Option<ForceTraces> {
+    let placed = |set: &TraceSet| {
+        let marked = set.traces.iter().filter(|trace| trace.impact_s.is_some());
+        (set.label.clone(), marked.cloned().collect::<Vec<Trace>>())
+    };
+    let mut with: Vec<(String, Vec<Trace>)> = sets
+        .iter()
+        .map(placed)
+        .filter(|(_, traces)| !traces.is_empty())
+        .collect();
+    if with.is_empty() {
+        return None;
+    }
+    // Drills in between are no test of anything.
+    if with.len() > 2 {
+        with.drain(1..with.len() - 1);
+    }
+    let all = with.iter().flat_map(|(_, traces)| traces);
+    let least = |of: &dyn Fn(&Trace) -> f64| all.clone().map(of).fold(f64::INFINITY, f64::min);
+    let samples = |trace: &Trace| trace.channels.values().map(Vec::len).min().unwrap_or(0) as f64;
+    let from = least(&|trace| trace.impact_s.unwrap_or(0.0)).min(DRAWN_S[0]);
+    let last = |trace: &Trace| (samples(trace) - 1.0) / trace.rate_hz;
+    let after = |trace: &Trace| last(trace) - trace.impact_s.unwrap_or(0.0);
+    let to = least(&after).min(DRAWN_S[1]);
+    let steps = ((from + to) / STEP_S).floor() as usize;
+    let before_s: Vec<f64> = (0..=steps).map(|i| from - i as f64 * STEP_S).collect();
+    let told: Vec<TraceSetTold> = with
+        .iter()
+        .map(|(label, traces)| TraceSetTold {
+            label: label.clone(),
+            n: traces.len(),
+            means: TraceChannel::all()
+                .filter_map(|channel| mean_of(channel, traces, &before_s, rules))
+                .collect(),
+        })
+        .collect();
+    Some(ForceTraces {
+        said: said(&told, rules),
+        doubts: doubts(sets),
+        early_s: rules.peak_early,
+        sets: told,
+        before_s,
+    })
+}
+
+fn mean_of(
+    channel: TraceChannel,
+    traces: &[Trace],
+    before_s: &[f64],
+    rules: &HouseRules,
+) -> Option<TraceMean> {
+    let with: Vec<&Trace> = traces
+        .iter()
+        .filter(|trace| trace.channels.contains_key(&channel))
+        .collect();
+    let told = |values: &[f64]| {
+        let summary = summarise(values, rules.interval_level)?;
+        Some(summary.interval.unwrap_or(Estimate {
+            value: summary.mean,
+            low: summary.mean,
+            high: summary.mean,
+            n: 1,
+        }))
+    };
+    let line = before_s.iter().map(|before| {
+        let values: Vec<f64> = with.iter().filter_map(|t| t.at(channel, *before)).collect();
+        told(&values).map(|e| [e.value, e.low, e.high])
+    });
+    let line: Vec<[f64; 3]> = line.collect::<Option<_>>()?;
+    let peaks: Vec<[f64; 2]> = with
+        .iter()
+        .filter_map(|trace| trace.peak(channel))
+        .collect();
+    let part = |i: usize| told(&peaks.iter().map(|peak| peak[i]).collect::<Vec<f64>>());
+    Some(TraceMean {
+        channel,
+        line,
+        peak: part(0)?,
+        when: part(1)?,
+    })
+}
+
+fn name_of(channel: TraceChannel) -> &'static str {
+    match channel {
+        TraceChannel::Lead => "The lead foot",
+        TraceChannel::Trail => "The trail foot",
+        TraceChannel::Both => "Both feet together",
+        TraceChannel::Torque => "Torque",
+    }
+}
+
+/// When each peak comes, and how that changed: "142 ms earlier: now 128 ms before impact".
+fn said(sets: &[TraceSetTold], rules: &HouseRules) -> Vec<Sentence> {
+    let (first, last) = (&sets[0], &sets[sets.len() - 1]);
+    last.means
+        .iter()
+        .map(|mean| {
+            let now = mean.when.value;
+            let then = first.means.iter().find(|of| of.channel == mean.channel);
+            let then = then.filter(|_| sets.len() > 1).map(|of| of.when);
+            let name = name_of(mean.channel);
+            let peaks = match mean.channel {
+                TraceChannel::Both => "peak",
+                _ => "peaks",
+            };
+            let said = match then {
+                Some(then) if apart(then, mean.when) => {
+                    let word = if now > then.value { "earlier" } else { "later" };
+                    Sentence::of(format!("{name} {peaks} "))
+                        .apart_in_full(now, then.value, Dimension::Moment)
+                        .words(format!(" {word}: now "))
+                }
+                Some(_) => Sentence::of(format!("{name} {peaks} when before, ")),
+                None => Sentence::of(format!("{name} {peaks} ")),
+            };
+            let side = if now < 0.0 {
+                " after impact"
+            } else {
+                " before impact"
+            };
+            let said = said.figure(now.abs(), Dimension::Moment).words(side);
+            said.words(match mean.channel {
+                TraceChannel::Torque => ".",
+                _ if now < 0.0 => ", too late to help.",
+                _ if now < rules.peak_early => ", hardly early enough to help.",
+                _ => ", where it can still help.",
+            })
+        })
+        .collect()
+}
+
+/// Whether two times differ by more than their intervals allow.
+fn apart(a: Estimate, b: Estimate) -> bool {
+    let half = a.half_width().hypot(b.half_width());
+    (a.value - b.value).abs() > half && a.n > 1 && b.n > 1
+}
+
+fn doubts(sets: &[TraceSet]) -> Vec<Sentence> {
+    let all = || sets.iter().flat_map(|set| &set.traces);
+    let mut said = Vec::new();
+    let unmarked = all().filter(|trace| trace.impact_s.is_none()).count();
+    if unmarked > 0 {
+        said.push(Sentence::of(format!(
+            "{unmarked} without a mark of impact: they cannot be laid beside the others and are left out."
+        )));
+    }
+    for channel in TraceChannel::all() {
+        let limit = all()
+            .filter(|trace| trace.saturated().contains(&channel))
+            .count();
+        if limit > 0 {
+            said.push(Sentence::of(format!(
+                "{}: {limit} stood at the plate’s limit, so that peaks are at least as high as shown.",
+                name_of(channel)
+            )));
+        }
+    }
+    said
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::vocabulary::units::Units;
+    use rand::SeedableRng;
+    use rand_distr::{Distribution, StandardNormal};
+    use rand_pcg::Pcg64;
+
+    fn traces(n: usize, peak_before: f64, seed: u64) -> Vec<Trace> {
+        let mut rng = Pcg64::seed_from_u64(seed);
+        let mut around = |middle: f64, spread: f64| -> f64 {
+            let z: f64 = StandardNormal.sample(&mut rng);
+            middle + spread * z
+        };
+        (0..n)
+            .map(|_| {
+                let at = 1.4 - around(peak_before, 0.006);
+                let high = around(60.0, 3.0);
+                let values = (0..1700).map(|i| {
+                    let t = f64::from(i) / 1000.0;
+                    Some(90.0 + high * (-((t - at) / 0.09).powi(2)).exp())
+                });
+                let channels = [(TraceChannel::Both, values.collect())].into();
+                Trace::taken(1000.0, Some(1.4), channels).unwrap()
+            })
+            .collect()
+    }
+
+    fn set(label: &str, traces: Vec<Trace>) -> TraceSet {
+        TraceSet {
+            label: label.to_owned(),
+            traces,
+        }
+    }
+
+    #[test]
+    fn a_peak_that_comes_earlier_is_told_with_whether_it_can_help() {
+        let sets = [
+            set("Before", traces(4, -0.014, 1)),
+            set("Drills", traces(3, 0.06, 2)),
+            set("After", traces(4, 0.128, 3)),
+        ];
+        let told = force_traces(&sets, &HouseRules::default()).unwrap();
+        assert_eq!((told.sets.len(), told.sets[1].label.as_str()), (2, "After"));
+        let said = told.said[0].show(Units::MphYd);
+        assert!(said.starts_with("Both feet together peak 14"), "{said}");
+        assert!(said.contains(" ms earlier: now 12"), "{said}");
+        assert!(
+            said.ends_with("before impact, where it can still help."),
+            "{said}"
+        );
+        let late = force_traces(&sets[..1], &HouseRules::default()).unwrap();
+        let said = late.said[0].show(Units::MphYd);
+        assert!(said.ends_with("after impact, too late to help."), "{said}");
+    }
+
+    #[test]
+    fn the_picture_goes_from_the_first_time_that_all_have_to_the_last() {
+        // The trace ends with its last sample, 299 ms after impact.
+        let told = force_traces(&[set("Before", traces(3, 0.1, 4))], &HouseRules::default());
+        let told = told.unwrap();
+        assert!((told.before_s[0] - 1.4).abs() < 1e-9);
+        let last = told.before_s[told.before_s.len() - 1];
+        assert!((-0.3..=-0.29).contains(&last), "{last}");
+        assert_eq!(told.sets[0].means[0].line.len(), told.before_s.len());
+    }
+
+    #[test]
+    fn times_are_covered_as_often_as_they_say() {
+        let (mut held, sims) = (0, 200);
+        for seed in 0..sims {
+            let n = 3 + seed as usize % 6;
+            let told = force_traces(
+                &[set("Before", traces(n, 0.1, 50 + seed))],
+                &HouseRules::default(),
+            );
+            let when = told.unwrap().sets[0].means[0].when;
+            held += usize::from(when.low <= 0.1 && 0.1 <= when.high);
+        }
+        let held = held as f64 / sims as f64;
+        assert!((0.84..0.96).contains(&held), "{held}");
+    }
+
+    #[test]
+    fn a_trace_without_impact_is_left_out_and_said() {
+        let mut odd = traces(3, 0.1, 9);
+        odd[0].impact_s = None;
+        let told = force_traces(&[set("Before", odd)], &HouseRules::default()).unwrap();
+        assert_eq!(told.sets[0].n, 2);
+        assert!(
+            told.doubts[0]
+                .show(Units::MphYd)
+                .starts_with("1 without a mark")
+        );
+        let none = traces(1, 0.1, 9).into_iter().map(|t| Trace {
+            impact_s: None,
+            ..t
+        });
+        assert_eq!(
+            force_traces(&[set("Before", none.collect())], &HouseRules::default()),
+            None
+        );
+    }
+}

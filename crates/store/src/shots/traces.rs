@@ -1,0 +1,100 @@
+//! Whole traces of a force plate.
+
+use crate::base::error::StoreError;
+use crate::base::live::announce;
+use crate::base::schema::{reading, shot, trace};
+use crate::base::store::Store;
+use diesel::prelude::*;
+use diesel_async::{AsyncConnection, RunQueryDsl};
+use tally_core::shots::trace::Trace;
+use uuid::Uuid;
+
+impl Store {
+    /// Keeps a trace beside the shot that this device told of under this number; the same again
+    /// changes nothing. Answers with the shot, and whether it was there before.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the device told of no such shot; [`StoreError::Conflict`]
+    /// when another trace is kept beside it.
+    pub async fn store_trace(
+        &self,
+        school: Uuid,
+        (device, run, sequence): (Uuid, &str, i64),
+        told: &Trace,
+    ) -> Result<(Uuid, bool), StoreError> {
+        let (run, packed) = (run.to_owned(), told.packed());
+        self.connection()
+            .await?
+            .transaction(async |connection| {
+                let of: Option<(Uuid, Uuid)> = reading::table
+                    .inner_join(
+                        shot::table.on(shot::school_id
+                            .eq(reading::school_id)
+                            .and(shot::id.eq(reading::shot_id))),
+                    )
+                    .filter(reading::school_id.eq(school))
+                    .filter(reading::device_id.eq(device))
+                    .filter(reading::run.eq(&run))
+                    .filter(reading::sequence.eq(sequence))
+                    .select((shot::id, shot::session_id))
+                    .first(connection)
+                    .await
+                    .optional()?;
+                let (shot, session) = of.ok_or(StoreError::NotFound("shot"))?;
+                let there: Option<Vec<u8>> = trace::table
+                    .filter(trace::school_id.eq(school).and(trace::shot_id.eq(shot)))
+                    .select(trace::packed)
+                    .first(connection)
+                    .await
+                    .optional()?;
+                match there {
+                    Some(there) if there == packed => return Ok((shot, true)),
+                    Some(_) => {
+                        return Err(StoreError::Conflict("another trace is kept of it".into()));
+                    }
+                    None => {}
+                }
+                diesel::insert_into(trace::table)
+                    .values((
+                        trace::school_id.eq(school),
+                        trace::shot_id.eq(shot),
+                        trace::packed.eq(packed),
+                    ))
+                    .execute(connection)
+                    .await?;
+                announce(connection, school, session).await?;
+                Ok((shot, false))
+            })
+            .await
+    }
+
+    /// The traces of a session by shot; what cannot be read is left out.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn traces_of(
+        &self,
+        school: Uuid,
+        session: Uuid,
+    ) -> Result<Vec<(Uuid, Trace)>, StoreError> {
+        let rows: Vec<(Uuid, Vec<u8>)> = trace::table
+            .inner_join(
+                shot::table.on(shot::school_id
+                    .eq(trace::school_id)
+                    .and(shot::id.eq(trace::shot_id))),
+            )
+            .filter(
+                trace::school_id
+                    .eq(school)
+                    .and(shot::session_id.eq(session)),
+            )
+            .order((shot::hit_at, shot::id))
+            .select((trace::shot_id, trace::packed))
+            .load(&mut self.connection().await?)
+            .await?;
+        let read = rows.into_iter();
+        Ok(read
+            .filter_map(|(shot, packed)| Some((shot, Trace::unpacked(&packed)?)))
+            .collect())
+    }
+}
