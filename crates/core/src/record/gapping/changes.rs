@@ -84,6 +84,9 @@ struct Change {
     n: usize,
 }
 
+/// A club, its balls then and now, and what its speed, smash and carry did.
+type Told = (Club, [usize; 2], [Option<Change>; 3]);
+
 /// Reads what changed; nothing when no club was hit in both.
 pub fn bag_changes(
     before: &[BagBall],
@@ -95,7 +98,7 @@ pub fn bag_changes(
     let smash = |told: &BagBall| smash_of(&told.ball, rules);
     let carry = |told: &BagBall| carry_in(told, air, rules);
     let sets = [before, after];
-    let mut told: Vec<(Club, [usize; 2], [Option<Change>; 3])> = Club::all()
+    let mut told: Vec<Told> = Club::all()
         .filter_map(|club| {
             let hit = |set: &[BagBall]| {
                 set.iter()
@@ -238,7 +241,7 @@ fn group_of(club: Club) -> &'static str {
 
 /// Clubs together: the mean of their changes. All were hit on the same days, so what the days
 /// leave open does not shrink with their number.
-fn groups(told: &[(Club, [usize; 2], [Option<Change>; 3])], level: f64) -> Vec<GroupChange> {
+fn groups(told: &[Told], level: f64) -> Vec<GroupChange> {
     let of = |name: &'static str| {
         let members: Vec<&[Option<Change>; 3]> = told
             .iter()
