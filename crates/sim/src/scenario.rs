@@ -252,6 +252,36 @@ const fn open(session: DemoSession) -> DemoSession {
     }
 }
 
+/// A bag from its shortest club to its longest and back, with the woods at a share of their
+/// usual speed.
+const fn through_the_bag(woods: f64) -> [(&'static str, usize, f64, f64); 20] {
+    [
+        ("Sand wedge", 3, 0.0, 1.0),
+        ("Pitching wedge", 3, 0.0, 1.0),
+        ("9-iron", 3, 0.0, 1.0),
+        ("8-iron", 3, 0.0, 1.0),
+        ("7-iron", 3, 0.0, 1.0),
+        ("6-iron", 3, 0.0, 1.0),
+        ("5-iron", 3, 0.0, 1.0),
+        ("4-iron", 3, 0.0, 1.0),
+        ("5-wood", 3, 0.0, woods),
+        ("3-wood", 3, 0.0, woods),
+        ("3-wood", 3, 0.0, woods),
+        ("5-wood", 3, 0.0, woods),
+        ("4-iron", 3, 0.0, 1.0),
+        ("5-iron", 3, 0.0, 1.0),
+        ("6-iron", 3, 0.0, 1.0),
+        ("7-iron", 3, 0.0, 1.0),
+        ("8-iron", 3, 0.0, 1.0),
+        ("9-iron", 3, 0.0, 1.0),
+        ("Pitching wedge", 3, 0.0, 1.0),
+        ("Sand wedge", 3, 0.0, 1.0),
+    ]
+}
+
+const THROUGH_THE_BAG: [(&str, usize, f64, f64); 20] = through_the_bag(1.0);
+const THROUGH_IT_LATER: [(&str, usize, f64, f64); 20] = through_the_bag(1.03);
+
 /// Everyone at the demo school who has sessions so far.
 pub const PLAYERS: [DemoPlayer; 6] = {
     use Club as C;
@@ -370,28 +400,7 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                     C::Iron7,
                     Camera,
                     231,
-                    &[
-                        ("Sand wedge", 3, 0.0, 1.0),
-                        ("Pitching wedge", 3, 0.0, 1.0),
-                        ("9-iron", 3, 0.0, 1.0),
-                        ("8-iron", 3, 0.0, 1.0),
-                        ("7-iron", 3, 0.0, 1.0),
-                        ("6-iron", 3, 0.0, 1.0),
-                        ("5-iron", 3, 0.0, 1.0),
-                        ("4-iron", 3, 0.0, 1.0),
-                        ("5-wood", 3, 0.0, 1.0),
-                        ("3-wood", 3, 0.0, 1.0),
-                        ("3-wood", 3, 0.0, 1.0),
-                        ("5-wood", 3, 0.0, 1.0),
-                        ("4-iron", 3, 0.0, 1.0),
-                        ("5-iron", 3, 0.0, 1.0),
-                        ("6-iron", 3, 0.0, 1.0),
-                        ("7-iron", 3, 0.0, 1.0),
-                        ("8-iron", 3, 0.0, 1.0),
-                        ("9-iron", 3, 0.0, 1.0),
-                        ("Pitching wedge", 3, 0.0, 1.0),
-                        ("Sand wedge", 3, 0.0, 1.0),
-                    ],
+                    &THROUGH_THE_BAG,
                     &[],
                 ),
                 session(
@@ -402,28 +411,7 @@ pub const PLAYERS: [DemoPlayer; 6] = {
                     C::Iron7,
                     Camera,
                     237,
-                    &[
-                        ("Sand wedge", 3, 0.0, 1.0),
-                        ("Pitching wedge", 3, 0.0, 1.0),
-                        ("9-iron", 3, 0.0, 1.0),
-                        ("8-iron", 3, 0.0, 1.0),
-                        ("7-iron", 3, 0.0, 1.0),
-                        ("6-iron", 3, 0.0, 1.0),
-                        ("5-iron", 3, 0.0, 1.0),
-                        ("4-iron", 3, 0.0, 1.0),
-                        ("5-wood", 3, 0.0, 1.03),
-                        ("3-wood", 3, 0.0, 1.03),
-                        ("3-wood", 3, 0.0, 1.03),
-                        ("5-wood", 3, 0.0, 1.03),
-                        ("4-iron", 3, 0.0, 1.0),
-                        ("5-iron", 3, 0.0, 1.0),
-                        ("6-iron", 3, 0.0, 1.0),
-                        ("7-iron", 3, 0.0, 1.0),
-                        ("8-iron", 3, 0.0, 1.0),
-                        ("9-iron", 3, 0.0, 1.0),
-                        ("Pitching wedge", 3, 0.0, 1.0),
-                        ("Sand wedge", 3, 0.0, 1.0),
-                    ],
+                    &THROUGH_IT_LATER,
                     &[],
                 ),
                 open(tested(

@@ -82,6 +82,12 @@ async fn decisions(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<(
             "decide-effort",
             "carry against the effort felt",
         ),
+        (
+            "Ayla Tarrant",
+            "28 March 2026",
+            "decide-force",
+            "where it can still help",
+        ),
     ] {
         stage.go("/players").await?;
         stage.press(player).await?;
@@ -92,6 +98,11 @@ async fn decisions(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<(
         stage.find("//figure//*[name()='svg']").await?;
         picture(stage, folder, name).await?;
     }
+    stage.go("/players").await?;
+    stage.press("Dov Ransley").await?;
+    stage.press("Bag").await?;
+    stage.says("No club is for").await?;
+    picture(stage, folder, "bag").await?;
     stage.press("Today").await?;
     stage.says("Decisions to look at again").await?;
     // Comes once the players' sessions are read.
@@ -136,9 +147,6 @@ async fn school(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> 
     stage.says("Deck radar shows").await?;
     stage.find("//figure//*[name()='svg']").await?;
     picture(stage, folder, "agreement").await?;
-    stage.go("/school/doubtful").await?;
-    stage.says("Until you decide").await?;
-    picture(stage, folder, "doubtful").await?;
     let table = std::env::temp_dir().join("april.csv");
     std::fs::write(&table, TABLE).expect("a table can be written");
     stage.go("/school/files").await?;
@@ -154,11 +162,6 @@ async fn school(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> 
 /// A programme half-way through, what it is made of, and one of its sessions.
 async fn take_training(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     size(stage, 1280, 800).await?;
-    stage.go("/programmes").await?;
-    let overspeed = "//summary[contains(., 'Overspeed')]";
-    stage.find(overspeed).await?.click().await?;
-    stage.says("Rests on").await?;
-    picture(stage, folder, "programmes").await?;
     stage.go("/players").await?;
     stage.press("Bram Lindqvale").await?;
     let tab = "//nav[@aria-label='Player']//a[. = 'Programme']";

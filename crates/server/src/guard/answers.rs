@@ -4,8 +4,11 @@
 //! never looked at again once something changed, and is pushed out by newer ones.
 
 use axum::body::Bytes;
+use axum::http::header::CONTENT_TYPE;
+use axum::response::{IntoResponse, Response};
 use quick_cache::Weighter;
 use quick_cache::sync::Cache;
+use serde::Serialize;
 use uuid::Uuid;
 
 /// Kept answers, in bytes, at most.
@@ -53,6 +56,25 @@ impl Answers {
     /// The answer, where it is kept.
     pub fn get(&self, asked: &Asked) -> Option<Bytes> {
         self.0.get(asked)
+    }
+
+    /// The answer as JSON: as it is kept, or worked out now and kept.
+    ///
+    /// # Errors
+    /// Those of working it out.
+    pub async fn kept_or<T: Serialize, E>(
+        &self,
+        asked: Asked,
+        worked_out: impl Future<Output = Result<T, E>>,
+    ) -> Result<Response, E> {
+        let json = |answer: Bytes| ([(CONTENT_TYPE, "application/json")], answer).into_response();
+        if let Some(answer) = self.get(&asked) {
+            return Ok(json(answer));
+        }
+        let view = worked_out.await?;
+        let answer = Bytes::from(serde_json::to_vec(&view).expect("an answer is plain data"));
+        self.keep(asked, answer.clone());
+        Ok(json(answer))
     }
 
     /// Keeps an answer.

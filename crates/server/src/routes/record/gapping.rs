@@ -9,10 +9,8 @@ use crate::routes::record::occasions::{Recorded, recorded};
 use crate::routes::shots::balls::{StoredBall, sessions_balls_up_to};
 use crate::state::App;
 use axum::Json;
-use axum::body::Bytes;
 use axum::extract::State;
-use axum::http::header::CONTENT_TYPE;
-use axum::response::{IntoResponse, Response};
+use axum::response::Response;
 use chrono::{Days, NaiveDate};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
@@ -138,14 +136,8 @@ async fn player_gapping(
         mark: store.figures_mark(school, &rules).await?,
         question: format!("gapping {asked_air:?} {bag:?}"),
     };
-    let json = |answer: Bytes| ([(CONTENT_TYPE, "application/json")], answer).into_response();
-    if let Some(answer) = app.answers.get(&asked) {
-        return Ok(json(answer));
-    }
-    let view = gapping_view(&coach, player, air, rules, bag).await?;
-    let answer = Bytes::from(serde_json::to_vec(&view).expect("a bag is plain data"));
-    app.answers.keep(asked, answer.clone());
-    Ok(json(answer))
+    let view = gapping_view(&coach, player, air, rules, bag);
+    app.answers.kept_or(asked, view).await
 }
 
 async fn gapping_view(

@@ -8,10 +8,8 @@ use crate::http::problem::Problem;
 use crate::routes::record::benchmarks::{BenchmarkView, held_against};
 use crate::routes::record::occasions::{Recorded, recorded};
 use crate::state::App;
-use axum::body::Bytes;
 use axum::extract::State;
-use axum::http::header::CONTENT_TYPE;
-use axum::response::{IntoResponse, Response};
+use axum::response::Response;
 use chrono::{DateTime, Utc};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
@@ -125,14 +123,8 @@ async fn player_record(
         mark: store.figures_mark(school, &rules).await?,
         question: format!("{wanted:?} {goals:?} {benchmarks:?}"),
     };
-    let json = |answer: Bytes| ([(CONTENT_TYPE, "application/json")], answer).into_response();
-    if let Some(answer) = app.answers.get(&asked) {
-        return Ok(json(answer));
-    }
-    let view = record_view(&coach, player, wanted, rules, goals, benchmarks).await?;
-    let answer = Bytes::from(serde_json::to_vec(&view).expect("a record is plain data"));
-    app.answers.keep(asked, answer.clone());
-    Ok(json(answer))
+    let view = record_view(&coach, player, wanted, rules, goals, benchmarks);
+    app.answers.kept_or(asked, view).await
 }
 
 async fn record_view(
