@@ -182,6 +182,8 @@ pub const SPEED_PER_CM: [f64; 2] = [0.002, 0.006];
 pub const ONE_JOB: f64 = 0.25;
 /// How many times the usual gap is a hole.
 const HOLE: f64 = 1.5;
+/// How many times it is one though a club has a ball or two only.
+const WIDE: f64 = 2.5;
 
 /// Reads a bag; nothing without a ball that has a carry.
 pub fn bag_read(question: &GappingQuestion) -> Option<BagRead> {
@@ -344,9 +346,9 @@ fn gap(
     let apart = long.carry.value - short.carry.value;
     let bare = [short.half[1], long.half[0]];
     let bare = (bare[1] - bare[0] >= rules.carry_margin).then_some(bare);
-    // The tee clubs lie apart in every bag, and one ball tells no hole.
+    // The tee clubs lie apart in every bag, and a ball or two tell a wide hole only.
     let tee = long.club == Club::Driver;
-    let sure = long.n > 2 && short.n > 2;
+    let sure = (long.n > 2 && short.n > 2) || apart > WIDE * rules.club_gap;
     let kind = if flies_past >= ONE_JOB {
         GapKind::Overlap
     } else if bare.is_some() && apart > HOLE * rules.club_gap && sure && !tee {

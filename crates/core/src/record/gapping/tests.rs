@@ -128,6 +128,13 @@ fn one_club_one_ball_and_no_ball_are_told_as_what_they_are() {
     assert!(!one.clubs[0].sure && one.gaps.is_empty());
     let said = one.verdict.sentence.show(Units::MphYd);
     assert!(said.starts_with("One club is known, the 7-iron"), "{said}");
+    // Two clubs of a ball each, far apart, are a hole all the same.
+    let few = [
+        hit(Club::Iron4, 0, 1, [88.0, 1.4, 190.0], 1),
+        hit(Club::Iron9, 0, 1, [78.0, 1.3, 130.0], 2),
+    ];
+    let far = bag_read(&ask(few.concat())).unwrap();
+    assert_eq!(far.gaps[0].kind, GapKind::Hole);
 }
 
 #[test]
