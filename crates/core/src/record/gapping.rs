@@ -27,6 +27,7 @@ use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 pub use changes::{BagChanges, ClubChange, GroupChange, bag_changes};
 use chrono::NaiveDate;
+use rayon::prelude::*;
 use serde::Serialize;
 use std::collections::BTreeSet;
 use utoipa::ToSchema;
@@ -188,7 +189,9 @@ const WIDE: f64 = 2.5;
 /// Reads a bag; nothing without a ball that has a carry.
 pub fn bag_read(question: &GappingQuestion) -> Option<BagRead> {
     let rules = &question.rules;
-    let mut clubs: Vec<(ClubOfBag, Vec<f64>)> = Club::all()
+    let kinds: Vec<Club> = Club::all().collect();
+    let mut clubs: Vec<(ClubOfBag, Vec<f64>)> = kinds
+        .into_par_iter()
         .filter_map(|club| club_of_bag(question, club))
         .collect();
     clubs.sort_by(|a, b| b.0.carry.value.total_cmp(&a.0.carry.value));

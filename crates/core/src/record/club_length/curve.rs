@@ -43,8 +43,8 @@ const LEAST_ROWS: usize = 6;
 /// Prior chance of a level curve.
 const LEVEL: f64 = 0.5;
 /// What a tenth of height away from the peak may cost, as a share of speed.
-const FALLS: [f64; 2] = [0.005, 0.35];
-const FALL_STEPS: usize = 28;
+const FALLS: [f64; 2] = [0.005, 0.90];
+const FALL_STEPS: usize = 34;
 /// How far beyond the lengths that were swung a peak may lie, as a share of their range.
 const BEYOND: f64 = 0.3;
 const PEAK_STEPS: usize = 65;
