@@ -15,7 +15,8 @@ CREATE TABLE player_group_member (
     group_id  uuid NOT NULL,
     player_id uuid NOT NULL,
     PRIMARY KEY (school_id, group_id, player_id),
-    FOREIGN KEY (school_id, group_id) REFERENCES player_group (school_id, id) ON DELETE CASCADE,
+    -- No cascade: a group stays as long as somebody is in it whom whoever drops it does not see.
+    FOREIGN KEY (school_id, group_id) REFERENCES player_group (school_id, id),
     FOREIGN KEY (school_id, player_id) REFERENCES player (school_id, id)
 );
 CREATE INDEX player_group_member_of ON player_group_member (school_id, player_id);

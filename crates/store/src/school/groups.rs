@@ -3,9 +3,11 @@
 use crate::base::error::StoreError;
 use crate::base::schema::{player, player_group, player_group_member};
 use crate::base::store::Store;
-use chrono::NaiveDate;
+use diesel::dsl::{exists, select};
 use diesel::prelude::*;
-use diesel_async::{AsyncConnection, RunQueryDsl};
+use diesel::result::DatabaseErrorKind;
+use diesel::result::Error::DatabaseError;
+use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
 use std::collections::HashMap;
 use uuid::Uuid;
 
@@ -21,7 +23,7 @@ pub struct Group {
 }
 
 impl Store {
-    /// The school's groups by name.
+    /// The school's groups by name, those of which the coach sees a player.
     ///
     /// # Errors
     /// [`StoreError::Database`].
@@ -49,10 +51,9 @@ impl Store {
         for (group, player) in rows {
             members.entry(group).or_default().push(player);
         }
-        let each = named.into_iter().map(|(id, name)| Group {
-            players: members.remove(&id).unwrap_or_default(),
-            id,
-            name,
+        let each = named.into_iter().filter_map(|(id, name)| {
+            let players = members.remove(&id)?;
+            Some(Group { id, name, players })
         });
         Ok(each.collect())
     }
@@ -61,7 +62,8 @@ impl Store {
     /// in it.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`] for a player whom the coach does not see.
+    /// [`StoreError::NotFound`] for a player whom the coach does not see, and for a group of which
+    /// they see nobody.
     pub async fn save_group(&self, school: Uuid, group: &Group) -> Result<(), StoreError> {
         let group = group.clone();
         self.connection()
@@ -78,6 +80,11 @@ impl Store {
                     .await?;
                 if seen as usize != group.players.len() {
                     return Err(StoreError::NotFound("player"));
+                }
+                if is_group(connection, school, group.id).await?
+                    && !has_member(connection, school, group.id).await?
+                {
+                    return Err(StoreError::NotFound("group"));
                 }
                 diesel::insert_into(player_group::table)
                     .values((
@@ -120,56 +127,51 @@ impl Store {
             .await
     }
 
-    /// Drops a group; its players stay. Dropping what is not there changes nothing.
-    ///
-    /// # Errors
-    /// [`StoreError::Conflict`] when players are in it whom the coach does not see.
-    pub async fn drop_group(&self, school: Uuid, id: Uuid) -> Result<(), StoreError> {
-        let of = player_group::school_id
-            .eq(school)
-            .and(player_group::id.eq(id));
-        diesel::delete(player_group::table.filter(of))
-            .execute(&mut self.connection().await?)
-            .await?;
-        Ok(())
-    }
-
-    /// The day each of these players' height is of, where it is known.
+    /// Takes the players whom the coach sees out of a group, and drops it when nobody else is in
+    /// it. Dropping what is not there changes nothing.
     ///
     /// # Errors
     /// [`StoreError::Database`].
-    pub async fn heights_on(
-        &self,
-        school: Uuid,
-        players: &[Uuid],
-    ) -> Result<HashMap<Uuid, NaiveDate>, StoreError> {
-        let rows: Vec<(Uuid, Option<NaiveDate>)> = player::table
-            .filter(player::school_id.eq(school).and(player::id.eq_any(players)))
-            .select((player::id, player::height_on))
-            .load(&mut self.connection().await?)
-            .await?;
-        let dated = rows.into_iter().filter_map(|(id, day)| Some((id, day?)));
-        Ok(dated.collect())
-    }
-
-    /// Notes a player's height.
-    ///
-    /// # Errors
-    /// [`StoreError::NotFound`].
-    pub async fn save_height(
-        &self,
-        school: Uuid,
-        id: Uuid,
-        height_m: f64,
-    ) -> Result<(), StoreError> {
-        let of = player::school_id.eq(school).and(player::id.eq(id));
-        let saved = diesel::update(player::table.filter(of))
-            .set(player::height_m.eq(height_m))
-            .execute(&mut self.connection().await?)
-            .await?;
-        match saved {
-            0 => Err(StoreError::NotFound("player")),
-            _ => Ok(()),
+    pub async fn drop_group(&self, school: Uuid, id: Uuid) -> Result<(), StoreError> {
+        let connection = &mut self.connection().await?;
+        if !has_member(connection, school, id).await? {
+            return Ok(());
+        }
+        let members = player_group_member::table
+            .filter(player_group_member::school_id.eq(school))
+            .filter(player_group_member::group_id.eq(id));
+        diesel::delete(members).execute(connection).await?;
+        let of = player_group::school_id
+            .eq(school)
+            .and(player_group::id.eq(id));
+        match diesel::delete(player_group::table.filter(of))
+            .execute(connection)
+            .await
+        {
+            // It stays for those who see the others in it.
+            Ok(_) | Err(DatabaseError(DatabaseErrorKind::ForeignKeyViolation, _)) => Ok(()),
+            Err(other) => Err(other.into()),
         }
     }
+}
+
+async fn is_group(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    id: Uuid,
+) -> Result<bool, StoreError> {
+    let found = select(exists(player_group::table.find((school, id))));
+    Ok(found.get_result(connection).await?)
+}
+
+/// Whether the coach sees somebody in it.
+async fn has_member(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    id: Uuid,
+) -> Result<bool, StoreError> {
+    let members = player_group_member::table
+        .filter(player_group_member::school_id.eq(school))
+        .filter(player_group_member::group_id.eq(id));
+    Ok(select(exists(members)).get_result(connection).await?)
 }

@@ -7,7 +7,7 @@ use crate::base::live::announce_all;
 use crate::base::schema::{coach, player, player_share, session};
 use crate::base::store::Store;
 use crate::school::links::end_lost_links;
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, NaiveDate, Utc};
 use diesel::prelude::*;
 use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
@@ -221,6 +221,45 @@ impl Store {
         }
         // Which side of the face is the toe changes what every session says.
         announce_all(connection, school).await
+    }
+
+    /// The day each of these players' height is of, where it is known.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn heights_on(
+        &self,
+        school: Uuid,
+        players: &[Uuid],
+    ) -> Result<HashMap<Uuid, NaiveDate>, StoreError> {
+        let rows: Vec<(Uuid, Option<NaiveDate>)> = player::table
+            .filter(player::school_id.eq(school).and(player::id.eq_any(players)))
+            .select((player::id, player::height_on))
+            .load(&mut self.connection().await?)
+            .await?;
+        let dated = rows.into_iter().filter_map(|(id, day)| Some((id, day?)));
+        Ok(dated.collect())
+    }
+
+    /// Notes a player's height.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn save_height(
+        &self,
+        school: Uuid,
+        id: Uuid,
+        height_m: f64,
+    ) -> Result<(), StoreError> {
+        let of = player::school_id.eq(school).and(player::id.eq(id));
+        let saved = diesel::update(player::table.filter(of))
+            .set(player::height_m.eq(height_m))
+            .execute(&mut self.connection().await?)
+            .await?;
+        match saved {
+            0 => Err(StoreError::NotFound("player")),
+            _ => Ok(()),
+        }
     }
 
     /// Since when a player does not come any more; nothing while they do.

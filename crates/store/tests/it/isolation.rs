@@ -2,14 +2,15 @@
 
 use tally_core::school::access::Role;
 use tally_core::school::audited::Audited;
-use tally_store::Store;
 use tally_store::base::columns::columns;
 use tally_store::base::signed_in::SignedIn;
 use tally_store::base::tables::{OfAPlayer, Seen, TABLES, Table, archived, secret};
+use tally_store::school::groups::Group;
 use tally_store::school::privacy::AuditFilter;
 use tally_store::testing::{
     TestDatabase, change_as_application, count_forgetfully, founded, player,
 };
+use tally_store::{Store, StoreError};
 use uuid::Uuid;
 
 #[tokio::test(flavor = "multi_thread")]
@@ -314,6 +315,55 @@ async fn what_belongs_to_a_player_is_seen_by_those_who_see_the_player() {
             table.name
         );
     }
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_group_is_changed_and_dropped_for_oneself_alone_and_by_those_who_see_somebody_in_it() {
+    let database = TestDatabase::create().await;
+    let all = Store::open(&database.url).await.unwrap();
+    let owner = founded(&all, "north").await;
+    let school = owner.school_id;
+    let (of_maren, of_runa) = (Uuid::now_v7(), Uuid::now_v7());
+    let (wren, finch) = (player("Wren"), player("Finch"));
+    let mut stores = Vec::new();
+    for (id, name, player) in [(of_maren, "maren", &wren), (of_runa, "runa", &finch)] {
+        let added = all.add_person(school, id, Role::Coach, name, name).await;
+        added.unwrap();
+        let store = all.for_person(&SignedIn {
+            coach_id: id,
+            role: Role::Coach,
+            ..owner.clone()
+        });
+        store.add_player(school, player).await.unwrap();
+        stores.push(store);
+    }
+    let [maren, runa] = [&stores[0], &stores[1]];
+    let group = |players: &[Uuid]| Group {
+        id: school,
+        name: "Juniors".into(),
+        players: players.to_vec(),
+    };
+    maren.save_group(school, &group(&[wren.id])).await.unwrap();
+    // Whoever sees nobody in it neither sees it nor changes it nor drops it.
+    assert_eq!(runa.groups(school).await.unwrap(), []);
+    let stolen = runa.save_group(school, &group(&[finch.id])).await;
+    assert!(matches!(stolen, Err(StoreError::NotFound(_))), "{stolen:?}");
+    runa.drop_group(school, school).await.unwrap();
+    assert_eq!(maren.groups(school).await.unwrap(), [group(&[wren.id])]);
+    let unseen = maren.save_group(school, &group(&[finch.id])).await;
+    assert!(matches!(unseen, Err(StoreError::NotFound(_))), "{unseen:?}");
+    // The owner puts both in: each sees their own, and drops it for themselves.
+    let head = all.for_person(&owner);
+    head.save_group(school, &group(&[wren.id, finch.id]))
+        .await
+        .unwrap();
+    assert_eq!(runa.groups(school).await.unwrap(), [group(&[finch.id])]);
+    maren.drop_group(school, school).await.unwrap();
+    assert_eq!(maren.groups(school).await.unwrap(), []);
+    assert_eq!(runa.groups(school).await.unwrap(), [group(&[finch.id])]);
+    runa.drop_group(school, school).await.unwrap();
+    assert_eq!(head.groups(school).await.unwrap(), []);
     database.remove().await.unwrap();
 }
 

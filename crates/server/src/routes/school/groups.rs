@@ -73,7 +73,8 @@ async fn save_group(
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// Drops a group; its players stay.
+/// Takes out of a group those whom the coach sees, and drops it when that is everybody; the
+/// players stay.
 #[utoipa::path(delete, path = "/groups/{group}", params(("group" = Uuid, Path)), responses((status = NO_CONTENT), Problem))]
 async fn drop_group(coach: Coach, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
     coach.store().drop_group(coach.school(), id).await?;
