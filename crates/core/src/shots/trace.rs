@@ -12,8 +12,13 @@ use utoipa::ToSchema;
 pub const MOST_SAMPLES: usize = 8_000;
 /// Longest gap within a channel that is bridged, s.
 const BRIDGED_S: f64 = 0.02;
-/// Samples in a row at a channel's most, from which on the plate was at its limit.
-const SATURATED: usize = 12;
+/// How long a channel stands at its most when the plate was at its limit, s: a body's own peak
+/// is round.
+const SATURATED_S: f64 = 0.03;
+/// Longest before and after impact that a peak is of the swing, s: later somebody steps off.
+const OF_THE_SWING_S: [f64; 2] = [1.5, 0.3];
+/// What a kilogram weighs, N.
+const STANDARD_GRAVITY: f64 = 9.806_65;
 
 /// What a channel tells.
 #[derive(
@@ -60,6 +65,16 @@ impl TraceChannel {
             TraceChannel::Torque => -500.0..=500.0,
             _ => -50.0..=500.0,
         }
+    }
+}
+
+/// Forces in newtons as shares of a body's weight, %; torque as it is.
+pub fn of_body_weight(channels: &mut BTreeMap<TraceChannel, Vec<Option<f64>>>, mass_kg: f64) {
+    let forces = channels
+        .iter_mut()
+        .filter(|(of, _)| **of != TraceChannel::Torque);
+    for value in forces.flat_map(|(_, values)| values.iter_mut().flatten()) {
+        *value *= 100.0 / (mass_kg * STANDARD_GRAVITY);
     }
 }
 
@@ -123,12 +138,13 @@ impl Trace {
 
     /// Channels that stood at their most for so long that the plate was at its limit.
     pub fn saturated(&self) -> Vec<TraceChannel> {
+        let long = (SATURATED_S * self.rate_hz).max(3.0) as usize;
         let stands = |values: &Vec<f64>| {
             let most = values.iter().copied().fold(f64::MIN, f64::max);
             let mut run = 0;
             values.iter().any(|v| {
                 run = if most - v < 1e-9 { run + 1 } else { 0 };
-                run >= SATURATED
+                run >= long
             })
         };
         let of = self.channels.iter().filter(|(_, values)| stands(values));
@@ -151,8 +167,8 @@ impl Trace {
         })
     }
 
-    /// The highest value of a channel and when it came, s before impact; smoothed over 10 ms, so
-    /// that a spike is no peak.
+    /// The highest value of a channel within the swing and when it came, s before impact;
+    /// smoothed over 10 ms, so that a spike is no peak.
     pub fn peak(&self, channel: TraceChannel) -> Option<[f64; 2]> {
         let (values, impact) = (self.channels.get(&channel)?, self.impact_s?);
         let half = (0.005 * self.rate_hz).round() as usize;
@@ -160,10 +176,13 @@ impl Trace {
             let around = &values[i.saturating_sub(half)..(i + half + 1).min(values.len())];
             around.iter().sum::<f64>() / around.len() as f64
         };
+        let [earliest, latest] = OF_THE_SWING_S;
+        let before = |i: usize| impact - i as f64 / self.rate_hz;
         let (at, most) = (0..values.len())
+            .filter(|i| (-latest..=earliest).contains(&before(*i)))
             .map(|i| (i, smooth(i)))
             .max_by(|a, b| a.1.total_cmp(&b.1))?;
-        Some([most, impact - at as f64 / self.rate_hz])
+        Some([most, before(at)])
     }
 
     /// The bytes that are kept.
@@ -304,6 +323,39 @@ mod tests {
     }
 
     #[test]
+    fn who_steps_off_the_plate_afterwards_made_no_peak_of_the_swing() {
+        let mut values = swing(2600, 1.38);
+        for value in &mut values[2200..2400] {
+            *value = Some(220.0);
+        }
+        let [most, before] = taken(values).unwrap().peak(TraceChannel::Lead).unwrap();
+        assert!(
+            most < 140.0 && (before - 0.12).abs() < 0.004,
+            "{most} {before}"
+        );
+    }
+
+    #[test]
+    fn a_round_peak_at_two_kilohertz_is_no_limit_of_the_plate() {
+        let round = |i: usize| 60.0 * (-((i as f64 / 2000.0 - 1.0) / 0.2).powi(2)).exp();
+        let step = |value: f64| (value * 10.0).round() / 10.0;
+        let values = (0..4000).map(|i| Some(step(75.0 + round(i)))).collect();
+        let trace = Trace::taken(2000.0, Some(1.1), [(TraceChannel::Lead, values)].into());
+        assert_eq!(trace.unwrap().saturated(), []);
+    }
+
+    #[test]
+    fn newtons_are_shares_of_the_body_s_weight() {
+        let mut channels = BTreeMap::from([
+            (TraceChannel::Lead, vec![Some(784.532), None]),
+            (TraceChannel::Torque, vec![Some(100.0)]),
+        ]);
+        of_body_weight(&mut channels, 80.0);
+        assert!((channels[&TraceChannel::Lead][0].unwrap() - 100.0).abs() < 1e-9);
+        assert_eq!(channels[&TraceChannel::Torque], [Some(100.0)]);
+    }
+
+    #[test]
     fn small_gaps_are_bridged_and_long_ones_named() {
         let mut values = swing(2000, 1.4);
         for value in &mut values[700..715] {
@@ -351,31 +403,6 @@ mod tests {
             .map(|v| v.map(|v| v.min(110.0)))
             .collect();
         assert_eq!(taken(limit).unwrap().saturated(), [TraceChannel::Lead]);
-    }
-
-    #[test]
-    fn a_trace_of_four_thousand_samples_is_kept_in_less_than_twelve_kilobytes() {
-        let noisy = |i: usize, value: Option<f64>| {
-            let stray = [0.2, -0.3, 0.1, 0.0, -0.2, 0.3][(i * 7 + i / 5) % 6];
-            value.map(|value| value + stray)
-        };
-        let channel = |peak| {
-            let values = swing(1334, peak).into_iter().enumerate();
-            values.map(|(i, v)| noisy(i, v)).collect::<Vec<_>>()
-        };
-        let trace = Trace::taken(
-            1000.0,
-            Some(1.1),
-            [
-                (TraceChannel::Lead, channel(1.0)),
-                (TraceChannel::Both, channel(0.9)),
-                (TraceChannel::Torque, channel(0.8)),
-            ]
-            .into(),
-        )
-        .unwrap();
-        let bytes = trace.packed().len();
-        assert!(bytes < 12_000, "{bytes}");
     }
 
     proptest! {

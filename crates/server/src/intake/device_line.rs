@@ -12,7 +12,7 @@ use chrono::{DateTime, Duration, Utc};
 use socket2::{SockRef, TcpKeepalive};
 use std::net::SocketAddr;
 use std::time::Instant;
-use tally_core::shots::trace::{Trace, TraceChannel};
+use tally_core::shots::trace::{Trace, of_body_weight};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_formats::device_line::{self, Answer, Hello, LONGEST_LINE, Line, ShotLine, TraceLine};
@@ -77,8 +77,6 @@ fn log_may() -> Option<u64> {
 
 /// What is read of a connection at once, bytes.
 const BUFFER: usize = 65_536;
-/// What a kilogram weighs, N.
-const STANDARD_GRAVITY: f64 = 9.806_65;
 
 /// A device that has said hello.
 struct Known {
@@ -338,13 +336,7 @@ async fn keep_trace(device: &mut Known, line: TraceLine) -> Result<Answer, Inval
             let remedy = "note it on the player's page, or send forces in % of body weight";
             Invalid::new("mass", "", "of the player is not known", remedy)
         })?;
-        for (channel, values) in &mut channels {
-            if *channel != TraceChannel::Torque {
-                for value in values.iter_mut().flatten() {
-                    *value *= 100.0 / (mass * STANDARD_GRAVITY);
-                }
-            }
-        }
+        of_body_weight(&mut channels, mass);
     }
     let trace = Trace::taken(line.rate_hz, line.impact_s, channels)?;
     let of = (device.device_id, device.hello.run.as_str(), line.sequence);

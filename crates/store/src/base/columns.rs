@@ -3,6 +3,7 @@
 //!
 //! A test holds the list against the database's own catalogue.
 
+use crate::base::packed_trace::written_trace;
 use crate::base::tables::Table;
 use serde::de::DeserializeOwned;
 use serde_json::{Map, Value};
@@ -22,7 +23,6 @@ use tally_core::session::warm_up::{self, Movement};
 use tally_core::shots::device::DeviceKind;
 use tally_core::shots::mark::{MarkKind, Reason};
 use tally_core::shots::reading::{Offsets, Reading};
-use tally_core::shots::trace::Trace;
 use tally_core::training::implement::ImplementKind;
 use tally_core::training::programme::{Programme, ProgrammeAct};
 use tally_core::training::protocol::Protocol;
@@ -304,7 +304,7 @@ pub fn columns(table: &Table) -> &'static [Column] {
         at("archived_at").or_none(),
         column("height_on", Holds::Day).or_none(),
     ];
-    static TRACE: [Column; 2] = [id("shot_id"), text("packed", packed_trace)];
+    static TRACE: [Column; 2] = [id("shot_id"), text("packed", written_trace)];
     static PLAYER_GROUP: [Column; 3] = [id("id"), text("name", name), at("made_at")];
     static PLAYER_GROUP_MEMBER: [Column; 2] = [id("group_id"), id("player_id")];
     static PLAYER_SHARE: [Column; 3] = [id("player_id"), id("coach_id"), at("shared_at")];
@@ -560,22 +560,6 @@ pub fn columns(table: &Table) -> &'static [Column] {
         "run" => &RUN,
         "house_rule" => &HOUSE_RULE,
         _ => &[],
-    }
-}
-
-/// A trace as the database writes bytes: `\x` and two digits for each.
-fn packed_trace(field: &str, text: &str) -> Result<(), Invalid> {
-    let digits = text.strip_prefix("\\x").unwrap_or_default();
-    let byte = |pair: &[u8]| u8::from_str_radix(std::str::from_utf8(pair).ok()?, 16).ok();
-    let bytes: Option<Vec<u8>> = digits.as_bytes().chunks(2).map(byte).collect();
-    match bytes.and_then(|bytes| Trace::unpacked(&bytes)) {
-        Some(_) => Ok(()),
-        None => Err(Invalid::new(
-            field,
-            text,
-            "is no trace",
-            "leave it as it was exported",
-        )),
     }
 }
 

@@ -2,6 +2,7 @@
 
 use crate::base::error::StoreError;
 use crate::base::live::announce;
+use crate::base::packed_trace::{alike, kept, read};
 use crate::base::schema::{reading, shot, trace};
 use crate::base::store::Store;
 use diesel::prelude::*;
@@ -22,7 +23,7 @@ impl Store {
         (device, run, sequence): (Uuid, &str, i64),
         told: &Trace,
     ) -> Result<(Uuid, bool), StoreError> {
-        let (run, packed) = (run.to_owned(), told.packed());
+        let (run, told) = (run.to_owned(), told.clone());
         self.connection()
             .await?
             .transaction(async |connection| {
@@ -48,7 +49,9 @@ impl Store {
                     .await
                     .optional()?;
                 match there {
-                    Some(there) if there == packed => return Ok((shot, true)),
+                    Some(there) if read(&there).is_some_and(|there| alike(&there, &told)) => {
+                        return Ok((shot, true));
+                    }
                     Some(_) => {
                         return Err(StoreError::Conflict("another trace is kept of it".into()));
                     }
@@ -58,7 +61,7 @@ impl Store {
                     .values((
                         trace::school_id.eq(school),
                         trace::shot_id.eq(shot),
-                        trace::packed.eq(packed),
+                        trace::packed.eq(kept(&told)),
                     ))
                     .execute(connection)
                     .await?;
@@ -92,9 +95,9 @@ impl Store {
             .select((trace::shot_id, trace::packed))
             .load(&mut self.connection().await?)
             .await?;
-        let read = rows.into_iter();
-        Ok(read
-            .filter_map(|(shot, packed)| Some((shot, Trace::unpacked(&packed)?)))
+        let rows = rows.into_iter();
+        Ok(rows
+            .filter_map(|(shot, packed)| Some((shot, read(&packed)?)))
             .collect())
     }
 }
