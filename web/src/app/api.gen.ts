@@ -260,7 +260,10 @@ export interface paths {
         /** Makes a group, or changes its name and players. */
         put: operations["save_group"];
         post?: never;
-        /** Drops a group; its players stay. */
+        /**
+         * Takes out of a group those whom the coach sees, and drops it when that is everybody; the
+         *     players stay.
+         */
         delete: operations["drop_group"];
         options?: never;
         head?: never;
@@ -2235,10 +2238,14 @@ export interface components {
             flex: string;
             head: string;
         };
-        /** @description A day through the bag. */
+        /** @description A day on which several clubs were hit as usual. */
         BagDay: {
-            /** Format: date */
+            /**
+             * Format: date
+             * @description The day.
+             */
             on: string;
+            /** @description How many clubs. */
             clubs: number;
         };
         /** @description What a bag does. */
@@ -2726,7 +2733,7 @@ export interface components {
             ball_speed?: number | null;
             /**
              * Format: double
-             * @description Smash factor, as told or of the two speeds.
+             * @description Mean smash factor.
              */
             smash?: number | null;
             /**
