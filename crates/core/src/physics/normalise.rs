@@ -5,7 +5,7 @@
 //! ball or a device stays in. Progress is judged at equal speed and in equal air.
 
 use crate::physics::conditions::Conditions;
-use crate::physics::flight::fly;
+use crate::physics::flight::{Flight, fly};
 use crate::physics::launch::Launch;
 use crate::vocabulary::invalid::{Invalid, within};
 use serde::{Deserialize, Serialize};
@@ -37,9 +37,21 @@ impl Seen {
     /// # Errors
     /// [`Invalid`] outside the domain of flight, or for a shot that did not fly.
     pub fn in_conditions(&self, conditions: &Conditions) -> Result<f64, Invalid> {
+        self.in_conditions_flown(&fly(&self.launch, &self.conditions)?, conditions)
+    }
+
+    /// The same where its own flight is known already.
+    ///
+    /// # Errors
+    /// As [`Seen::in_conditions`].
+    pub fn in_conditions_flown(
+        &self,
+        own: &Flight,
+        conditions: &Conditions,
+    ) -> Result<f64, Invalid> {
         let livelier = conditions.liveliness() / self.conditions.liveliness();
         let launch = self.launch.at(livelier * self.launch.ball_speed);
-        self.changed(&launch, conditions)
+        self.beside(own, &launch, conditions)
     }
 
     /// Carry at another club speed with the same smash factor and launch; spin goes
@@ -88,7 +100,16 @@ impl Seen {
     }
 
     fn changed(&self, launch: &Launch, conditions: &Conditions) -> Result<f64, Invalid> {
-        let own = fly(&self.launch, &self.conditions)?.carry;
+        self.beside(&fly(&self.launch, &self.conditions)?, launch, conditions)
+    }
+
+    fn beside(
+        &self,
+        own: &Flight,
+        launch: &Launch,
+        conditions: &Conditions,
+    ) -> Result<f64, Invalid> {
+        let own = own.carry;
         if own < 1.0 {
             return Err(Invalid::new(
                 "launch_angle_deg",

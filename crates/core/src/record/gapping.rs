@@ -7,16 +7,19 @@
 
 mod chance;
 mod changes;
+pub mod telling;
 mod words;
 
 use crate::physics::ball_kind::BallKind;
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
+use crate::physics::flight::Flight;
+use crate::physics::launch::Launch;
 use crate::physics::normalise::Seen;
 use crate::session::bag::more_balls;
 use crate::shots::ball::Ball;
 use crate::shots::expected_carry::air_ratio;
-use crate::shots::told::{is_calculated, launch_of};
+use crate::shots::told::Told;
 use crate::shots::useful_flight;
 use crate::statistics::quantile::quantile;
 use crate::statistics::summary::{Estimate, summarise};
@@ -27,7 +30,6 @@ use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 pub use changes::{BagChanges, ClubChange, GroupChange, bag_changes};
 use chrono::NaiveDate;
-use rayon::prelude::*;
 use serde::Serialize;
 use std::collections::BTreeSet;
 use utoipa::ToSchema;
@@ -99,7 +101,7 @@ pub struct ClubOfBag {
     pub club_speed: Option<f64>,
     /// Mean ball speed, m/s.
     pub ball_speed: Option<f64>,
-    /// Smash factor, as told or of the two speeds.
+    /// Mean smash factor.
     pub smash: Option<f64>,
     /// Carry to be expected of that club speed in this air, m.
     pub expected: Option<f64>,
@@ -189,9 +191,7 @@ const WIDE: f64 = 2.5;
 /// Reads a bag; nothing without a ball that has a carry.
 pub fn bag_read(question: &GappingQuestion) -> Option<BagRead> {
     let rules = &question.rules;
-    let kinds: Vec<Club> = Club::all().collect();
-    let mut clubs: Vec<(ClubOfBag, Vec<f64>)> = kinds
-        .into_par_iter()
+    let mut clubs: Vec<(ClubOfBag, Vec<f64>)> = Club::all()
         .filter_map(|club| club_of_bag(question, club))
         .collect();
     clubs.sort_by(|a, b| b.0.carry.value.total_cmp(&a.0.carry.value));
@@ -224,9 +224,10 @@ fn club_of_bag(question: &GappingQuestion, club: Club) -> Option<(ClubOfBag, Vec
         let of = question.balls.iter();
         of.filter(move |told| told.ball.club == club && told.ball.kept())
     };
-    let carries: Vec<f64> = hit()
-        .filter_map(|told| carry_in(told, &question.air, rules))
+    let flights: Vec<Flown> = hit()
+        .map(|told| flown(told, &question.air, rules))
         .collect();
+    let carries: Vec<f64> = flights.iter().filter_map(|flown| flown.carry).collect();
     let told = summarise(&carries, rules.interval_level)?;
     let mean = |quantity| {
         let values: Vec<f64> = hit()
@@ -248,7 +249,7 @@ fn club_of_bag(question: &GappingQuestion, club: Club) -> Option<(ClubOfBag, Vec
     sides.sort_by(f64::total_cmp);
     let between = |sorted: &[f64], share| [quantile(sorted, share), quantile(sorted, 1.0 - share)];
     let ends = |sorted: &[f64]| between(sorted, 0.1);
-    let flights: Vec<bool> = hit().filter_map(|told| useful(told, rules)).collect();
+    let flights: Vec<bool> = flights.iter().filter_map(|flown| flown.useful).collect();
     let sessions: BTreeSet<usize> = hit().map(|told| told.ball.session).collect();
     let interval = told.interval;
     let read = ClubOfBag {
@@ -272,7 +273,7 @@ fn club_of_bag(question: &GappingQuestion, club: Club) -> Option<(ClubOfBag, Vec
         total: mean(Quantity::Total),
         club_speed,
         ball_speed,
-        smash: smash(hit(), rules),
+        smash: mean(Quantity::SmashFactor),
         expected,
         useful: (!flights.is_empty())
             .then(|| [flights.iter().filter(|u| **u).count(), flights.len()]),
@@ -287,51 +288,53 @@ fn club_of_bag(question: &GappingQuestion, club: Club) -> Option<(ClubOfBag, Vec
     Some((read, carries))
 }
 
-/// Mean smash factor: as told, or of ball and club speed where both are.
-fn smash<'a>(balls: impl Iterator<Item = &'a BagBall>, rules: &HouseRules) -> Option<f64> {
-    let values: Vec<f64> = balls
-        .filter_map(|told| smash_of(&told.ball, rules))
-        .collect();
-    summarise(&values, rules.interval_level).map(|told| told.mean)
+/// What a ball did: its carry in the air asked for, and whether its flight was useful, where
+/// enough is known of it.
+struct Flown {
+    carry: Option<f64>,
+    useful: Option<bool>,
 }
 
-fn smash_of(ball: &Ball, rules: &HouseRules) -> Option<f64> {
-    let counted = |quantity| ball.counted(quantity, rules);
-    counted(Quantity::SmashFactor)
-        .or_else(|| Some(counted(Quantity::BallSpeed)? / counted(Quantity::ClubSpeed)?))
-}
-
-/// Whether its flight was useful, where enough is known of it.
-fn useful(told: &BagBall, rules: &HouseRules) -> Option<bool> {
-    let reading = &told.ball.reading;
-    reading
+fn flown(told: &BagBall, air: &Conditions, rules: &HouseRules) -> Flown {
+    let (reading, club) = (&told.ball.reading, told.ball.club);
+    let seen = Told::of(reading, club, &told.conditions);
+    let flight = seen.believed_flight(rules);
+    let known = reading
         .get(Quantity::LaunchAngle)
-        .or(reading.get(Quantity::Apex))?;
-    let flown = crate::shots::told::Told::of(reading, told.ball.club, &told.conditions);
-    let flight = flown.believed_flight(rules);
-    Some(useful_flight::failed(reading, flight, told.ball.club, rules).is_empty())
+        .or(reading.get(Quantity::Apex));
+    let carry = told.ball.counted(Quantity::Carry, rules);
+    Flown {
+        carry: carry.and_then(|carry| match told.conditions == *air {
+            true => Some(carry),
+            false => brought(carry, seen.launch.zip(flight), told, air),
+        }),
+        useful: known.map(|_| useful_flight::failed(reading, flight, club, rules).is_empty()),
+    }
 }
 
 /// What a ball would have carried in this air: by its own launch where that is believed, or
 /// else as a sound strike of its club and speed would have.
 fn carry_in(told: &BagBall, air: &Conditions, rules: &HouseRules) -> Option<f64> {
-    let carry = told.ball.counted(Quantity::Carry, rules)?;
-    if told.conditions == *air {
-        return Some(carry);
-    }
-    let reading = &told.ball.reading;
-    let believed = !is_calculated(reading, Quantity::SpinRate) || rules.counts_calculated_spin();
-    if believed && let Ok((launch, _)) = launch_of(reading) {
+    flown(told, air, rules).carry
+}
+
+fn brought(
+    carry: f64,
+    own: Option<(Launch, &Flight)>,
+    told: &BagBall,
+    air: &Conditions,
+) -> Option<f64> {
+    if let Some((launch, flight)) = own {
         let seen = Seen {
             carry,
             launch,
             conditions: told.conditions,
         };
-        if let Ok(there) = seen.in_conditions(air) {
+        if let Ok(there) = seen.in_conditions_flown(flight, air) {
             return Some(there);
         }
     }
-    let club = told.ball.club;
+    let (reading, club) = (&told.ball.reading, told.ball.club);
     let speed = reading
         .get(Quantity::ClubSpeed)
         .or_else(|| Some(reading.get(Quantity::BallSpeed)? / 1.4))

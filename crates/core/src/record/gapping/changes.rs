@@ -4,7 +4,7 @@
 //! ([`HouseRules::days_to_balls`]) is in every interval, and many clubs are many chances to be
 //! fooled (Benjamini & Hochberg 1995).
 
-use super::{BagBall, carry_in, smash_of};
+use super::{BagBall, carry_in};
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
 use crate::statistics::many::standing;
@@ -95,7 +95,7 @@ pub fn bag_changes(
     rules: &HouseRules,
 ) -> Option<BagChanges> {
     let speed = |told: &BagBall| told.ball.counted(Quantity::ClubSpeed, rules);
-    let smash = |told: &BagBall| smash_of(&told.ball, rules);
+    let smash = |told: &BagBall| told.ball.counted(Quantity::SmashFactor, rules);
     let carry = |told: &BagBall| carry_in(told, air, rules);
     let sets = [before, after];
     let mut told: Vec<Told> = Club::all()

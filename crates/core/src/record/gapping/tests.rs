@@ -22,10 +22,11 @@ fn hit(
         .map(|order| {
             let mut reading = Reading::default();
             let speed = around(mph, 1.0) * MPH;
-            let ball = speed * around(smash, 0.012);
+            let smash = around(smash, 0.012);
             for (quantity, si) in [
                 (Quantity::ClubSpeed, speed),
-                (Quantity::BallSpeed, ball),
+                (Quantity::BallSpeed, speed * smash),
+                (Quantity::SmashFactor, smash),
                 (Quantity::Carry, around(yd, 0.035 * yd) * YARD),
             ] {
                 reading.set(quantity, si, Provenance::Measured);

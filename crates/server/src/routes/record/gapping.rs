@@ -5,28 +5,28 @@ use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
 use crate::http::problem::Problem;
-use crate::routes::record::occasions::{Recorded, recorded};
+use crate::routes::record::occasions::recorded;
 use crate::routes::shots::balls::{StoredBall, sessions_balls_up_to};
 use crate::state::App;
 use axum::Json;
 use axum::extract::State;
 use axum::response::Response;
-use chrono::{Days, NaiveDate};
+use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::wind::Wind;
-use tally_core::record::figures::{Series, series_of};
+use tally_core::record::gapping::telling::{
+    BagDay, bag_days, is_usual, part_effort, telling, two_times,
+};
 use tally_core::record::gapping::{
     BagBall, BagChanges, BagRead, EffortBall, GappingQuestion, bag_changes, bag_read,
 };
-use tally_core::session::label::{Felt, felt};
 use tally_core::session::purpose::Purpose;
 use tally_core::shots::expected_carry::air_ratio;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
-use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::zone::date_in;
 use tally_store::session::bag::BagClub;
 use tally_store::session::sessions::Session;
@@ -35,19 +35,8 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
-/// Sessions of a club that its carry is told by, at most.
-const MOST_SESSIONS: usize = 5;
-/// Balls of a club from which on no earlier session is asked.
-const ENOUGH: usize = 40;
-/// Days before a club's latest session that still tell of it.
-const FIT_DAYS: u64 = 400;
 /// Balls that are looked at, at most.
 const MOST_BALLS: usize = 6_000;
-/// Clubs of a day from which on it is one through the bag.
-const BAG_DAY: usize = 3;
-/// Days that lie between two bags that are held against each other.
-const APART_DAYS: i64 = 10;
-
 /// The air that the bag is told in; reference air where nothing is given.
 #[derive(Debug, Clone, Copy, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
@@ -75,13 +64,6 @@ struct GappingView {
     doubled: Vec<Club>,
     /// Days on which a bag was hit, latest first, and with how many clubs.
     days: Vec<BagDay>,
-}
-
-/// A day through the bag.
-#[derive(Debug, Clone, Copy, Serialize, ToSchema)]
-struct BagDay {
-    on: NaiveDate,
-    clubs: usize,
 }
 
 /// Which two times are held against each other; without any, the last two bags.
@@ -149,15 +131,14 @@ async fn gapping_view(
 ) -> Result<GappingView, Problem> {
     let (store, school) = (coach.store(), coach.school());
     let read = recorded(store, school, player, &rules).await?;
-    let chosen = latest_fit(&read, &bag);
+    let told_by = telling(&read.occasions, |club| fitted(&bag, club));
     let wanted = |place: &usize| {
         let ladder = read.sessions[*place].purpose == Purpose::EffortLadder;
-        ladder || chosen.values().any(|places| places.contains(place))
+        ladder || told_by.of.values().any(|places| places.contains(place))
     };
     let places: Vec<usize> = (0..read.sessions.len()).filter(wanted).collect();
     let sessions: Vec<Session> = places.iter().map(|p| read.sessions[*p].clone()).collect();
     let (told, _) = sessions_balls_up_to(store, school, sessions, &rules, MOST_BALLS).await?;
-    let replaced = replaced(&read, &chosen, &bag);
     let lofts = bag
         .iter()
         .filter_map(|club| Some((club.club, club.loft_deg?)));
@@ -167,16 +148,17 @@ async fn gapping_view(
             balls: Vec::new(),
             efforts: Vec::new(),
             lofts,
-            replaced,
+            replaced: told_by.replaced,
             air,
             rules,
         };
         for (place, (session, balls)) in places.into_iter().zip(told) {
             for stored in balls {
-                let of_club = chosen.get(&stored.ball.club);
-                if is_usual(&session, &stored) && of_club.is_some_and(|p| p.contains(&place)) {
+                let of_club = told_by.of.get(&stored.ball.club);
+                let tells = of_club.is_some_and(|places| places.contains(&place));
+                if tells && is_usual(session.purpose, &stored.plan) {
                     question.balls.push(bag_ball(&session, stored));
-                } else if let Some(share) = effort_of(&session, &stored) {
+                } else if let Some(share) = part_effort(session.purpose, &stored.plan) {
                     let ball = bag_ball(&session, stored);
                     question.efforts.push(EffortBall { share, ball });
                 }
@@ -206,7 +188,7 @@ async fn gapping_view(
             .filter(|(_, n)| **n > 1)
             .map(|(club, _)| *club)
             .collect(),
-        days: bag_days(&read),
+        days: bag_days(&read.occasions),
     })
 }
 
@@ -221,7 +203,12 @@ async fn player_gapping_changes(
     store.player(school, player).await?;
     let rules = store.house_rules(school).await?;
     let read = recorded(store, school, player, &rules).await?;
-    let Some([then, now]) = times.chosen(&bag_days(&read))? else {
+    let days = bag_days(&read.occasions);
+    let (then, now) = (
+        [times.then_from, times.then_to],
+        [times.now_from, times.now_to],
+    );
+    let Some([then, now]) = two_times(&days, then, now)? else {
         return Ok(Json(GappingChangesView {
             then: None,
             now: None,
@@ -247,7 +234,7 @@ async fn player_gapping_changes(
             };
             let usual = balls
                 .into_iter()
-                .filter(|stored| is_usual(&session, stored));
+                .filter(|stored| is_usual(session.purpose, &stored.plan));
             set.extend(usual.map(|stored| bag_ball(&session, stored)));
         }
         bag_changes(&before, &after, &Conditions::REFERENCE, &rules)
@@ -286,136 +273,10 @@ impl InAir {
     }
 }
 
-impl Times {
-    /// The two times: those asked for, or the latest bag and the last one well before it.
-    fn chosen(self, days: &[BagDay]) -> Result<Option<[[NaiveDate; 2]; 2]>, Invalid> {
-        let one = |from: Option<NaiveDate>, to: Option<NaiveDate>, field: &str| {
-            let Some(from) = from.or(to) else {
-                return Ok(None);
-            };
-            let to = to.unwrap_or(from);
-            if from > to {
-                let remedy = "give the earlier day first";
-                return Err(Invalid::new(field, from, "is after its last day", remedy));
-            }
-            Ok(Some([from, to]))
-        };
-        let then = one(self.then_from, self.then_to, "then_from")?;
-        let now = one(self.now_from, self.now_to, "now_from")?;
-        let whole = days.iter().filter(|day| day.clubs >= BAG_DAY);
-        let now = now.or_else(|| whole.clone().next().map(|day| [day.on; 2]));
-        let Some(now) = now else {
-            return Ok(None);
-        };
-        let earlier = |day: &&BagDay| (now[0] - day.on).num_days() >= APART_DAYS;
-        let then = then.or_else(|| whole.clone().find(earlier).map(|day| [day.on; 2]));
-        let Some(then) = then else {
-            return Ok(None);
-        };
-        if then[1] >= now[0] && now[1] >= then[0] {
-            let problem = "overlaps the other time";
-            return Err(Invalid::new(
-                "then_to",
-                then[1],
-                problem,
-                "give days that lie before it",
-            ));
-        }
-        Ok(Some([then, now]))
-    }
-}
-
-/// The days on which clubs were hit as usual, latest first.
-fn bag_days(read: &Recorded) -> Vec<BagDay> {
-    let mut days: BTreeMap<NaiveDate, BTreeSet<Club>> = BTreeMap::new();
-    for occasion in &read.occasions {
-        let clubs = usual_clubs(&occasion.figures.series);
-        if clubs.len() > 1 {
-            days.entry(occasion.date).or_default().extend(clubs);
-        }
-    }
-    let days = days.into_iter().rev();
-    days.map(|(on, clubs)| BagDay {
-        on,
-        clubs: clubs.len(),
-    })
-    .collect()
-}
-
-fn usual_clubs(series: &BTreeMap<(Series, Club, Quantity), Vec<f64>>) -> BTreeSet<Club> {
-    let usual = series
-        .keys()
-        .filter(|(series, _, quantity)| *series == Series::Usual && *quantity == Quantity::Carry);
-    usual.map(|(_, club, _)| *club).collect()
-}
-
-/// The places of the sessions that each club is told by: the latest since it was fitted, or,
-/// where it was not hit since, the latest there are.
-fn latest_fit(read: &Recorded, bag: &[BagClub]) -> BTreeMap<Club, Vec<usize>> {
-    let mut with: BTreeMap<Club, Vec<(usize, usize)>> = BTreeMap::new();
-    for (place, occasion) in read.occasions.iter().enumerate().rev() {
-        for ((series, club, quantity), values) in &occasion.figures.series {
-            if (*series, *quantity) == (Series::Usual, Quantity::Carry) {
-                with.entry(*club).or_default().push((place, values.len()));
-            }
-        }
-    }
-    let told = with.into_iter().map(|(club, places)| {
-        let fitted = fitted(bag, club);
-        let day = |place: usize| read.occasions[place].date;
-        let since: Vec<(usize, usize)> = places
-            .iter()
-            .copied()
-            .filter(|(place, _)| fitted.is_none_or(|fitted| day(*place) >= fitted))
-            .collect();
-        let places = if since.is_empty() { places } else { since };
-        let oldest = places
-            .first()
-            .and_then(|(latest, _)| day(*latest).checked_sub_days(Days::new(FIT_DAYS)));
-        let mut balls = 0;
-        let chosen = places
-            .into_iter()
-            .take(MOST_SESSIONS)
-            .take_while(|(place, n)| {
-                let wanted = balls < ENOUGH && oldest.is_none_or(|oldest| day(*place) >= oldest);
-                balls += n;
-                wanted
-            });
-        (club, chosen.map(|(place, _)| place).collect())
-    });
-    told.collect()
-}
-
 /// The day since when a kind of club is fitted as it is: the latest, where two are noted.
 fn fitted(bag: &[BagClub], club: Club) -> Option<NaiveDate> {
     let of = bag.iter().filter(|noted| noted.club == club);
     of.map(|noted| noted.added_at.date_naive()).max()
-}
-
-/// Clubs that were fitted after all balls that they are told by.
-fn replaced(read: &Recorded, chosen: &BTreeMap<Club, Vec<usize>>, bag: &[BagClub]) -> Vec<Club> {
-    let before = chosen.iter().filter(|(club, places)| {
-        let latest = places.iter().map(|place| read.occasions[*place].date).max();
-        latest.is_some_and(|latest| fitted(bag, **club).is_some_and(|fitted| latest < fitted))
-    });
-    before.map(|(club, _)| *club).collect()
-}
-
-fn is_usual(session: &Session, stored: &StoredBall) -> bool {
-    let plan = &stored.plan;
-    let series = series_of(session.purpose, &plan.label, plan.full_effort);
-    series == Some(Series::Usual) && !plan.gentle()
-}
-
-/// The part of full effort that a ball of a ladder was asked for.
-fn effort_of(session: &Session, stored: &StoredBall) -> Option<f64> {
-    if session.purpose != Purpose::EffortLadder {
-        return None;
-    }
-    match felt(&stored.plan.label)? {
-        Felt::Share(share) => Some(share),
-        Felt::Stock => None,
-    }
 }
 
 fn bag_ball(session: &Session, stored: StoredBall) -> BagBall {
