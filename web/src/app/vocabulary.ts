@@ -36,6 +36,8 @@ export interface Words {
   /** A number as a field takes it: "98.4", without grouping. */
   field: (dimension: Dimension, si: number) => string;
   quantity: (key: Quantity) => Schemas["QuantityWord"];
+  /** A club's name: "7-iron". */
+  club: (key: string) => string;
 }
 
 export function useWords(): Words | undefined {
@@ -54,6 +56,7 @@ export function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words 
     vocabulary.units.filter((u) => u.units === units).map((u) => [u.dimension, u]),
   );
   const named = new Map(vocabulary.quantities.map((q) => [q.key, q]));
+  const clubs = new Map<string, string>(vocabulary.clubs.map((club) => [club.key, club.label]));
   const unit = (dimension: Dimension) => {
     const found = shown.get(dimension);
     if (!found) throw new Error(`no unit for ${dimension}`);
@@ -92,6 +95,7 @@ export function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words 
       return (si / size).toFixed(decimals);
     },
     show,
+    club: (key) => clubs.get(key) ?? key,
     quantity: (key) => {
       const found = named.get(key);
       if (!found) throw new Error(`no quantity ${key}`);

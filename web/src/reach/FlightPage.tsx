@@ -70,7 +70,7 @@ function Flight({ words }: { words: Words }) {
                 onClick={() => setChosen(i)}
               >
                 <b>{LETTERS[i]}</b>
-                <small>{words.vocabulary.clubs.find((c) => c.key === s.club)?.label}</small>
+                <small>{words.club(s.club)}</small>
               </button>
             ))}
           </div>

@@ -20,7 +20,7 @@ export function SaveWindow({ letter, club, launch, words }: Props) {
   const [player, setPlayer] = useState<string>();
   const players = usePlayers();
   const save = useSaveWindow();
-  const label = words.vocabulary.clubs.find((c) => c.key === club)?.label ?? club;
+  const label = words.club(club);
   const name = players.data?.find((p) => p.id === player)?.name;
   const saved = save.data;
   return (

@@ -76,8 +76,6 @@ function Pick(props: { label: string; days?: Days | null; pick: (days: Days) => 
 const last = (first: string, was?: string) => (was && was >= first ? was : first);
 
 function Told({ changes, words }: { changes: Schemas["BagChanges"]; words: Words }) {
-  const name = (club: string) =>
-    words.vocabulary.clubs.find(({ key }) => key === club)?.label ?? club;
   const gap = (gaps: number[] | null | undefined, i: number) =>
     gaps?.[i] == null ? "–" : words.bare("distance", gaps[i]);
   return (
@@ -98,7 +96,7 @@ function Told({ changes, words }: { changes: Schemas["BagChanges"]; words: Words
           <tbody>
             {changes.clubs.map((club) => (
               <tr key={club.club}>
-                <th scope="row">{name(club.club)}</th>
+                <th scope="row">{words.club(club.club)}</th>
                 <Value told={club.club_speed} dimension="speed" words={words} />
                 <Value told={club.smash} dimension="ratio" words={words} />
                 <Value told={club.carry} dimension="distance" words={words} />

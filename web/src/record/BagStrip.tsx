@@ -20,14 +20,12 @@ export function BagStrip({ read, words }: Props) {
   const room = Math.max(high - low, 1) * 0.04;
   const place = (si: number) => `${(100 * (si - low + room)) / (high - low + 2 * room)}%`;
   const wide = (from: number, to: number) => `${(100 * (to - from)) / (high - low + 2 * room)}%`;
-  const name = (club: string) =>
-    words.vocabulary.clubs.find(({ key }) => key === club)?.label ?? club;
   return (
     <ol className={css.bag} aria-label="Clubs of the bag">
       {clubs.map((club, i) => (
         <Fragment key={club.club}>
           <li className={css.club}>
-            <span className={css.name}>{name(club.club)}</span>
+            <span className={css.name}>{words.club(club.club)}</span>
             <Line club={club} place={place} wide={wide} />
             <span className={css.number}>
               <b>{words.bare("distance", club.carry.value)}</b>
@@ -97,8 +95,6 @@ function Between({ gap, words, place, wide }: { gap: BagGap; words: Words } & On
 
 /** All that is known of each club, to read and to take away. */
 export function BagTable({ read, words }: Props) {
-  const name = (club: string) =>
-    words.vocabulary.clubs.find(({ key }) => key === club)?.label ?? club;
   const told = (dimension: "distance" | "speed" | "ratio", value?: number | null) =>
     value == null ? "–" : words.bare(dimension, value);
   return (
@@ -122,7 +118,7 @@ export function BagTable({ read, words }: Props) {
         <tbody>
           {read.clubs.map((club) => (
             <tr key={club.club}>
-              <th scope="row">{name(club.club)}</th>
+              <th scope="row">{words.club(club.club)}</th>
               <td>{told("distance", club.carry.value)}</td>
               <td>{told("distance", club.expected)}</td>
               <td>{club.short_long.map((end) => told("distance", end)).join("–")}</td>
@@ -143,8 +139,6 @@ export function BagTable({ read, words }: Props) {
 
 /** What to know of single clubs. */
 export function BagNotes({ read, words }: Props) {
-  const name = (club: string) =>
-    words.vocabulary.clubs.find(({ key }) => key === club)?.label ?? club;
   const noted = read.clubs.filter((club) => club.notes.length > 0);
   if (noted.length === 0 && read.cautions.length === 0) return null;
   return (
@@ -153,7 +147,7 @@ export function BagNotes({ read, words }: Props) {
       <ul className={css.notes}>
         {noted.map((club) => (
           <li key={club.club}>
-            <b>{name(club.club)}</b> {club.notes.map((note) => said(note, words)).join(" ")}
+            <b>{words.club(club.club)}</b> {club.notes.map((note) => said(note, words)).join(" ")}
           </li>
         ))}
         {read.cautions.map((caution) => {

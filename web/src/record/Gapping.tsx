@@ -17,8 +17,7 @@ export function Gapping({ player, words }: { player: string; words: Words }) {
   const found = useGapping(player, air);
   if (!found.data) return found.isError ? <FormTrouble error={found.error} /> : <Loading />;
   const { read, not_hit, doubled } = found.data;
-  const name = (club: string) =>
-    words.vocabulary.clubs.find(({ key }) => key === club)?.label.toLowerCase() ?? club;
+  const name = (club: string) => words.club(club).toLowerCase();
   if (!read)
     return (
       <p className="quiet">

@@ -106,7 +106,7 @@ type Read = NonNullable<ReturnType<typeof useGapping>["data"]>["read"];
 
 /** A club, and below it its part efforts. */
 function Rows({ club, bags, words }: { club: string; bags: Read[]; words: Words }) {
-  const label = words.vocabulary.clubs.find(({ key }) => key === club)?.label ?? club;
+  const label = words.club(club);
   const carry = (bag: Read) => bag?.clubs.find((of) => of.club === club)?.carry.value;
   const shown = (value?: number) => (value == null ? "–" : words.bare("distance", value));
   const efforts = (bags[0]?.efforts ?? []).filter((of) => of.club === club && of.share < 0.95);

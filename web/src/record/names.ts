@@ -18,8 +18,7 @@ export function nameOf(
     const { implement, side, position } = of.swung;
     return [implement, side && SIDES[side], position].filter(Boolean).join(", ");
   }
-  const club = words.vocabulary.clubs.find(({ key }) => key === of.club);
-  return club?.label ?? of.club ?? "";
+  return of.club ? words.club(of.club) : "";
 }
 
 /** A series that can be looked at; how it was swung only where a club was swung both ways. */

@@ -90,8 +90,7 @@ function DoubtfulRow({ session, shot, words }: RowProps) {
       <div>
         <span className="row-name">Shot {shot.number}</span>
         <small className="quiet">
-          {shot.devices.join(" and ") || "by hand"} ·{" "}
-          {words.vocabulary.clubs.find((club) => club.key === shot.club)?.label.toLowerCase()}
+          {shot.devices.join(" and ") || "by hand"} · {words.club(shot.club).toLowerCase()}
         </small>
       </div>
       <div>

@@ -47,7 +47,7 @@ export function PreviewTable({ rows, layout, words }: Props) {
                 {row.reading ? (
                   <>
                     <td>{row.when ?? "–"}</td>
-                    <td>{words.vocabulary.clubs.find((c) => c.key === row.club)?.label ?? "–"}</td>
+                    <td>{row.club ? words.club(row.club) : "–"}</td>
                     <td>{row.block ?? "–"}</td>
                     {quantities.map((quantity) => (
                       <td key={quantity}>

@@ -212,10 +212,9 @@ function SetBuilder(props: {
       s.bag_club && s.head ? [[s.bag_club, said(s.head, words)] as const] : [],
     ),
   );
-  const clubName = (key: string) => words.vocabulary.clubs.find((c) => c.key === key)?.label ?? key;
   const parts = [
     block,
-    club && clubName(club).toLowerCase(),
+    club && words.club(club).toLowerCase(),
     head && heads.get(head),
     ball && `${ball} ball`,
     source && day(source.started_at, source.zone),
@@ -304,7 +303,7 @@ function SetBuilder(props: {
           "Club",
           club,
           setClub,
-          clubs.map((c) => ({ value: c, label: clubName(c) })),
+          clubs.map((c) => ({ value: c, label: words.club(c) })),
         )}
         {heads.size > 0 &&
           choice(

@@ -119,7 +119,7 @@ function Decide({ decide, words }: { decide: DecideView; words: Words }) {
             onChange={(club) => ask({ club })}
             options={decide.clubs.map((key) => ({
               value: key as string,
-              label: words.vocabulary.clubs.find((c) => c.key === key)?.label,
+              label: words.club(key),
             }))}
           />
         )}

@@ -6,6 +6,7 @@
 //! more.
 
 mod curve;
+pub mod swung;
 
 use crate::statistics::summary::Estimate;
 use crate::verdicts::house_rules::HouseRules;
@@ -16,18 +17,8 @@ use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
 use curve::{Curve, Row, curve};
 use serde::Serialize;
+use swung::SwungLength;
 use utoipa::ToSchema;
-
-/// What a child swung with one length of club.
-#[derive(Debug, Clone, PartialEq)]
-pub struct SwungLength {
-    /// The length, m.
-    pub length: f64,
-    /// Kept club speeds, m/s.
-    pub club_speeds: Vec<f64>,
-    /// Kept hand speeds, m/s.
-    pub hand_speeds: Vec<f64>,
-}
 
 /// A child of the group.
 #[derive(Debug, Clone, PartialEq)]

@@ -1,8 +1,12 @@
 //! The clubs of a player's bag: in words, and how many balls tell what one carries.
 
 use crate::physics::club::Club;
+use crate::session::hit::{HitReport, Question};
+use crate::session::plan::PlannedBlock;
+use crate::shots::standing::Standing;
 use crate::statistics::summary::{needed_for, summarise};
 use crate::verdicts::house_rules::HouseRules;
+use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
 
@@ -83,15 +87,27 @@ pub fn more_balls(carries: &[f64], rules: &HouseRules) -> Option<usize> {
     (more > 0).then_some(more)
 }
 
-/// What to hit next in a session through the bag: whether the carry of this club is known well
-/// enough by its balls so far, or how many more would do; `whole` when the block has all the
-/// balls it asked for.
-pub fn gapping_advice(
-    club: Club,
-    carries: &[f64],
-    whole: bool,
-    rules: &HouseRules,
-) -> Option<Sentence> {
+/// What to hit next in a session through the bag: whether the carry of the club that is hit is
+/// known well enough by its balls so far, or, at the end of its last block, how many more would do.
+pub fn gapping_advice(question: &Question<'_>, report: &HitReport) -> Option<Sentence> {
+    let club_of = |plan: &PlannedBlock| plan.club.unwrap_or(question.club);
+    let at = report.place.block;
+    let club = club_of(question.blocks.get(at)?);
+    let same = question.shots.iter().zip(&report.shots);
+    let same = same.filter(|(shot, judged)| {
+        judged.standing == Standing::Kept
+            && question.blocks.get(shot.block).map(club_of) == Some(club)
+    });
+    let carries: Vec<f64> = same
+        .filter_map(|(shot, _)| shot.reading.get(Quantity::Carry))
+        .collect();
+    let later = question.blocks.get(at + 1..).unwrap_or_default();
+    let last = later.iter().all(|plan| club_of(plan) != club);
+    let whole = report.place.hit >= report.place.balls as usize;
+    advice(club, &carries, last && whole, question.rules)
+}
+
+fn advice(club: Club, carries: &[f64], at_its_end: bool, rules: &HouseRules) -> Option<Sentence> {
     let name = club.in_words();
     match more_balls(carries, rules) {
         None if carries.len() > 2 => Some(
@@ -99,7 +115,7 @@ pub fn gapping_advice(
                 .figure(rules.bag_known, Dimension::Distance)
                 .words(": go on to the next club."),
         ),
-        Some(more) if whole => {
+        Some(more) if at_its_end => {
             let number = match more {
                 1 => "One more".to_owned(),
                 2 => "Two more".to_owned(),
@@ -135,7 +151,7 @@ mod tests {
     fn a_club_that_is_known_is_left_and_one_that_is_not_gets_some_more() {
         let rules = HouseRules::default();
         let said = |carries: &[f64], whole| {
-            gapping_advice(Club::Iron6, carries, whole, &rules).map(|s| s.show(Units::MphYd))
+            advice(Club::Iron6, carries, whole, &rules).map(|s| s.show(Units::MphYd))
         };
         let even = [150.0, 151.0, 152.0, 150.5, 151.5, 150.0];
         assert_eq!(

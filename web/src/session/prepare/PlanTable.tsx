@@ -71,11 +71,7 @@ export function PlanTable({ rows, change, shown, words, held }: Props) {
                     value={plan.label}
                     onChange={(e) => put(i, { label: e.target.value })}
                   />
-                  {plan.club && (
-                    <small>
-                      {words.vocabulary.clubs.find((club) => club.key === plan.club)?.label}
-                    </small>
-                  )}
+                  {plan.club && <small>{words.club(plan.club)}</small>}
                   <GearOf index={i} gear={plan.gear} change={(gear) => put(i, { gear })} />
                 </td>
                 <td>

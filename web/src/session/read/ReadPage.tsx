@@ -110,7 +110,7 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
                 onChange={(club) => ask({ club })}
                 options={read.clubs.map(({ club, shots: hit }) => ({
                   value: club,
-                  label: `${words.vocabulary.clubs.find((c) => c.key === club)?.label}, ${hit} ${hit === 1 ? "shot" : "shots"}`,
+                  label: `${words.club(club)}, ${hit} ${hit === 1 ? "shot" : "shots"}`,
                 }))}
               />{" "}
             </>

@@ -11,19 +11,18 @@ use axum::Json;
 use axum::http::StatusCode;
 use chrono::{Datelike, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeMap, HashSet};
+use std::collections::HashSet;
 use tally_core::physics::club::Club;
+use tally_core::record::club_length::swung::{LATEST, Swung, driver_of_a_player};
 use tally_core::record::club_length::{
-    ClubLengthQuestion, ClubLengthRead, LengthChild, SwungLength, club_length,
+    ClubLengthQuestion, ClubLengthRead, LengthChild, club_length,
 };
-use tally_core::record::figures::{Series, series_of};
 use tally_core::school::access::children_born_after;
-use tally_core::school::player_facts::HEIGHT_M;
+use tally_core::school::player_facts::{HEIGHT_M, initials};
 use tally_core::session::purpose::Purpose;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::{Invalid, within};
 use tally_core::vocabulary::lengths::written_length;
-use tally_core::vocabulary::quantity::Quantity;
 use tally_store::Store;
 use tally_store::school::players::Player;
 use tally_store::session::bag::BagClub;
@@ -34,8 +33,6 @@ use uuid::Uuid;
 
 /// Children that are looked at at once, at most.
 const MOST_CHILDREN: usize = 200;
-/// Latest sessions with the driver that a child is told by.
-const LATEST: usize = 3;
 /// Lengths of a driver, m.
 const LENGTH_M: std::ops::RangeInclusive<f64> = 0.4..=1.4;
 
@@ -104,12 +101,12 @@ async fn club_length_of(
     for player in players {
         let bag = store.bag(school, player.id).await?;
         let driver_m = driver_of(&bag).and_then(|club| club.length_m);
-        let (swung, unmeasured) = swung_by(store, school, player.id, driver_m, &rules).await?;
+        let swung = swung_by(store, school, player.id, driver_m, &rules).await?;
         told.push(LengthChild {
             name: player.name.clone(),
             height: player.height_m,
-            swung,
-            unmeasured,
+            unmeasured: swung.unmeasured,
+            swung: swung.with_speed(),
         });
         children.push(ChildView {
             initials: initials(&player.name),
@@ -155,15 +152,8 @@ async fn save_measures(
     let bag = store.bag(school, id).await?;
     let there = driver_of(&bag);
     let length = driver.or(there.and_then(|club| club.length_m));
-    if let (Some(length), Some(height)) = (length, height.or(player.height_m))
-        && length >= height
-    {
-        let shown = format!("{:.1} cm", 100.0 * length);
-        let problem = format!(
-            "is longer than the player is tall ({:.0} cm)",
-            100.0 * height
-        );
-        return Err(Invalid::new("driver", shown, problem, "measure both again").into());
+    if let (Some(length), Some(height)) = (length, height.or(player.height_m)) {
+        driver_of_a_player(length, height)?;
     }
     if let Some(height) = height {
         store.save_height(school, id, height).await?;
@@ -251,83 +241,25 @@ fn driver_of(bag: &[BagClub]) -> Option<&BagClub> {
     bag.iter().rev().find(|club| club.club == Club::Driver)
 }
 
-fn initials(name: &str) -> String {
-    name.split_whitespace()
-        .filter_map(|word| word.chars().next())
-        .collect()
-}
-
 /// What a child swung by length: the lengths of a test of them, or else the latest usual swings
-/// with the driver; and whether there were swings whose length is not known.
+/// with the driver.
 async fn swung_by(
     store: &Store,
     school: Uuid,
     player: Uuid,
     driver_m: Option<f64>,
     rules: &HouseRules,
-) -> Result<(Vec<SwungLength>, bool), Problem> {
+) -> Result<Swung, Problem> {
     let read = recorded(store, school, player, rules).await?;
     let tests = read.sessions.iter().rev();
     let tests = tests.filter(|session| session.purpose == Purpose::ClubLength);
     let tests: Vec<_> = tests.take(LATEST).cloned().collect();
     let mut swung = Swung::default();
     for (_, balls) in sessions_balls(store, school, tests, rules).await? {
-        for stored in balls
-            .iter()
-            .filter(|b| b.ball.kept() && b.ball.club == Club::Driver)
-        {
-            let counted = |quantity| stored.ball.counted(quantity, rules);
-            let plan = &stored.plan;
-            // What is choked down by nobody knows how much is not the club's own length.
-            let own = series_of(Purpose::ClubLength, &plan.label, false).is_some();
-            swung.add(
-                plan.gear.length_m.or(driver_m.filter(|_| own)),
-                counted(Quantity::ClubSpeed),
-                counted(Quantity::HandSpeed),
-            );
+        for stored in balls {
+            swung.test(&stored.ball, &stored.plan, driver_m, rules);
         }
     }
-    if swung.by_length.is_empty() {
-        let key = |quantity| (Series::Usual, Club::Driver, quantity);
-        let with = read.occasions.iter().rev().filter_map(|occasion| {
-            let of = |quantity| occasion.figures.series.get(&key(quantity));
-            Some((of(Quantity::ClubSpeed)?, of(Quantity::HandSpeed)))
-        });
-        for (club, hand) in with.take(LATEST) {
-            for speed in club {
-                swung.add(driver_m, Some(*speed), None);
-            }
-            for speed in hand.into_iter().flatten() {
-                swung.add(driver_m, None, Some(*speed));
-            }
-        }
-    }
-    let with_speed = swung.by_length.into_values();
-    let with_speed = with_speed.filter(|told| !told.club_speeds.is_empty());
-    Ok((with_speed.collect(), swung.unmeasured))
-}
-
-/// Swings by the length they were made with, mm.
-#[derive(Default)]
-struct Swung {
-    by_length: BTreeMap<i64, SwungLength>,
-    /// Whether there were some of which no length is known.
-    unmeasured: bool,
-}
-
-impl Swung {
-    fn add(&mut self, length: Option<f64>, club: Option<f64>, hand: Option<f64>) {
-        let Some(length) = length else {
-            self.unmeasured |= club.is_some();
-            return;
-        };
-        let of = self.by_length.entry((length * 1000.0).round() as i64);
-        let told = of.or_insert_with(|| SwungLength {
-            length,
-            club_speeds: Vec::new(),
-            hand_speeds: Vec::new(),
-        });
-        told.club_speeds.extend(club);
-        told.hand_speeds.extend(hand);
-    }
+    swung.usual(&read.occasions, driver_m);
+    Ok(swung)
 }

@@ -1,11 +1,10 @@
 //! The bag: what each club carries, gaps and overlaps, and what changed between two times.
 
-use crate::guard::answers::Asked;
 use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
 use crate::http::problem::Problem;
-use crate::routes::record::occasions::recorded;
+use crate::routes::record::occasions::{asked, recorded};
 use crate::routes::shots::balls::{StoredBall, sessions_balls_up_to};
 use crate::state::App;
 use axum::Json;
@@ -110,14 +109,8 @@ async fn player_gapping(
     store.player(school, player).await?;
     let rules = store.house_rules(school).await?;
     let bag = store.bag(school, player).await?;
-    let asked = Asked {
-        school,
-        coach: coach.id(),
-        player,
-        changes: store.player_changes(school, player).await?,
-        mark: store.figures_mark(school, &rules).await?,
-        question: format!("gapping {asked_air:?} {bag:?}"),
-    };
+    let question = format!("gapping {asked_air:?} {bag:?}");
+    let asked = asked(&coach, player, &rules, question).await?;
     let view = gapping_view(&coach, player, air, rules, bag);
     app.answers.kept_or(asked, view).await
 }

@@ -1,6 +1,8 @@
 //! A player's sessions by what they tell of over time.
 
+use crate::guard::answers::Asked;
 use crate::guard::compute::compute;
+use crate::http::coach::Coach;
 use crate::http::problem::Problem;
 use crate::routes::shots::balls::{StoredBall, balls_in, swings_in};
 use rayon::prelude::*;
@@ -179,4 +181,23 @@ pub fn setting(
         set_aside: figures.set_aside + figures.doubted,
         interval_level: rules.interval_level,
     }
+}
+
+/// A question about a player's record, with all that makes its answer another one; to be counted
+/// before anything is read, so that what changes meanwhile is another answer's.
+pub async fn asked(
+    coach: &Coach,
+    player: Uuid,
+    rules: &HouseRules,
+    question: String,
+) -> Result<Asked, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    Ok(Asked {
+        school,
+        coach: coach.id(),
+        player,
+        changes: store.player_changes(school, player).await?,
+        mark: store.figures_mark(school, rules).await?,
+        question,
+    })
 }

@@ -1,12 +1,11 @@
 //! What became of a player's values over check-ins, with records, goals and benchmarks.
 
-use crate::guard::answers::Asked;
 use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
 use crate::http::problem::Problem;
 use crate::routes::record::benchmarks::{BenchmarkView, held_against};
-use crate::routes::record::occasions::{Recorded, recorded};
+use crate::routes::record::occasions::{Recorded, asked, recorded};
 use crate::state::App;
 use axum::extract::State;
 use axum::response::Response;
@@ -114,15 +113,8 @@ async fn player_record(
     let rules = store.house_rules(school).await?;
     let goals = store.goals(school, player).await?;
     let benchmarks = store.benchmarks(school, player).await?;
-    // Counted before anything is read: what changes meanwhile is another answer's.
-    let asked = Asked {
-        school,
-        coach: coach.id(),
-        player,
-        changes: store.player_changes(school, player).await?,
-        mark: store.figures_mark(school, &rules).await?,
-        question: format!("{wanted:?} {goals:?} {benchmarks:?}"),
-    };
+    let question = format!("{wanted:?} {goals:?} {benchmarks:?}");
+    let asked = asked(&coach, player, &rules, question).await?;
     let view = record_view(&coach, player, wanted, rules, goals, benchmarks);
     app.answers.kept_or(asked, view).await
 }

@@ -13,7 +13,6 @@ use axum::Json;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use std::collections::BTreeMap;
-use tally_core::physics::club::Club;
 use tally_core::session::bag::gapping_advice;
 use tally_core::session::hit::{HitReport, HitShot, Question, hit};
 use tally_core::session::last_time::ToBeat;
@@ -23,7 +22,6 @@ use tally_core::session::stop::{Stop, StopQuestion, stop};
 use tally_core::session::warm_up::effort_cautions;
 use tally_core::shots::reading::Reported;
 use tally_core::shots::standing::Standing;
-use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::sentence::Sentence;
 use tally_store::shots::session_shots::Shot;
@@ -131,7 +129,7 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
                 decision: shot.marked().decision,
             })
             .collect();
-        let report = hit(&Question {
+        let question = Question {
             shown: &shown,
             club: stored.club,
             conditions: stored.conditions(),
@@ -141,7 +139,8 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
             shots: &asked,
             hidden: &hidden,
             last: last.as_ref(),
-        });
+        };
+        let report = hit(&question);
         let speeds = all_out_speeds(&asked, &report, &plans, current);
         let stop = swung.and_then(|swung| {
             stop(&StopQuestion {
@@ -153,7 +152,7 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
             })
         });
         let advice = (purpose == Purpose::BagGapping)
-            .then(|| advice(&asked, &report, &plans, stored.club, &rules))
+            .then(|| gapping_advice(&question, &report))
             .flatten();
         (shots, report, stop, advice)
     })
@@ -175,26 +174,6 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
 
 fn all_out(block: Option<&BlockView>) -> bool {
     block.is_some_and(|block| block.plan.full_effort)
-}
-
-/// What to hit next on the way through the bag.
-fn advice(
-    shots: &[HitShot<'_>],
-    report: &HitReport,
-    plans: &[PlannedBlock],
-    own: Club,
-    rules: &HouseRules,
-) -> Option<Sentence> {
-    let club_of = |plan: &PlannedBlock| plan.club.unwrap_or(own);
-    let club = club_of(plans.get(report.place.block)?);
-    let same = shots.iter().zip(&report.shots).filter(|(shot, judged)| {
-        judged.standing == Standing::Kept && plans.get(shot.block).map(club_of) == Some(club)
-    });
-    let carries: Vec<f64> = same
-        .filter_map(|(shot, _)| shot.reading.get(Quantity::Carry))
-        .collect();
-    let whole = report.place.hit >= report.place.balls as usize;
-    gapping_advice(club, &carries, whole, rules)
 }
 
 /// Speeds of the kept all-out swings with the club or implement that is swung now, in hitting order.
