@@ -37,9 +37,11 @@ pub fn compare(
     (low, [ball, spin])
 }
 
-/// The club of a row; rows stand in the order of the clubs.
+/// The club of a row; rows stand in the order of the clubs, of which some are not published.
 pub fn club_of(row: usize) -> Club {
-    Club::all().nth(row).expect("a club for each row")
+    let published = |club: &Club| !matches!(club, Club::Wood7 | Club::WedgeGap | Club::WedgeLob);
+    let mut published = Club::all().filter(published);
+    published.nth(row).expect("a club for each row")
 }
 
 /// Where a good player is taken to strike the driver and the fairway woods before the fit

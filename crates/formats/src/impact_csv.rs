@@ -132,7 +132,7 @@ mod tests {
         insta::assert_snapshot!(reports.join("\n"), @r#"
         line 2, column 2 (attack_angle_deg): attack_angle_deg: "-45" is out of range; give a number from -20 to 20 deg
         line 3, column 3 (dynamic_loft_deg): dynamic_loft_deg: "5" lies below the angle of attack, 8; give a dynamic loft above the angle of attack
-        line 4, column 4 (club): club: "spoon" is not a club; use one of driver, wood3, wood5, hybrid, iron3, iron4, iron5, iron6, iron7, iron8, iron9, wedge_pitching, wedge_sand
+        line 4, column 4 (club): club: "spoon" is not a club; use one of driver, wood3, wood5, wood7, hybrid, iron3, iron4, iron5, iron6, iron7, iron8, iron9, wedge_pitching, wedge_gap, wedge_sand, wedge_lob
         line 5, column 5 (impact_toe_mm): impact_toe_mm: "90" is out of range; give a number from -40 to 40 mm
         line 6, column 1 (club_speed_mph): club_speed_mph: "900" is out of range; give a number from 12 to 167 mph
         "#);

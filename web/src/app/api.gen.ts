@@ -2644,7 +2644,7 @@ export interface components {
          * @description A kind of club.
          * @enum {string}
          */
-        Club: "driver" | "wood3" | "wood5" | "hybrid" | "iron3" | "iron4" | "iron5" | "iron6" | "iron7" | "iron8" | "iron9" | "wedge_pitching" | "wedge_sand";
+        Club: "driver" | "wood3" | "wood5" | "wood7" | "hybrid" | "iron3" | "iron4" | "iron5" | "iron6" | "iron7" | "iron8" | "iron9" | "wedge_pitching" | "wedge_gap" | "wedge_sand" | "wedge_lob";
         /** @description One club then and now. */
         ClubChange: {
             /** @description The club. */

@@ -1,14 +1,13 @@
 //! The flight model against published averages.
 
 use crate::fit::left_out;
+use crate::impact::club_of;
 use crate::table::{averages, errors, residuals, rms, rms_of};
-use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::flight::{FLIGHT_ERROR, SWING_ERROR, fly};
 use tally_core::physics::furthest::furthest_carry;
 use tally_core::physics::launch::Aero;
 use tally_core::verdicts::house_rules::HouseRules;
-use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::units::YARD;
 
 #[test]
@@ -65,7 +64,8 @@ fn the_model_s_own_errors_are_what_it_misses() {
         .map(|(miss, row)| miss[0] / row.carry_yd);
     let flight = rms_of(shares);
     assert!((flight - FLIGHT_ERROR).abs() < 0.002, "flight {flight}");
-    let swung = Club::all().zip(&all).map(|(club, row)| {
+    let swung = all.iter().enumerate().map(|(place, row)| {
+        let club = club_of(place);
         let launch = club.reference_launch(club.reference_club_speed());
         let carry = fly(&launch, &Conditions::REFERENCE).unwrap().carry / YARD;
         carry / row.carry_yd - 1.0
@@ -83,7 +83,7 @@ fn solid_is_what_published_averages_make_of_the_furthest() {
     for (name, clubs) in [("woods", 0..3), ("irons", 3..12)] {
         let n = clubs.len() as f64;
         let (mut published, mut asked) = (0.0, 0.0);
-        for (club, row) in Club::all().zip(&all).skip(clubs.start).take(clubs.len()) {
+        for (club, row) in clubs.map(|place| (club_of(place), &all[place])) {
             let furthest = furthest_carry(club, club.reference_club_speed()) / YARD;
             published += row.carry_yd / furthest / n;
             asked += rules.solid(club) / n;

@@ -231,7 +231,9 @@ pub fn club(cell: &str) -> Option<Club> {
         match club.key() {
             "driver" => matches!(name.as_str(), "d" | "dr" | "drv" | "1w" | "w1"),
             "wedge_pitching" => matches!(name.as_str(), "pw" | "pitching"),
+            "wedge_gap" => matches!(name.as_str(), "gw" | "gap" | "aw" | "approach" | "uw"),
             "wedge_sand" => matches!(name.as_str(), "sw" | "sand"),
+            "wedge_lob" => matches!(name.as_str(), "lw" | "lob"),
             other if other.starts_with("wood") => short(&["w", "wood"]),
             other if other.starts_with("iron") => short(&["i", "iron"]),
             other if other.starts_with("hybrid") => name.contains('h') && short(&["h", "hybrid"]),

@@ -233,8 +233,8 @@ const WEDGES: &str = "Wedges";
 
 fn group_of(club: Club) -> &'static str {
     match club {
-        Club::Driver | Club::Wood3 | Club::Wood5 => WOODS,
-        Club::WedgePitching | Club::WedgeSand => WEDGES,
+        wood if wood < Club::Hybrid => WOODS,
+        wedge if wedge >= Club::WedgePitching => WEDGES,
         _ => IRONS,
     }
 }

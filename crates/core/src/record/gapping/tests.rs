@@ -59,12 +59,12 @@ fn bag() -> Vec<BagBall> {
     [
         (Club::Driver, [100.0, 1.47, 240.0]),
         (Club::Wood5, [96.0, 1.45, 208.0]),
-        (Club::Hybrid, [93.0, 1.43, 201.0]),
+        (Club::Hybrid, [93.0, 1.43, 203.0]),
         (Club::Iron6, [84.0, 1.38, 168.0]),
         (Club::Iron9, [78.0, 1.28, 130.0]),
     ]
     .into_iter()
-    .flat_map(|(club, told)| hit(club, 0, 12, told, 3))
+    .flat_map(|(club, told)| hit(club, 0, 30, told, 3))
     .collect()
 }
 
