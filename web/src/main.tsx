@@ -129,6 +129,10 @@ const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("./reach/ReachPage")).ReachPage }),
           },
           {
+            path: "bench/club",
+            lazy: async () => ({ Component: (await import("./reach/ClubPage")).ClubPage }),
+          },
+          {
             path: "bench/club-length",
             lazy: async () => ({
               Component: (await import("./record/ClubLengthPage")).ClubLengthPage,

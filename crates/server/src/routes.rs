@@ -77,6 +77,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(reach::launch_spin::routes())
         .merge(reach::target_windows::routes())
         .merge(reach::bench::routes())
+        .merge(reach::other_club::routes())
         .merge(training::implements::routes())
         .merge(training::protocols::routes())
         .merge(training::programmes::routes())

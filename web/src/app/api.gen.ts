@@ -41,6 +41,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/club": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What another club would do to a swing. */
+        post: operations["bench_club"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/flight": {
         parameters: {
             query?: never;
@@ -868,6 +885,23 @@ export interface paths {
         put?: never;
         /** Keeps a decision in the player's record; keeping it again changes nothing. */
         post: operations["decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a player delivers a club, and how that club is built. */
+        get: operations["player_delivery"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2645,6 +2679,29 @@ export interface components {
          * @enum {string}
          */
         Club: "driver" | "wood3" | "wood5" | "wood7" | "hybrid" | "iron3" | "iron4" | "iron5" | "iron6" | "iron7" | "iron8" | "iron9" | "wedge_pitching" | "wedge_gap" | "wedge_sand" | "wedge_lob";
+        /** @description A club as it is built. */
+        ClubBuild: {
+            /**
+             * Format: double
+             * @description Loft, deg.
+             */
+            static_loft_deg: number;
+            /**
+             * Format: double
+             * @description Length, m.
+             */
+            club_length_m: number;
+            /**
+             * Format: double
+             * @description Mass of the head, g.
+             */
+            head_mass_g: number;
+            /**
+             * Format: double
+             * @description How much the head resists turning when it is struck off its middle, % of what is usual.
+             */
+            forgiveness_pct: number;
+        };
         /** @description One club then and now. */
         ClubChange: {
             /** @description The club. */
@@ -2753,6 +2810,54 @@ export interface components {
             /** @description What to know of this club. */
             notes: components["schemas"]["Sentence"][];
         };
+        /** @description What a swing makes of the ball. */
+        ClubOutcome: {
+            /**
+             * Format: double
+             * @description Club speed, m/s.
+             */
+            club_speed: number;
+            /**
+             * Format: double
+             * @description Ball speed from where it is usually struck, m/s.
+             */
+            ball_speed: number;
+            /**
+             * Format: double
+             * @description Launch angle, deg.
+             */
+            launch_angle_deg: number;
+            /**
+             * Format: double
+             * @description Spin rate, rpm.
+             */
+            spin_rate_rpm: number;
+            /**
+             * Format: double
+             * @description Landing angle, deg.
+             */
+            landing_angle_deg: number;
+            /**
+             * Format: double
+             * @description Mean carry over where it is struck, m.
+             */
+            carry: number;
+            /**
+             * Format: double
+             * @description Mean total, m: that carry with the run from the usual place.
+             */
+            total: number;
+            /**
+             * Format: double
+             * @description What carry strays by from the strike alone, m.
+             */
+            carry_spread: number;
+            /**
+             * Format: double
+             * @description What the ball strays by to the side from the strike alone, m.
+             */
+            side_spread: number;
+        };
         /** @description A club. */
         ClubWord: {
             key: components["schemas"]["Club"];
@@ -2761,6 +2866,8 @@ export interface components {
             delivery: components["schemas"]["Delivery"];
             /** @description Its launch. */
             launch: components["schemas"]["Launch"];
+            /** @description How such a club is usually built. */
+            build: components["schemas"]["ClubBuild"];
         };
         /** @description A code with which a person sets a password, shown once. */
         Code: {
@@ -3192,6 +3299,16 @@ export interface components {
             impact_high?: number | null;
             /** @description What is between ball and face. */
             lie?: components["schemas"]["Lie"];
+        };
+        /** @description How a player swings a club, and how that club is built. */
+        DeliveryView: {
+            own?: components["schemas"]["OwnDelivery"] | null;
+            /** @description As noted in the bag, as usual where it is not. */
+            build: components["schemas"]["ClubBuild"];
+            /** @description Whether the bag tells its loft. */
+            loft_noted: boolean;
+            /** @description Whether the bag tells its length. */
+            length_noted: boolean;
         };
         /** @description What the demo school is signed in to with. */
         DemoSignIn: {
@@ -4529,6 +4646,21 @@ export interface components {
          * @enum {string}
          */
         Lever: "ball_speed" | "launch" | "spin" | "curve" | "conditions";
+        /** @description What one difference alone is worth. */
+        LeverWorth: {
+            /** @description Which. */
+            lever: components["schemas"]["Lever"];
+            /** @description In words. */
+            said: components["schemas"]["Sentence"];
+            /** @description The swing with it alone. */
+            outcome: components["schemas"]["ClubOutcome"];
+            /** @description Carry it gives beyond the club of now, m, with its band. */
+            carry: components["schemas"]["Estimate"];
+            /** @description Club speed likewise, m/s. */
+            club_speed: components["schemas"]["Estimate"];
+            /** @description Where its band comes from. */
+            source: string;
+        };
         /**
          * @description What lies between ball and face, which takes friction away.
          * @enum {string}
@@ -4607,6 +4739,24 @@ export interface components {
             strike?: number | null;
             /** @description Whether a decision of the coach stands, which can be taken back. */
             decided: boolean;
+        };
+        /** @description What one loft would do with this swing. */
+        LoftPoint: {
+            /**
+             * Format: double
+             * @description Loft of the club, deg.
+             */
+            loft_deg: number;
+            /**
+             * Format: double
+             * @description Mean carry, m.
+             */
+            carry: number;
+            /**
+             * Format: double
+             * @description Total, m.
+             */
+            total: number;
         };
         /** @description A mark to make. */
         Making: {
@@ -5077,6 +5227,60 @@ export interface components {
             /** @description Where on the face the balls were struck, and what that cost. */
             face: components["schemas"]["FaceRead"];
         };
+        /** @description What another club would do. */
+        OtherClub: {
+            /** @description The one conclusion. */
+            verdict: components["schemas"]["Verdict"];
+            /** @description With the club of now. */
+            now: components["schemas"]["ClubOutcome"];
+            /** @description With the other. */
+            other: components["schemas"]["ClubOutcome"];
+            /** @description Carry beyond the club of now, m, with its band. */
+            carry: components["schemas"]["Estimate"];
+            /** @description What differs, each alone. */
+            levers: components["schemas"]["LeverWorth"][];
+            /**
+             * Format: double
+             * @description How much wider strikes may scatter before a longer club carries no further: 1.4 is 40 %
+             *     wider. Absent where it does not carry further, or does all the same.
+             */
+            gone_at?: number | null;
+            /** @description This swing with every loft about the other club's. */
+            lofts: components["schemas"]["LoftPoint"][];
+            loft_said?: components["schemas"]["Sentence"] | null;
+            /** @description What to know of it. */
+            cautions: components["schemas"]["Sentence"][];
+        };
+        /** @description Two clubs of a kind and a swing. */
+        OtherClubAsked: {
+            /** @description Key of the kind of club. */
+            club: string;
+            conditions: components["schemas"]["Conditions"];
+            /** @description How the club of now is delivered. */
+            delivery: components["schemas"]["DeliveryAsked"];
+            /**
+             * Format: double
+             * @description What strikes stray by toe to heel, m.
+             */
+            scatter_toe: number;
+            /**
+             * Format: double
+             * @description What they stray by high to low, m.
+             */
+            scatter_high: number;
+            now: components["schemas"]["ClubBuild"];
+            other: components["schemas"]["ClubBuild"];
+            /**
+             * Format: double
+             * @description Steps that the other's shaft is softer; minus is stiffer.
+             */
+            softer_steps?: number;
+            /**
+             * Format: double
+             * @description How much higher the ball is teed with the other, m.
+             */
+            tee_higher?: number;
+        };
         /** @description A delivery with all that comes of it. */
         Outcome: {
             /** @description How club meets ball. */
@@ -5099,6 +5303,21 @@ export interface components {
             over: number;
             /** @description Kept balls that have the value. */
             of: number;
+        };
+        /** @description A player's delivery of a club. */
+        OwnDelivery: {
+            /** @description The delivery, straight: of where the ball starts and curves nothing is told. */
+            delivery: components["schemas"]["Delivery"];
+            /** @description Balls it rests on. */
+            balls: number;
+            /** @description Whether it was worked back from the launch. */
+            worked_back: boolean;
+            /** @description What strikes stray by, toe to heel and high to low, m. */
+            scatter: number[];
+            /** @description Whether that is this player's own. */
+            own_scatter: boolean;
+            /** @description Where it is from, in words. */
+            said: components["schemas"]["Sentence"];
         };
         /** @description Carry against club speed, as one player hits it. */
         OwnLine: {
@@ -7666,6 +7885,38 @@ export interface operations {
             };
         };
     };
+    bench_club: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OtherClubAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OtherClub"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_flight: {
         parameters: {
             query?: never;
@@ -9500,6 +9751,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    player_delivery: {
+        parameters: {
+            query: {
+                /** @description Its key. */
+                club: string;
+            };
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryView"];
+                };
             };
             /** @description What went wrong and what to do about it */
             default: {

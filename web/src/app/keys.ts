@@ -120,6 +120,8 @@ export const keys = {
   bench: {
     flight: (asked: unknown) => ["bench-flight", asked],
     reach: (asked: unknown) => ["bench-reach", asked],
+    club: (asked: unknown) => ["bench-club", asked],
+    delivery: (player: string | undefined, club: string) => ["bench-delivery", player, club],
   },
   devices: ["devices"],
   devicePairs: ["device-pairs"],

@@ -28,6 +28,34 @@ export function useReach(body: Schemas["ReachAsked"]) {
   });
 }
 
+export function useOtherClub(body: Schemas["OtherClubAsked"] | undefined) {
+  return useQuery({
+    queryKey: keys.bench.club(body),
+    queryFn: ({ signal }) =>
+      answered(api.POST("/api/v1/bench/club", { body: body as Schemas["OtherClubAsked"], signal })),
+    enabled: body !== undefined,
+    placeholderData: keepPreviousData,
+    retry: false,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 10_000,
+  });
+}
+
+/** How a player delivers a club; nothing is asked without a player. */
+export function useDelivery(player: string | undefined, club: string) {
+  return useQuery({
+    queryKey: keys.bench.delivery(player, club),
+    queryFn: () =>
+      answered(
+        api.GET("/api/v1/players/{player}/delivery", {
+          params: { path: { player: player ?? "" }, query: { club } },
+        }),
+      ),
+    enabled: player !== undefined,
+    retry: false,
+  });
+}
+
 export function useSaveWindow() {
   return useMutation({
     mutationFn: (save: { player: string; club: string; body: Schemas["NewWindow"] }) =>

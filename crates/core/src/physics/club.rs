@@ -251,6 +251,34 @@ impl Club {
         }
     }
 
+    /// Usual length, m: that of common sets, ours.
+    pub fn usual_length(self) -> f64 {
+        let inches = match self {
+            Club::Driver => 45.25,
+            Club::Wood3 => 43.0,
+            Club::Wood5 => 42.0,
+            Club::Wood7 => 41.5,
+            Club::Hybrid => 40.5,
+            Club::Iron3 => 39.0,
+            Club::Iron4 => 38.5,
+            Club::Iron5 => 38.0,
+            Club::Iron6 => 37.5,
+            Club::Iron7 => 37.0,
+            Club::Iron8 => 36.5,
+            Club::Iron9 => 36.0,
+            Club::WedgePitching => 35.75,
+            Club::WedgeGap => 35.5,
+            Club::WedgeSand => 35.25,
+            Club::WedgeLob => 35.0,
+        };
+        0.0254 * inches
+    }
+
+    /// Usual mass of the head alone, kg.
+    pub fn head_mass(self) -> f64 {
+        self.head().mass - SHAFT_SHARE
+    }
+
     /// The longer iron or wedge whose usual loft this one has, where it is not its own.
     ///
     /// ```

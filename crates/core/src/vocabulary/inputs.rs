@@ -49,7 +49,7 @@ const fn input(
 }
 
 /// Every input.
-pub static INPUTS: [Input; 26] = {
+pub static INPUTS: [Input; 33] = {
     use Dimension as D;
     const fn angle(key: &'static str, label: &'static str, range: [f64; 3]) -> Input {
         input(key, label, Some(Dimension::Angle), "deg", range)
@@ -102,6 +102,49 @@ pub static INPUTS: [Input; 26] = {
             Some(D::FaceOffset),
             "m",
             [-0.04, 0.04, 0.001],
+        ),
+        input(
+            "club_length_m",
+            "Length",
+            Some(D::ClubLength),
+            "m",
+            [0.4, 1.3, 0.00635],
+        ),
+        input("head_mass_g", "Head", None, "g", [100.0, 400.0, 1.0]),
+        input(
+            "forgiveness_pct",
+            "Forgiveness",
+            None,
+            "%",
+            [50.0, 200.0, 5.0],
+        ),
+        input(
+            "softer_steps",
+            "Softer shaft",
+            None,
+            "steps",
+            [-3.0, 3.0, 0.25],
+        ),
+        input(
+            "tee_higher",
+            "Teed higher",
+            Some(D::FaceOffset),
+            "m",
+            [-0.03, 0.03, 0.001],
+        ),
+        input(
+            "scatter_toe",
+            "Scatter, toe to heel",
+            Some(D::FaceOffset),
+            "m",
+            [0.0, 0.025, 0.001],
+        ),
+        input(
+            "scatter_high",
+            "Scatter, high to low",
+            Some(D::FaceOffset),
+            "m",
+            [0.0, 0.025, 0.001],
         ),
         input(
             "altitude_m",

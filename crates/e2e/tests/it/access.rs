@@ -10,7 +10,7 @@ const AXE: &str = concat!(
 );
 
 /// The address of a main view, and words that tell that it is there.
-const VIEWS: [(&str, &str); 13] = [
+const VIEWS: [(&str, &str); 14] = [
     ("/account", "signs in as tova"),
     ("/school/people", "Maren Tolle"),
     ("/players", "Ilse Marrow"),
@@ -25,6 +25,10 @@ const VIEWS: [(&str, &str); 13] = [
     ),
     ("/today", "Decisions to look at again"),
     ("/bench/reach", "What the angle of attack is worth"),
+    (
+        "/bench/club?other_length=1.17475&other_loft=12",
+        "This swing carries furthest with",
+    ),
     ("/bench/club-length", "Not in the picture"),
     ("/nowhere", "There is nothing at this address"),
 ];

@@ -1,9 +1,18 @@
 //! The bench as a coach uses it.
 
-use tally_e2e::play;
+use tally_e2e::{Stage, play};
+use thirtyfour::error::WebDriverResult;
 
 /// The carry in the table's row for shot A.
 const CARRY_A: &str = "//table[contains(@class, 'bench-figures')]//tr[th='Carry']/td[1]";
+
+/// Waits until the address holds this.
+async fn address_says(stage: &Stage, part: &str) -> WebDriverResult<()> {
+    while !stage.browser.current_url().await?.as_str().contains(part) {
+        tokio::time::sleep(std::time::Duration::from_millis(50)).await;
+    }
+    Ok(())
+}
 
 #[tokio::test(flavor = "multi_thread")]
 async fn two_shots_stand_side_by_side_and_the_address_brings_them_back() {
@@ -15,10 +24,7 @@ async fn two_shots_stand_side_by_side_and_the_address_brings_them_back() {
         stage.fill("Ball speed", "150").await?;
         stage.says("B carries furthest").await?;
         // The address follows once the hand rests.
-        let settled = "return new URLSearchParams(location.search).getAll('shot').some(s => s.includes('67.05'))";
-        while !stage.browser.execute(settled, vec![]).await?.convert::<bool>()? {
-            tokio::time::sleep(std::time::Duration::from_millis(50)).await;
-        }
+        address_says(stage, "67.05").await?;
         let sentence = stage.says("B carries furthest").await?.text().await?;
         let link = stage.browser.current_url().await?;
         stage.go("/players").await?;
@@ -214,6 +220,32 @@ async fn a_session_shows_its_map_and_what_is_unclaimed() {
         stage
             .find("//section[contains(@class, 'unclaimed')]//th[.='Ball speed']")
             .await?;
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn another_club_is_weighed_with_a_player_s_own_swing_and_a_slip_of_the_hand_is_kept() {
+    play(true, async |stage| {
+        stage.go("/bench/club").await?;
+        stage.says("change something of the other").await?;
+        stage.choose("Player", "Bram Lindqvale").await?;
+        stage.says("of loft at impact").await?;
+        // The first field called so is the other club's.
+        stage.fill("Length", "far too long").await?;
+        stage.says("“far too long” is not used").await?;
+        stage.says("change something of the other").await?;
+        stage.fill("Length", "48.5").await?;
+        stage.says(" longer: ").await?;
+        stage.says("Longer than the 48 in").await?;
+        stage.says("hit both, in turns").await?;
+        address_says(stage, "other_length=1.2319").await?;
+        stage.press("Prepare that comparison").await?;
+        stage.says("Comparison").await?;
+        stage.browser.back().await?;
+        // The address brought it all back.
+        stage.says(" longer: ").await?;
         Ok(())
     })
     .await;

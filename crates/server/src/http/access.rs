@@ -44,6 +44,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("DELETE", "/groups/{group}", Run),
     ("GET", "/club-length", Run),
     ("PUT", "/players/{player}/club-measures", Run),
+    ("GET", "/players/{player}/delivery", Run),
     ("GET", "/players/{player}/gapping", Run),
     ("GET", "/players/{player}/gapping/changes", Run),
     ("GET", "/players/{player}/peers", Run),
@@ -156,6 +157,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("GET", "/sessions/{session}/run", Run),
     ("POST", "/bench/flight", Run),
     ("POST", "/bench/reach", Run),
+    ("POST", "/bench/club", Run),
 ];
 
 /// Where the table's paths begin.

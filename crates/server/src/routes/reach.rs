@@ -2,4 +2,5 @@
 
 pub(crate) mod bench;
 pub(crate) mod launch_spin;
+pub(crate) mod other_club;
 pub(crate) mod target_windows;

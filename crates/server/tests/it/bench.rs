@@ -1,6 +1,6 @@
 //! The bench, the map of a session and the target windows, over HTTP.
 
-use crate::stage::{PLAYER, SESSION, Stage, hello, shot};
+use crate::stage::{PLAYER, SESSION, Stage, hello, id, shot};
 use serde_json::{Value, json};
 
 const CALM: &str = r#"{"altitude_m": 0, "temperature_c": 25, "humidity_pct": 50}"#;
@@ -268,6 +268,64 @@ async fn reach_goes_by_the_attack_that_the_player_was_seen_to_deliver() {
     assert_eq!(
         ask(json!(PLAYER), json!([-4.0, -2.0])).await["own"],
         Value::Null
+    );
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn another_club_is_told_with_its_band_and_a_wrong_one_is_named() {
+    let stage = Stage::set().await;
+    let build = json!({"static_loft_deg": 10.5, "club_length_m": 1.149, "head_mass_g": 203, "forgiveness_pct": 100});
+    let asked = |longer: f64| {
+        let mut other = build.clone();
+        other["club_length_m"] = json!(1.149 + longer);
+        json!({"club": "driver", "conditions": calm(), "now": build, "other": other,
+            "scatter_toe": 0.01, "scatter_high": 0.007,
+            "delivery": {"club_speed": 45, "angle_of_attack_deg": -1, "dynamic_loft_deg": 13}})
+    };
+    let (status, told) = stage.post("/bench/club", &asked(0.0254)).await;
+    assert_eq!(status, 200, "{told}");
+    assert_eq!(told["levers"][0]["lever"], "length");
+    let carry = |end: &str| told["carry"][end].as_f64().unwrap();
+    assert!(carry("low") <= carry("value") && carry("value") < carry("high"));
+    let (status, refused) = stage.post("/bench/club", &asked(1.0)).await;
+    assert_eq!(status, 422, "{refused}");
+    assert_eq!(refused["errors"][0]["field"], "other.club_length_m");
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_player_s_delivery_comes_with_the_club_of_the_bag() {
+    let stage = Stage::with_session().await;
+    let club = json!({"id": id(1), "club": "iron6", "head": "", "loft_deg": 29.0,
+                      "length_m": null, "mass_g": null, "flex": ""});
+    let noted = stage.post(&format!("/players/{PLAYER}/bag"), &club).await;
+    assert_eq!(noted.0, 201, "{}", noted.1);
+    let mut radar = stage.device().await;
+    let mut greeting = hello();
+    for more in ["angle_of_attack", "dynamic_loft"] {
+        greeting["measures"]
+            .as_array_mut()
+            .unwrap()
+            .push(json!(more));
+    }
+    assert_eq!(radar.say(&greeting).await["type"], "welcome");
+    let delivery = format!("/players/{PLAYER}/delivery?club=iron6");
+    let none = stage.get(&delivery).await.1;
+    assert_eq!(none["own"], Value::Null);
+    for n in 1..=4 {
+        let mut hit = shot(n, 91.0);
+        hit["values"]["angle_of_attack_deg"] = json!({"value": -4.0, "from": "measured"});
+        hit["values"]["dynamic_loft_deg"] = json!({"value": 21.0, "from": "measured"});
+        assert_eq!(radar.say(&hit).await["type"], "ack");
+    }
+    let told = stage.get(&delivery).await.1;
+    assert_eq!(told["own"]["balls"], 4, "{told}");
+    assert_eq!(told["own"]["delivery"]["angle_of_attack_deg"], -4.0);
+    assert_eq!(told["build"]["static_loft_deg"], 29.0);
+    assert_eq!(
+        (&told["loft_noted"], &told["length_noted"]),
+        (&json!(true), &json!(false))
     );
     stage.clear().await;
 }

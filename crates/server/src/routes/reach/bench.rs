@@ -4,7 +4,7 @@ use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::Body;
 use crate::http::problem::Problem;
-use crate::routes::shots::balls::sessions_balls;
+use crate::routes::shots::balls::{StoredBall, sessions_balls};
 use crate::state::App;
 use axum::Json;
 use chrono::{DateTime, Utc};
@@ -17,11 +17,13 @@ use tally_core::physics::run::{Journey, journey};
 use tally_core::reach::reach::{From, Reach, ReachQuestion, Today, day_of, reach};
 use tally_core::reach::side_by_side::{SideBySide, side_by_side};
 use tally_core::reach::window::{Aim, Freedom, Map, Question, Range, Speed, deliverable, map};
+use tally_core::session::purpose::Purpose;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::Units;
+use tally_store::session::sessions::Session;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -67,7 +69,7 @@ enum DescribedShot {
 /// How the club meets the ball, as it is asked.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct DeliveryAsked {
+pub struct DeliveryAsked {
     /// Club speed, m/s.
     club_speed: f64,
     /// Angle of attack, deg, + is upward.
@@ -92,7 +94,8 @@ struct DeliveryAsked {
 }
 
 impl DeliveryAsked {
-    fn with(&self, club: Club) -> Delivery {
+    /// The delivery with a club.
+    pub fn with(&self, club: Club) -> Delivery {
         let usual = club.reference_delivery(self.club_speed).impact_high;
         Delivery {
             club_speed: self.club_speed,
@@ -337,22 +340,7 @@ async fn player_days(
     question: &ReachQuestion,
 ) -> Result<(Vec<ReachSession>, Vec<Today>, Option<Freedom>), Problem> {
     coach.store().player(coach.school(), player).await?;
-    let sessions = coach
-        .store()
-        .player_sessions(coach.school(), player)
-        .await?;
-    let with_club = sessions
-        .into_iter()
-        .map(|(session, _)| session)
-        .filter(|session| session.club == question.club)
-        .take(MOST_SESSIONS);
-    let with_club = sessions_balls(
-        coach.store(),
-        coach.school(),
-        with_club.collect(),
-        &question.rules,
-    )
-    .await?;
+    let with_club = balls_with_club(coach, player, question.club, &question.rules).await?;
     let (mut placed, mut days) = (vec![], vec![]);
     // The latest session comes first.
     for (session, balls) in with_club.iter().rev() {
@@ -380,6 +368,23 @@ async fn player_days(
         .any(|reading| reading.get(Quantity::AngleOfAttack).is_some());
     let own = told.then(|| Freedom::of_player(question.club, readings));
     Ok((placed, days, own))
+}
+
+/// The player's latest sessions with the club, latest first, with their balls.
+pub async fn balls_with_club(
+    coach: &Coach,
+    player: Uuid,
+    club: Club,
+    rules: &HouseRules,
+) -> Result<Vec<(Session, Vec<StoredBall>)>, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let sessions = store.player_sessions(school, player).await?;
+    let with_club = sessions
+        .into_iter()
+        .map(|(session, _)| session)
+        .filter(|session| session.club == club || session.purpose == Purpose::BagGapping)
+        .take(MOST_SESSIONS);
+    sessions_balls(store, school, with_club.collect(), rules).await
 }
 
 fn answer(

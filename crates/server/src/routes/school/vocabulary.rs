@@ -8,6 +8,7 @@ use tally_core::physics::ball_flight::BallFlight;
 use tally_core::physics::club::Club;
 use tally_core::physics::impact::Delivery;
 use tally_core::physics::launch::Launch;
+use tally_core::reach::other_club::ClubBuild;
 use tally_core::session::acts::MOST_NUMBERS;
 use tally_core::session::purpose::Purpose;
 use tally_core::vocabulary::inputs::{INPUTS, Input};
@@ -79,6 +80,8 @@ struct ClubWord {
     delivery: Delivery,
     /// Its launch.
     launch: Launch,
+    /// How such a club is usually built.
+    build: ClubBuild,
 }
 
 /// A purpose.
@@ -143,6 +146,7 @@ async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
                 label: key.label(),
                 delivery: key.sound_delivery(),
                 launch: key.reference_launch(key.sound_delivery().club_speed),
+                build: ClubBuild::usual(key),
             })
             .collect(),
         most_numbers: MOST_NUMBERS,
