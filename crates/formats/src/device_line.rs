@@ -3,18 +3,21 @@
 //! A device says hello, then sends shots; each line is answered. See
 //! `docs/formats.md` for an example session.
 
+mod trace_line;
+
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value as Json};
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 use tally_core::shots::device::DeviceKind;
 use tally_core::shots::reading::{Provenance, Reading};
 use tally_core::shots::swung::{SwingSide, Swung};
-use tally_core::shots::trace::{Trace, TraceChannel};
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::text::text_within;
+use trace_line::parse_trace;
+pub use trace_line::{TraceLine, write_trace};
 use uuid::Uuid;
 
 /// The problem of a line that the server could not store just then: it is to be sent again.
@@ -60,21 +63,6 @@ pub struct ShotLine {
     pub swung: Option<Swung>,
     /// Its values.
     pub reading: Reading,
-}
-
-/// The trace of a shot.
-#[derive(Debug, Clone, PartialEq)]
-pub struct TraceLine {
-    /// Number of its shot within the run.
-    pub sequence: i64,
-    /// Samples a second.
-    pub rate_hz: f64,
-    /// Impact, s from the first sample.
-    pub impact_s: Option<f64>,
-    /// The channels, with nothing where a sample is missing: forces in % of body weight or in N.
-    pub channels: BTreeMap<TraceChannel, Vec<Option<f64>>>,
-    /// Whether forces are in N, so that the player's mass is needed.
-    pub newtons: bool,
 }
 
 /// A line from a device.
@@ -251,96 +239,6 @@ fn sequence_of(object: &Map<String, Json>) -> Result<i64, Invalid> {
             "number the shots of a run from 1",
         )
     })
-}
-
-/// A channel's field, its channel, and whether it is in newtons.
-const CHANNELS: [(&str, TraceChannel, bool); 7] = [
-    ("lead_pct_bw", TraceChannel::Lead, false),
-    ("trail_pct_bw", TraceChannel::Trail, false),
-    ("both_pct_bw", TraceChannel::Both, false),
-    ("lead_n", TraceChannel::Lead, true),
-    ("trail_n", TraceChannel::Trail, true),
-    ("both_n", TraceChannel::Both, true),
-    ("torque_nm", TraceChannel::Torque, false),
-];
-
-fn parse_trace(object: &Map<String, Json>) -> Result<TraceLine, Invalid> {
-    let number = |field: &str, remedy: &str| match object.get(field) {
-        None | Some(Json::Null) => Ok(None),
-        Some(given) => given
-            .as_f64()
-            .map(Some)
-            .ok_or_else(|| Invalid::new(field, given, "is not a number", remedy)),
-    };
-    let rate = "give the samples a second, such as 1000";
-    let rate_hz = number("rate_hz", rate)?.ok_or_else(|| Invalid::missing("rate_hz", rate))?;
-    let mut channels = BTreeMap::new();
-    let (mut newtons, mut share) = (false, false);
-    for (field, channel, in_newtons) in CHANNELS {
-        let Some(given) = object.get(field) else {
-            continue;
-        };
-        let Json::Array(given) = given else {
-            let remedy = "give a list of numbers, null where a sample is missing";
-            return Err(Invalid::new(field, given, "is not a list", remedy));
-        };
-        let sample = |value: &Json| match value {
-            Json::Null => Ok(None),
-            value => value.as_f64().map(Some).ok_or_else(|| {
-                let remedy = "give a number, or null where a sample is missing";
-                Invalid::new(field, value, "is not a number", remedy)
-            }),
-        };
-        let values = given
-            .iter()
-            .map(sample)
-            .collect::<Result<Vec<_>, Invalid>>()?;
-        if channels.insert(channel, values).is_some() {
-            return Err(Invalid::new(
-                field,
-                "",
-                "is given in two units",
-                "give it once",
-            ));
-        }
-        newtons |= in_newtons;
-        share |= !in_newtons && channel != TraceChannel::Torque;
-    }
-    if newtons && share {
-        let remedy = "give all forces in N, or all in % of body weight";
-        return Err(Invalid::new(
-            "lead_n",
-            "",
-            "stands beside forces in another unit",
-            remedy,
-        ));
-    }
-    Ok(TraceLine {
-        sequence: sequence_of(object)?,
-        rate_hz,
-        impact_s: number("impact_s", "give seconds from the first sample")?,
-        channels,
-        newtons,
-    })
-}
-
-/// Writes a trace line, newline included.
-pub fn write_trace(sequence: i64, trace: &Trace) -> String {
-    let mut line = serde_json::json!({
-        "type": "trace",
-        "sequence": sequence,
-        "rate_hz": trace.rate_hz,
-    });
-    if let Some(impact) = trace.impact_s {
-        line["impact_s"] = impact.into();
-    }
-    for (field, channel, in_newtons) in CHANNELS {
-        if let Some(values) = trace.channels.get(&channel).filter(|_| !in_newtons) {
-            let rounded = values.iter().map(|value| (value * 10.0).round() / 10.0);
-            line[field] = rounded.collect::<Vec<f64>>().into();
-        }
-    }
-    format!("{line}\n")
 }
 
 fn parse_shot(object: &Map<String, Json>, hello: &Hello) -> Result<ShotLine, Invalid> {
@@ -575,14 +473,14 @@ mod tests {
 
     const HELLO: &str = r#"{"type":"hello","version":1,"token":"s3cret","kind":"radar","run":"a","measures":["club_speed","ball_speed"],"calculates":["spin_rate"]}"#;
 
-    fn hello() -> Hello {
+    pub(super) fn hello() -> Hello {
         match parse(HELLO, None) {
             Ok(Line::Hello(hello)) => hello,
             other => panic!("{other:?}"),
         }
     }
 
-    fn refused(line: &str) -> (Option<i64>, Invalid) {
+    pub(super) fn refused(line: &str) -> (Option<i64>, Invalid) {
         parse(line, Some(&hello())).unwrap_err()
     }
 
@@ -640,32 +538,6 @@ mod tests {
         }
         let long = format!(r#""implement":"{}""#, "x".repeat(41));
         assert_eq!(refused(&swing(&long)).1.field, "implement");
-    }
-
-    #[test]
-    fn a_trace_is_written_as_it_is_read_and_refused_by_its_field() {
-        let told = |more: &str| format!(r#"{{"type":"trace","sequence":7,"rate_hz":1000{more}}}"#);
-        let values: Vec<Option<f64>> = (0..40).map(|i| Some(f64::from(i))).collect();
-        let channels = [(TraceChannel::Lead, values)].into();
-        let trace = Trace::taken(1000.0, Some(0.02), channels).unwrap();
-        let Ok(Line::Trace(read)) = parse(&write_trace(7, &trace), Some(&hello())) else {
-            panic!("refused");
-        };
-        assert_eq!((read.sequence, read.newtons), (7, false));
-        assert_eq!(
-            Trace::taken(read.rate_hz, read.impact_s, read.channels),
-            Ok(trace)
-        );
-        for (bad, field) in [
-            (r#","lead_pct_bw":7"#, "lead_pct_bw"),
-            (r#","lead_pct_bw":[1,"x"]"#, "lead_pct_bw"),
-            (r#","lead_pct_bw":[1],"lead_n":[1]"#, "lead_n"),
-            (r#","lead_pct_bw":[1],"both_n":[1]"#, "lead_n"),
-            (r#","impact_s":"now""#, "impact_s"),
-        ] {
-            assert_eq!(refused(&told(bad)).1.field, field, "{bad}");
-        }
-        assert_eq!(parse(&told(""), None).unwrap_err().1.field, "type");
     }
 
     #[test]

@@ -4,7 +4,7 @@ use crate::golfer::{Truth, standard_normal};
 use rand::{Rng, RngExt};
 use tally_core::shots::device::DeviceKind;
 use tally_core::shots::reading::{Provenance, Reading};
-use tally_core::shots::trace::{Trace, TraceChannel};
+use tally_core::shots::trace::{Checkpoint, Marks, Trace, TraceChannel};
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::{MPH, YARD};
@@ -273,6 +273,11 @@ impl<R: Rng> Seen<'_, R> {
 pub fn trace_of(reading: &Reading) -> Option<Trace> {
     const RATE_HZ: f64 = 1000.0;
     const IMPACT_S: f64 = 1.3;
+    /// Where the club is when, s before impact.
+    const BEFORE_IMPACT_S: [(Checkpoint, f64); 2] = [
+        (Checkpoint::LeadArmLevel, 0.115),
+        (Checkpoint::ShaftLevel, 0.06),
+    ];
     /// A body that the plate takes for the player's, kg: readings tell torque by mass.
     const MASS_KG: f64 = 70.0;
     let value = |quantity| reading.get(quantity);
@@ -309,7 +314,11 @@ pub fn trace_of(reading: &Reading) -> Option<Trace> {
             channel(&|t| torque * (bump(t, peak - 0.03, 0.13) - 0.25 * bump(t, peak - 0.5, 0.2))),
         ),
     ];
-    Trace::taken(RATE_HZ, Some(IMPACT_S), channels.into()).ok()
+    let marks = Marks {
+        impact_s: Some(IMPACT_S),
+        checkpoints: BEFORE_IMPACT_S.map(|(of, s)| (of, IMPACT_S - s)).into(),
+    };
+    Trace::taken(RATE_HZ, marks, channels.into()).ok()
 }
 
 #[cfg(test)]

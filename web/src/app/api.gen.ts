@@ -1794,12 +1794,44 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * The mean traces of a session's first and last block, with their peaks; nothing where no
-         *     device told any.
-         */
+        /** The traces of a session, and the means of its first and last block with their peaks. */
         get: operations["session_traces"];
         put?: never;
+        /** Brings in a table of traces: a row for each sample. */
+        post: operations["bring_traces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/traces/{shot}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The trace of one shot, to look at and to mark. */
+        get: operations["trace_of_shot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{session}/traces/{shot}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Marks impact and checkpoints in the trace of a shot, in place of what was marked. */
+        put: operations["mark_trace"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2610,6 +2642,25 @@ export interface components {
          * @enum {string}
          */
         CheckKind: "apex" | "landing_angle" | "dynamic_loft" | "spin" | "curve";
+        /**
+         * @description A place of the club within the swing.
+         * @enum {string}
+         */
+        Checkpoint: "lead_arm_level" | "shaft_level" | "shaft_upright";
+        /** @description When the club was somewhere. */
+        CheckpointTold: {
+            /** @description Where. */
+            checkpoint: components["schemas"]["Checkpoint"];
+            /** @description What it is called. */
+            label: string;
+            /**
+             * Format: double
+             * @description Mean time, s before impact.
+             */
+            before_s: number;
+            /** @description Traces that tell it. */
+            n: number;
+        };
         /** @description A child beside the curve. */
         ChildView: {
             /** Format: uuid */
@@ -4658,7 +4709,7 @@ export interface components {
             carry: components["schemas"]["Estimate"];
             /** @description Club speed likewise, m/s. */
             club_speed: components["schemas"]["Estimate"];
-            /** @description Where its band comes from. */
+            /** @description Where its band comes from, in a line. */
             source: string;
         };
         /**
@@ -4794,6 +4845,18 @@ export interface components {
             note: string;
             /** Format: int32 */
             strike?: number | null;
+        };
+        /** @description What is marked within a trace, s from its first sample. */
+        Marks: {
+            /**
+             * Format: double
+             * @description Impact.
+             */
+            impact_s?: number | null;
+            /** @description Checkpoints. */
+            checkpoints?: {
+                [key: string]: number;
+            };
         };
         /** @description The one who is signed in. */
         Me: {
@@ -7534,6 +7597,17 @@ export interface components {
             /** @description When it came, s before impact. */
             when: components["schemas"]["Estimate"];
         };
+        /** @description A trace that is kept. */
+        TraceRow: {
+            /** Format: uuid */
+            shot: string;
+            /** @description The shot's number in the session, from 1. */
+            number: number;
+            /** @description Its block. */
+            block: string;
+            /** @description Whether impact is marked in it. */
+            marked: boolean;
+        };
         /** @description A set, told. */
         TraceSetTold: {
             /** @description What it is called. */
@@ -7542,6 +7616,39 @@ export interface components {
             n: number;
             /** @description Its channels. */
             means: components["schemas"]["TraceMean"][];
+            /** @description When the club was where, on average, the earliest first. */
+            checkpoints: components["schemas"]["CheckpointTold"][];
+        };
+        /** @description A trace to look at and to mark. */
+        TraceView: {
+            /**
+             * Format: double
+             * @description Time between two of the samples shown, s.
+             */
+            every_s: number;
+            /**
+             * Format: double
+             * @description From the first sample to the last, s.
+             */
+            length_s: number;
+            marks: components["schemas"]["Marks"];
+            /** @description Its channels. */
+            channels: {
+                [key: string]: number[];
+            };
+        };
+        /** @description What became of a table of traces. */
+        TracesBrought: {
+            /** @description Traces that are kept now. */
+            kept: number;
+            /** @description What is not, and why, named by its shot and its first line. */
+            refused: components["schemas"]["Invalid"][];
+        };
+        /** @description The traces of a session. */
+        TracesView: {
+            told?: components["schemas"]["ForceTraces"] | null;
+            /** @description Every trace, in hitting order. */
+            traces: components["schemas"]["TraceRow"][];
         };
         /**
          * @description A day of the week.
@@ -11810,8 +11917,106 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ForceTraces"] | null;
+                    "application/json": components["schemas"]["TracesView"];
                 };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_traces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TracesBrought"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trace_of_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mark_trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+                shot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Marks"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What went wrong and what to do about it */
             default: {

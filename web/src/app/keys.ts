@@ -70,6 +70,7 @@ export const keys = {
     hit: (session: string) => ["session", session, "hit"],
     run: (session: string) => ["session", session, "run"],
     traces: (session: string) => ["session", session, "traces"],
+    trace: (session: string, shot: string) => ["session", session, "traces", shot],
     read: (session: string, club?: string, rulesAt?: string) => [
       "session",
       session,

@@ -89,7 +89,9 @@ function Difference(props: {
 }) {
   const { d, report, words, dimension, what } = props;
   const symbol = words.symbol(dimension);
-  const level = Math.round(report.interval_level * 100);
+  // Looking again and again takes the level so high that it would read 100.
+  const percent = report.interval_level * 100;
+  const level = percent > 99 ? Math.min(percent, 99.9).toFixed(1) : percent.toFixed(0);
   const ratio = d.side_spread ?? d.spread;
   const { bests, clubs, worth } = d;
   return (

@@ -17,7 +17,7 @@ import { CompareView } from "./CompareView";
 import { ComparisonLog } from "./ComparisonLog";
 import { DecisionBox } from "./DecisionBox";
 import { EffortView } from "./EffortView";
-import { ForceTraces } from "./ForceTraces";
+import { EveryTrace, ForceTraces } from "./ForceTraces";
 import { type HoleTyped, holeFromAddress, holeToAddress } from "./HoleForm";
 import { HoleView } from "./HoleView";
 import { type DecideView, type SetAsked, useCompare, useDecide } from "./queries";
@@ -142,6 +142,7 @@ function Decide({ decide, words }: { decide: DecideView; words: Words }) {
           beneath={beneath}
         />
       )}
+      {session.purpose_key === "force" && <EveryTrace session={session.id} />}
     </div>
   );
 }

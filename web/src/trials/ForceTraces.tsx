@@ -6,6 +6,7 @@ import { keys } from "../app/keys";
 import type { Words } from "../app/vocabulary";
 import { said } from "../ui/Said";
 import css from "./ForceTraces.module.css";
+import { TraceMarks } from "./TraceMarks";
 
 type Told = Schemas["ForceTraces"];
 type Mean = Schemas["TraceMean"];
@@ -18,14 +19,27 @@ const CHANNELS: [Schemas["TraceChannel"], string, string][] = [
 ];
 const [WIDTH, HEIGHT, LEFT, FOOT, TOP] = [640, 240, 48, 34, 22];
 
-export function ForceTraces({ session, words }: { session: string; words: Words }) {
-  const found = useQuery({
+function useTraces(session: string) {
+  return useQuery({
     queryKey: keys.session.traces(session),
     queryFn: () =>
       answered(api.GET("/api/v1/sessions/{session}/traces", { params: { path: { session } } })),
   });
-  const told = found.data;
-  if (!told) return null;
+}
+
+export function ForceTraces({ session, words }: { session: string; words: Words }) {
+  const told = useTraces(session).data?.told;
+  return told ? <TracesTold told={told} words={words} /> : null;
+}
+
+/** Every trace by itself, beneath all that they tell. */
+export function EveryTrace({ session }: { session: string }) {
+  const found = useTraces(session).data;
+  return found ? <TraceMarks session={session} rows={found.traces} /> : null;
+}
+
+function TracesTold({ told, words }: { told: Told; words: Words }) {
+  const checkpoints = told.sets.at(-1)?.checkpoints ?? [];
   return (
     <section aria-label="Traces" className={css.traces}>
       <h2 className="minor">When it was pushed</h2>
@@ -43,6 +57,17 @@ export function ForceTraces({ session, words }: { session: string; words: Words 
             {set.label}, n {set.n}
           </span>
         ))}
+        {checkpoints.length > 0 && (
+          <span>
+            <svg width="12" height="18" aria-hidden="true">
+              <path className={css.checkpoint} d="M6 0V18" />
+            </svg>{" "}
+            {checkpoints
+              .map(({ label, before_s }) => `${label} ${words.show("moment", before_s)}`)
+              .join(", ")}{" "}
+            before impact
+          </span>
+        )}
       </p>
       <div className={css.pictures}>
         {CHANNELS.map(([channel, label, unit]) => {
@@ -98,6 +123,13 @@ function Picture(props: { told: Told; means: (Mean | undefined)[]; label: string
         <text className={css.tick} key={before} x={x(before)} y={HEIGHT - 10} textAnchor="middle">
           {words.show("moment", before)}
         </text>
+      ))}
+      {told.sets.at(-1)?.checkpoints.map(({ checkpoint, before_s }) => (
+        <path
+          key={checkpoint}
+          className={css.checkpoint}
+          d={`M${x(before_s)} ${TOP}V${HEIGHT - FOOT}`}
+        />
       ))}
       <path className={css.impact} d={`M${x(0)} ${TOP}V${HEIGHT - FOOT}`} />
       <text className={css.tick} x={x(0)} y={HEIGHT - 10} textAnchor="middle">

@@ -3,6 +3,7 @@
 //! They are kept as differences of differences of whole steps, a byte or two each: what a plate
 //! tells in JSON would take ten times the room.
 
+use crate::statistics::quantile::median;
 use crate::vocabulary::invalid::{Invalid, within};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -68,6 +69,59 @@ impl TraceChannel {
     }
 }
 
+/// A place of the club within the swing.
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Hash,
+    Serialize,
+    Deserialize,
+    ToSchema,
+    strum::IntoStaticStr,
+    strum::VariantArray,
+)]
+#[serde(rename_all = "snake_case")]
+#[strum(serialize_all = "snake_case")]
+pub enum Checkpoint {
+    /// The lead arm is level.
+    LeadArmLevel,
+    /// The shaft is level.
+    ShaftLevel,
+    /// The shaft is upright.
+    ShaftUpright,
+}
+
+impl crate::vocabulary::keyed::Keyed for Checkpoint {
+    const KIND: &'static str = "a checkpoint";
+}
+
+impl Checkpoint {
+    /// As said within a sentence.
+    pub fn in_words(self) -> &'static str {
+        match self {
+            Checkpoint::LeadArmLevel => "lead arm level",
+            Checkpoint::ShaftLevel => "shaft level",
+            Checkpoint::ShaftUpright => "shaft upright",
+        }
+    }
+}
+
+/// What is marked within a trace, s from its first sample.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Marks {
+    /// Impact.
+    pub impact_s: Option<f64>,
+    /// Checkpoints.
+    #[serde(default)]
+    #[schema(value_type = BTreeMap<String, f64>)]
+    pub checkpoints: BTreeMap<Checkpoint, f64>,
+}
+
 /// Forces in newtons as shares of a body's weight, %; torque as it is.
 pub fn of_body_weight(channels: &mut BTreeMap<TraceChannel, Vec<Option<f64>>>, mass_kg: f64) {
     let forces = channels
@@ -83,8 +137,8 @@ pub fn of_body_weight(channels: &mut BTreeMap<TraceChannel, Vec<Option<f64>>>, m
 pub struct Trace {
     /// Samples a second.
     pub rate_hz: f64,
-    /// Impact, s from the first sample, where it is marked.
-    pub impact_s: Option<f64>,
+    /// What is marked in it.
+    pub marks: Marks,
     /// The channels, all of one length.
     pub channels: BTreeMap<TraceChannel, Vec<f64>>,
 }
@@ -94,11 +148,11 @@ impl Trace {
     ///
     /// # Errors
     /// [`Invalid`] for no channel, channels of unlike length, a rate outside 20 to 2,000 Hz, too
-    /// many samples or too few, a value out of range, a gap of more than 20 ms, or an impact that
-    /// is not within the samples.
+    /// many samples or too few, a value out of range, a gap of more than 20 ms, or a mark that
+    /// cannot be.
     pub fn taken(
         rate_hz: f64,
-        impact_s: Option<f64>,
+        marks: Marks,
         channels: BTreeMap<TraceChannel, Vec<Option<f64>>>,
     ) -> Result<Trace, Invalid> {
         within("rate_hz", rate_hz, 20.0..=2000.0, "Hz")?;
@@ -117,9 +171,6 @@ impl Trace {
             let field = <&str>::from(*channel);
             return Err(Invalid::new(field, other, problem, "give as many of each"));
         }
-        if let Some(impact) = impact_s {
-            within("impact_s", impact, 0.0..=length as f64 / rate_hz, "s")?;
-        }
         let taken = channels.into_iter().map(|(channel, values)| {
             let bridged = bridged(<&str>::from(channel), &values, rate_hz)?;
             if let Some(odd) = bridged.iter().find(|v| !channel.range().contains(v)) {
@@ -129,11 +180,39 @@ impl Trace {
             }
             Ok((channel, bridged))
         });
-        Ok(Trace {
+        let trace = Trace {
             rate_hz,
-            impact_s,
+            marks: Marks::default(),
             channels: taken.collect::<Result<_, Invalid>>()?,
-        })
+        };
+        trace.marked(marks)
+    }
+
+    /// The same with these marks in place of its own.
+    ///
+    /// # Errors
+    /// [`Invalid`] for a mark that is not within the samples, and for a checkpoint that is not
+    /// before impact.
+    pub fn marked(self, marks: Marks) -> Result<Trace, Invalid> {
+        if let Some(impact) = marks.impact_s {
+            within("impact_s", impact, 0.0..=self.length_s(), "s")?;
+        }
+        for (checkpoint, at) in &marks.checkpoints {
+            let field = format!("{}_s", <&str>::from(*checkpoint));
+            within(&field, *at, 0.0..=self.length_s(), "s")?;
+            if marks.impact_s.is_some_and(|impact| *at >= impact) {
+                let problem = "is not before impact";
+                let remedy = "mark where the club was on its way to the ball";
+                return Err(Invalid::new(field, format!("{at:.3} s"), problem, remedy));
+            }
+        }
+        Ok(Trace { marks, ..self })
+    }
+
+    /// From the first sample to the last, s.
+    pub fn length_s(&self) -> f64 {
+        let samples = self.channels.values().map(Vec::len).min().unwrap_or(0);
+        samples as f64 / self.rate_hz
     }
 
     /// Channels that stood at their most for so long that the plate was at its limit.
@@ -154,7 +233,7 @@ impl Trace {
     /// A channel's value at a time before impact (s; negative after it), between samples.
     pub fn at(&self, channel: TraceChannel, before_s: f64) -> Option<f64> {
         let values = self.channels.get(&channel)?;
-        let at = (self.impact_s? - before_s) * self.rate_hz;
+        let at = (self.marks.impact_s? - before_s) * self.rate_hz;
         let (low, share) = (at.floor(), at - at.floor());
         let sample = |i: f64| {
             (i >= 0.0)
@@ -170,7 +249,7 @@ impl Trace {
     /// The highest value of a channel within the swing and when it came, s before impact;
     /// smoothed over 10 ms, so that a spike is no peak.
     pub fn peak(&self, channel: TraceChannel) -> Option<[f64; 2]> {
-        let (values, impact) = (self.channels.get(&channel)?, self.impact_s?);
+        let (values, impact) = (self.channels.get(&channel)?, self.marks.impact_s?);
         let half = (0.005 * self.rate_hz).round() as usize;
         let smooth = |i: usize| {
             let around = &values[i.saturating_sub(half)..(i + half + 1).min(values.len())];
@@ -187,12 +266,15 @@ impl Trace {
 
     /// The bytes that are kept.
     pub fn packed(&self) -> Vec<u8> {
-        let mut bytes = vec![1];
+        let mut bytes = vec![2];
         put(&mut bytes, (self.rate_hz * 100.0).round() as i64);
-        put(
-            &mut bytes,
-            self.impact_s.map_or(-1, |s| (s * 100_000.0).round() as i64),
-        );
+        let moment = |s: f64| (s * 100_000.0).round() as i64;
+        put(&mut bytes, self.marks.impact_s.map_or(-1, moment));
+        put(&mut bytes, self.marks.checkpoints.len() as i64);
+        for (checkpoint, at) in &self.marks.checkpoints {
+            put(&mut bytes, *checkpoint as i64);
+            put(&mut bytes, moment(*at));
+        }
         put(&mut bytes, self.channels.len() as i64);
         for (channel, values) in &self.channels {
             put(&mut bytes, *channel as i64);
@@ -210,13 +292,21 @@ impl Trace {
 
     /// Reads them back; nothing of what is no trace.
     pub fn unpacked(bytes: &[u8]) -> Option<Trace> {
-        let [1, rest @ ..] = bytes else {
+        let [form @ 1..=2, rest @ ..] = bytes else {
             return None;
         };
         let mut rest = rest.iter();
         let mut next = || take(&mut rest);
         let rate_hz = next()? as f64 / 100.0;
         let impact = next()?;
+        let mut checkpoints = BTreeMap::new();
+        // The first form had none.
+        let marked = if *form == 1 { 0 } else { next()? };
+        for _ in 0..usize::try_from(marked).ok().filter(|n| *n <= 3)? {
+            let key = usize::try_from(next()?).ok()?;
+            let checkpoint = *<Checkpoint as strum::VariantArray>::VARIANTS.get(key)?;
+            checkpoints.insert(checkpoint, next()? as f64 / 100_000.0);
+        }
         let mut channels = BTreeMap::new();
         for _ in 0..usize::try_from(next()?).ok().filter(|n| *n <= 4)? {
             let key = usize::try_from(next()?).ok()?;
@@ -235,10 +325,72 @@ impl Trace {
         }
         Some(Trace {
             rate_hz,
-            impact_s: (impact >= 0).then_some(impact as f64 / 100_000.0),
+            marks: Marks {
+                impact_s: (impact >= 0).then_some(impact as f64 / 100_000.0),
+                checkpoints,
+            },
             channels,
         })
     }
+}
+
+/// Samples at uneven times (s) as even ones: the rate, Hz, and each channel between its samples.
+/// Where the times are even already, or nearly, nothing is changed.
+///
+/// # Errors
+/// [`Invalid`] for times that do not rise, and for two further apart than 20 ms.
+pub fn evenly(
+    times: &[f64],
+    channels: BTreeMap<TraceChannel, Vec<Option<f64>>>,
+) -> Result<(f64, BTreeMap<TraceChannel, Vec<Option<f64>>>), Invalid> {
+    let steps: Vec<f64> = times.windows(2).map(|pair| pair[1] - pair[0]).collect();
+    if steps.is_empty() {
+        return Err(Invalid::missing("time", "give the time of each sample"));
+    }
+    if let Some(at) = steps.iter().position(|step| *step <= 0.0) {
+        let problem = "is not after the time before it";
+        let remedy = "put the samples in the order of time";
+        return Err(Invalid::new("time", times[at + 1], problem, remedy));
+    }
+    let step = median(&steps);
+    let rate_hz = 1.0 / step;
+    if let Some(at) = steps
+        .iter()
+        .position(|far| *far > BRIDGED_S.max(1.5 * step))
+    {
+        let problem = format!(
+            "comes {:.0} ms after the sample before it",
+            1000.0 * steps[at]
+        );
+        let remedy = "give the trace whole";
+        return Err(Invalid::new("time", times[at + 1], problem, remedy));
+    }
+    // A clock's last digit is no uneven sampling.
+    if steps.iter().all(|other| (other / step - 1.0).abs() < 0.05) {
+        let whole = (times.len() - 1) as f64 / (times[times.len() - 1] - times[0]);
+        return Ok((whole, channels));
+    }
+    let n = ((times[times.len() - 1] - times[0]) * rate_hz).floor() as usize + 1;
+    let place = |at: f64| {
+        times
+            .partition_point(|time| *time <= at)
+            .clamp(1, times.len() - 1)
+    };
+    let between = |values: &Vec<Option<f64>>| -> Vec<Option<f64>> {
+        let value = |i: usize| values.get(i).copied().flatten();
+        (0..n)
+            .map(|i| {
+                let at = times[0] + i as f64 * step;
+                let next = place(at);
+                let share = (at - times[next - 1]) / (times[next] - times[next - 1]);
+                Some(value(next - 1)? * (1.0 - share) + value(next)? * share)
+            })
+            .collect()
+    };
+    let channels = channels
+        .iter()
+        .map(|(channel, values)| (*channel, between(values)));
+    Ok((rate_hz, channels.collect()))
 }
 
 /// A number as so many sevens of bits as it needs, its sign first.
@@ -307,8 +459,15 @@ mod tests {
             .collect()
     }
 
+    fn impact(at: f64) -> Marks {
+        Marks {
+            impact_s: Some(at),
+            ..Marks::default()
+        }
+    }
+
     fn taken(values: Vec<Option<f64>>) -> Result<Trace, Invalid> {
-        Trace::taken(1000.0, Some(1.5), [(TraceChannel::Lead, values)].into())
+        Trace::taken(1000.0, impact(1.5), [(TraceChannel::Lead, values)].into())
     }
 
     #[test]
@@ -340,7 +499,7 @@ mod tests {
         let round = |i: usize| 60.0 * (-((i as f64 / 2000.0 - 1.0) / 0.2).powi(2)).exp();
         let step = |value: f64| (value * 10.0).round() / 10.0;
         let values = (0..4000).map(|i| Some(step(75.0 + round(i)))).collect();
-        let trace = Trace::taken(2000.0, Some(1.1), [(TraceChannel::Lead, values)].into());
+        let trace = Trace::taken(2000.0, impact(1.1), [(TraceChannel::Lead, values)].into());
         assert_eq!(trace.unwrap().saturated(), []);
     }
 
@@ -379,16 +538,16 @@ mod tests {
                 (TraceChannel::Lead, swing(a, 1.0)),
                 (TraceChannel::Both, swing(b, 1.0)),
             ];
-            Trace::taken(1000.0, Some(0.5), channels.into())
+            Trace::taken(1000.0, impact(0.5), channels.into())
         };
         assert_eq!(two(500, 400).unwrap_err().field, "both");
         assert_eq!(two(5, 5).unwrap_err().field, "samples");
-        let none = Trace::taken(1000.0, None, BTreeMap::new());
+        let none = Trace::taken(1000.0, Marks::default(), BTreeMap::new());
         assert_eq!(none.unwrap_err().field, "channels");
-        let one = |rate, impact| {
+        let one = |rate, at| {
             Trace::taken(
                 rate,
-                Some(impact),
+                impact(at),
                 [(TraceChannel::Lead, swing(500, 0.3))].into(),
             )
         };
@@ -396,13 +555,94 @@ mod tests {
         assert_eq!(one(1000.0, 3.0).unwrap_err().field, "impact_s");
         let mut flat = swing(500, 0.3);
         flat[7] = Some(9_000.0);
-        let refused = Trace::taken(1000.0, None, [(TraceChannel::Lead, flat)].into());
+        let refused = Trace::taken(
+            1000.0,
+            Marks::default(),
+            [(TraceChannel::Lead, flat)].into(),
+        );
         assert_eq!(refused.unwrap_err().field, "lead");
         let limit: Vec<Option<f64>> = swing(2000, 1.4)
             .into_iter()
             .map(|v| v.map(|v| v.min(110.0)))
             .collect();
         assert_eq!(taken(limit).unwrap().saturated(), [TraceChannel::Lead]);
+    }
+
+    #[test]
+    fn marks_lie_within_the_trace_and_checkpoints_before_impact() {
+        let trace = taken(swing(2000, 1.4)).unwrap();
+        let marks = |arm: f64, at: f64| Marks {
+            impact_s: Some(at),
+            checkpoints: [
+                (Checkpoint::LeadArmLevel, arm),
+                (Checkpoint::ShaftLevel, 1.3),
+            ]
+            .into(),
+        };
+        let marked = trace.clone().marked(marks(1.1, 1.5)).unwrap();
+        let back = Trace::unpacked(&marked.packed()).unwrap();
+        assert_eq!(back.marks, marks(1.1, 1.5));
+        let late = trace.clone().marked(marks(1.1, 1.2)).unwrap_err();
+        assert_eq!(
+            (late.field.as_str(), late.problem.as_str()),
+            ("shaft_level_s", "is not before impact")
+        );
+        assert_eq!(
+            trace.clone().marked(marks(-0.1, 1.5)).unwrap_err().field,
+            "lead_arm_level_s"
+        );
+        assert_eq!(trace.marked(marks(1.1, 2.5)).unwrap_err().field, "impact_s");
+    }
+
+    #[test]
+    fn a_trace_that_was_kept_before_checkpoints_were_is_read() {
+        let mut bytes = Trace::taken(
+            1000.0,
+            impact(0.2),
+            [(TraceChannel::Lead, swing(300, 0.1))].into(),
+        )
+        .unwrap()
+        .packed();
+        // The first form: no count of checkpoints, which stands after rate and impact.
+        bytes[0] = 1;
+        let mut rest = bytes[1..].iter();
+        take(&mut rest).unwrap();
+        take(&mut rest).unwrap();
+        let at = bytes.len() - rest.len();
+        assert_eq!(bytes.remove(at), 0);
+        let back = Trace::unpacked(&bytes).unwrap();
+        assert_eq!((back.marks, back.channels.len()), (impact(0.2), 1));
+    }
+
+    #[test]
+    fn uneven_samples_become_even_ones_and_what_is_missing_is_named() {
+        let truth = |t: f64| 80.0 + 40.0 * (6.0 * t).sin();
+        let mut t = 0.0;
+        let times: Vec<f64> = (0..900)
+            .map(|i| {
+                t += if i % 3 == 0 { 0.0015 } else { 0.001 };
+                t
+            })
+            .collect();
+        let values: Vec<_> = times.iter().map(|t| Some(truth(*t))).collect();
+        let channels = BTreeMap::from([(TraceChannel::Lead, values)]);
+        let (rate, even) = evenly(&times, channels.clone()).unwrap();
+        assert!((rate - 1000.0).abs() < 1e-6);
+        for (i, value) in even[&TraceChannel::Lead].iter().enumerate() {
+            let at = times[0] + i as f64 / rate;
+            assert!((value.unwrap() - truth(at)).abs() < 0.01);
+        }
+        let mut apart = times.clone();
+        apart[500..].iter_mut().for_each(|t| *t += 0.2);
+        assert_eq!(evenly(&apart, channels.clone()).unwrap_err().field, "time");
+        let mut back = times;
+        back.swap(10, 11);
+        assert!(
+            evenly(&back, channels)
+                .unwrap_err()
+                .problem
+                .contains("not after")
+        );
     }
 
     proptest! {
@@ -412,7 +652,7 @@ mod tests {
             rate in 20.0..2000.0f64,
         ) {
             let given = values.iter().map(|v| Some(*v)).collect();
-            let trace = Trace::taken(rate, Some(0.0), [(TraceChannel::Trail, given)].into()).unwrap();
+            let trace = Trace::taken(rate, impact(0.0), [(TraceChannel::Trail, given)].into()).unwrap();
             let back = Trace::unpacked(&trace.packed()).unwrap();
             for (a, b) in values.iter().zip(&back.channels[&TraceChannel::Trail]) {
                 prop_assert!((a - b).abs() < 0.051);

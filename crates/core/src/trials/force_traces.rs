@@ -1,7 +1,7 @@
 //! Traces of a force session, before and after: their means with what those might as well be,
 //! in one picture against the time before impact, with the peaks and when they came.
 
-use crate::shots::trace::{Trace, TraceChannel};
+use crate::shots::trace::{Checkpoint, Trace, TraceChannel};
 use crate::statistics::summary::{Estimate, summarise};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::keyed::Keyed;
@@ -46,6 +46,22 @@ pub struct TraceSetTold {
     pub n: usize,
     /// Its channels.
     pub means: Vec<TraceMean>,
+    /// When the club was where, on average, the earliest first.
+    pub checkpoints: Vec<CheckpointTold>,
+}
+
+/// When the club was somewhere.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct CheckpointTold {
+    /// Where.
+    pub checkpoint: Checkpoint,
+    /// What it is called.
+    #[schema(value_type = String)]
+    pub label: &'static str,
+    /// Mean time, s before impact.
+    pub before_s: f64,
+    /// Traces that tell it.
+    pub n: usize,
 }
 
 /// Before and after.
@@ -66,7 +82,10 @@ pub struct ForceTraces {
 /// Reads sets of traces in the order they were made; nothing without a trace with an impact.
 pub fn force_traces(sets: &[TraceSet], rules: &HouseRules) -> Option<ForceTraces> {
     let placed = |set: &TraceSet| {
-        let marked = set.traces.iter().filter(|trace| trace.impact_s.is_some());
+        let marked = set
+            .traces
+            .iter()
+            .filter(|trace| trace.marks.impact_s.is_some());
         (set.label.clone(), marked.cloned().collect::<Vec<Trace>>())
     };
     let mut with: Vec<(String, Vec<Trace>)> = sets
@@ -84,9 +103,9 @@ pub fn force_traces(sets: &[TraceSet], rules: &HouseRules) -> Option<ForceTraces
     let all = with.iter().flat_map(|(_, traces)| traces);
     let least = |of: &dyn Fn(&Trace) -> f64| all.clone().map(of).fold(f64::INFINITY, f64::min);
     let samples = |trace: &Trace| trace.channels.values().map(Vec::len).min().unwrap_or(0) as f64;
-    let from = least(&|trace| trace.impact_s.unwrap_or(0.0)).min(DRAWN_S[0]);
+    let from = least(&|trace| trace.marks.impact_s.unwrap_or(0.0)).min(DRAWN_S[0]);
     let last = |trace: &Trace| (samples(trace) - 1.0) / trace.rate_hz;
-    let after = |trace: &Trace| last(trace) - trace.impact_s.unwrap_or(0.0);
+    let after = |trace: &Trace| last(trace) - trace.marks.impact_s.unwrap_or(0.0);
     let to = least(&after).min(DRAWN_S[1]);
     let steps = ((from + to) / STEP_S).floor() as usize;
     let before_s: Vec<f64> = (0..=steps).map(|i| from - i as f64 * STEP_S).collect();
@@ -98,6 +117,7 @@ pub fn force_traces(sets: &[TraceSet], rules: &HouseRules) -> Option<ForceTraces
             means: TraceChannel::all()
                 .filter_map(|channel| mean_of(channel, traces, &before_s, rules))
                 .collect(),
+            checkpoints: checkpoints(traces),
         })
         .collect();
     Some(ForceTraces {
@@ -146,6 +166,41 @@ fn mean_of(
     })
 }
 
+fn checkpoints(traces: &[Trace]) -> Vec<CheckpointTold> {
+    let told = Checkpoint::all().filter_map(|checkpoint| {
+        let before = traces.iter().filter_map(|trace| {
+            let at = trace.marks.checkpoints.get(&checkpoint)?;
+            Some(trace.marks.impact_s? - at)
+        });
+        let before: Vec<f64> = before.collect();
+        (!before.is_empty()).then(|| CheckpointTold {
+            checkpoint,
+            label: checkpoint.in_words(),
+            before_s: before.iter().sum::<f64>() / before.len() as f64,
+            n: before.len(),
+        })
+    });
+    let mut told: Vec<CheckpointTold> = told.collect();
+    told.sort_by(|a, b| b.before_s.total_cmp(&a.before_s));
+    told
+}
+
+/// Which checkpoints a moment lies between, where some are known: ", between shaft level and
+/// shaft upright".
+fn among(checkpoints: &[CheckpointTold], before_s: f64) -> String {
+    let earlier = checkpoints.iter().rfind(|of| of.before_s >= before_s);
+    let later = checkpoints.iter().find(|of| of.before_s < before_s);
+    match (earlier, later) {
+        _ if before_s < 0.0 => String::new(),
+        (None, None) => String::new(),
+        (None, Some(later)) => format!(", before {}", later.label),
+        (Some(earlier), None) => format!(", between {} and impact", earlier.label),
+        (Some(earlier), Some(later)) => {
+            format!(", between {} and {}", earlier.label, later.label)
+        }
+    }
+}
+
 fn name_of(channel: TraceChannel) -> &'static str {
     match channel {
         TraceChannel::Lead => "The lead foot",
@@ -185,6 +240,7 @@ fn said(sets: &[TraceSetTold], rules: &HouseRules) -> Vec<Sentence> {
                 " before impact"
             };
             let said = said.figure(now.abs(), Dimension::Moment).words(side);
+            let said = said.words(among(&last.checkpoints, now));
             said.words(match mean.channel {
                 TraceChannel::Torque => ".",
                 _ if now < 0.0 => ", too late to help.",
@@ -204,7 +260,7 @@ fn apart(a: Estimate, b: Estimate) -> bool {
 fn doubts(sets: &[TraceSet]) -> Vec<Sentence> {
     let all = || sets.iter().flat_map(|set| &set.traces);
     let mut said = Vec::new();
-    let unmarked = all().filter(|trace| trace.impact_s.is_none()).count();
+    let unmarked = all().filter(|trace| trace.marks.impact_s.is_none()).count();
     if unmarked > 0 {
         said.push(Sentence::of(format!(
             "{unmarked} without a mark of impact: they cannot be laid beside the others and are left out."
@@ -227,10 +283,18 @@ fn doubts(sets: &[TraceSet]) -> Vec<Sentence> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::shots::trace::Marks;
     use crate::vocabulary::units::Units;
     use rand::SeedableRng;
     use rand_distr::{Distribution, StandardNormal};
     use rand_pcg::Pcg64;
+
+    fn impact(at: f64) -> Marks {
+        Marks {
+            impact_s: Some(at),
+            ..Marks::default()
+        }
+    }
 
     fn traces(n: usize, peak_before: f64, seed: u64) -> Vec<Trace> {
         let mut rng = Pcg64::seed_from_u64(seed);
@@ -247,7 +311,7 @@ mod tests {
                     Some(90.0 + high * (-((t - at) / 0.09).powi(2)).exp())
                 });
                 let channels = [(TraceChannel::Both, values.collect())].into();
-                Trace::taken(1000.0, Some(1.4), channels).unwrap()
+                Trace::taken(1000.0, impact(1.4), channels).unwrap()
             })
             .collect()
     }
@@ -288,6 +352,28 @@ mod tests {
     }
 
     #[test]
+    fn a_peak_is_told_among_the_checkpoints_that_are_known() {
+        let marked = traces(4, 0.128, 3).into_iter().map(|trace| {
+            let checkpoints = [
+                (Checkpoint::ShaftLevel, 1.4 - 0.16),
+                (Checkpoint::ShaftUpright, 1.4 - 0.06),
+            ];
+            let marks = Marks {
+                checkpoints: checkpoints.into(),
+                ..trace.marks.clone()
+            };
+            trace.marked(marks).unwrap()
+        });
+        let told = force_traces(&[set("After", marked.collect())], &HouseRules::default()).unwrap();
+        let said = told.said[0].show(Units::MphYd);
+        assert!(
+            said.contains("before impact, between shaft level and shaft upright, where it can"),
+            "{said}"
+        );
+        assert_eq!(told.sets[0].checkpoints[0].n, 4);
+    }
+
+    #[test]
     fn the_picture_goes_from_the_first_time_that_all_have_to_the_last() {
         // The trace ends with its last sample, 299 ms after impact.
         let told = force_traces(&[set("Before", traces(3, 0.1, 4))], &HouseRules::default());
@@ -318,7 +404,7 @@ mod tests {
     #[test]
     fn a_trace_without_impact_is_left_out_and_said() {
         let mut odd = traces(3, 0.1, 9);
-        odd[0].impact_s = None;
+        odd[0].marks.impact_s = None;
         let told = force_traces(&[set("Before", odd)], &HouseRules::default()).unwrap();
         assert_eq!(told.sets[0].n, 2);
         assert!(
@@ -327,7 +413,7 @@ mod tests {
                 .starts_with("1 without a mark")
         );
         let none = traces(1, 0.1, 9).into_iter().map(|t| Trace {
-            impact_s: None,
+            marks: Marks::default(),
             ..t
         });
         assert_eq!(

@@ -44,12 +44,18 @@ pub(crate) fn figure_row(label: &str, si: f64, dimension: Dimension) -> WorkingR
     row(label, Sentence::default().figure(si, dimension))
 }
 
+/// A level of intervals, 0…1, as it is said: whole per cents, and a tenth where looking again and
+/// again took it so high that it would read 100.
+pub(crate) fn level_said(level: f64) -> String {
+    match 100.0 * level {
+        high if high > 99.0 => format!("{:.1} %", high.min(99.9)),
+        percent => format!("{percent:.0} %"),
+    }
+}
+
 /// The level of the intervals, 0…1, in one row.
 pub(crate) fn level_row(level: f64) -> WorkingRow {
-    row(
-        "Interval level",
-        Sentence::of(format!("{:.0} %", level * 100.0)),
-    )
+    row("Interval level", Sentence::of(level_said(level)))
 }
 
 /// The conditions, in one row.

@@ -30,7 +30,10 @@ async fn two_shots_stand_side_by_side_and_the_address_brings_them_back() {
         stage.go("/players").await?;
         stage.says("No players yet").await?;
         stage.browser.goto(link.as_str()).await?;
-        assert_eq!(stage.says("B carries furthest").await?.text().await?, sentence);
+        assert_eq!(
+            stage.says("B carries furthest").await?.text().await?,
+            sentence
+        );
         Ok(())
     })
     .await;

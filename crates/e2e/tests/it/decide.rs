@@ -154,3 +154,48 @@ async fn a_test_is_planned_by_the_difference_that_matters() {
     })
     .await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_trace_is_marked_by_hand_and_a_table_that_cannot_be_read_says_where() {
+    play(true, async |stage| {
+        decide(stage, "Ayla Tarrant", "28 March 2026").await?;
+        stage.says("earlier: now").await?;
+        stage.says("lead arm level").await?;
+        stage
+            .find("//summary[starts-with(., 'Every trace')]")
+            .await?
+            .click()
+            .await?;
+        stage.press("2 Before").await?;
+        // What is no number is said and kept; without an impact the trace is left out.
+        stage.fill("Impact, ms", "at the ball").await?;
+        stage
+            .says("“at the ball” is no number of milliseconds")
+            .await?;
+        stage.fill("Impact, ms", &char::from(Key::Delete).to_string()).await?;
+        stage.press("Keep the marks").await?;
+        stage.says("1 without a mark of impact").await?;
+        stage.says("One has no mark of impact").await?;
+        stage.press("2 Before").await?;
+        // After impact no club is on its way to the ball.
+        stage.fill("Impact, ms", "1300").await?;
+        stage.fill("Shaft level, ms", "1400").await?;
+        stage.press("Keep the marks").await?;
+        stage.says("is not before impact").await?;
+        stage.fill("Shaft level, ms", "1240").await?;
+        stage.press("Keep the marks").await?;
+        stage
+            .find("//section[@aria-label='Traces'][not(contains(., 'without a mark'))]")
+            .await?;
+
+        let file = std::env::temp_dir().join(format!("traces-{}.csv", std::process::id()));
+        std::fs::write(&file, "shot,time_ms,lead_n\n1,0,heavy\n").expect("a file");
+        let open = "//input[@type='file']";
+        let path = file.to_string_lossy().into_owned();
+        stage.find(open).await?.send_keys(&path).await?;
+        stage.says("line 2, column 3").await?;
+        std::fs::remove_file(&file).ok();
+        Ok(())
+    })
+    .await;
+}

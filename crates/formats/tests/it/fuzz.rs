@@ -92,7 +92,7 @@ fn no_device_line_breaks_its_reader() {
             Ok(Line::Hello(_)) => good += 1,
             Ok(Line::Trace(line)) => {
                 good += 1;
-                let _ = Trace::taken(line.rate_hz, line.impact_s, line.channels);
+                let _ = Trace::taken(line.rate_hz, line.marks, line.channels);
             }
             Err((_, why)) => assert!(why.value.chars().count() <= 61, "{why}"),
         }

@@ -338,7 +338,7 @@ async fn keep_trace(device: &mut Known, line: TraceLine) -> Result<Answer, Inval
         })?;
         of_body_weight(&mut channels, mass);
     }
-    let trace = Trace::taken(line.rate_hz, line.impact_s, channels)?;
+    let trace = Trace::taken(line.rate_hz, line.marks, channels)?;
     let of = (device.device_id, device.hello.run.as_str(), line.sequence);
     let kept = store.store_trace(school, of, &trace).await;
     let (shot, again) = kept.map_err(|error| match error {

@@ -350,6 +350,16 @@ impl Visitor {
         asked.send().await.unwrap().text().await.unwrap()
     }
 
+    /// Posts a text.
+    pub async fn post_text(&self, path: &str, text: String) -> (u16, Value) {
+        let asked = self.http.post(format!("{}/api/v1{path}", self.web));
+        let answer = asked.body(text).send().await.unwrap();
+        (
+            answer.status().as_u16(),
+            answer.json().await.unwrap_or_default(),
+        )
+    }
+
     async fn send(&self, method: &str, path: &str, body: &Value) -> (u16, Value) {
         let asked = self
             .http

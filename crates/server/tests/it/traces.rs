@@ -23,7 +23,8 @@ async fn traces_are_kept_once_beside_their_shots_and_told_with_their_peaks() {
     let mut plate = stage.device().await;
     plate.say(&hello()).await;
     let told = format!("/sessions/{SESSION}/traces");
-    assert_eq!(stage.get(&told).await, (200, Value::Null));
+    let none = json!({"told": null, "traces": []});
+    assert_eq!(stage.get(&told).await, (200, none));
     // A trace of a shot that nobody told of is refused by its number.
     let early = plate.say(&trace(1, 120)).await;
     assert_eq!(
@@ -43,6 +44,7 @@ async fn traces_are_kept_once_beside_their_shots_and_told_with_their_peaks() {
     let other = plate.say(&trace(3, 50)).await;
     assert_eq!(other["problem"], "another trace is kept of it");
     let (_, read) = stage.get(&told).await;
+    let read = &read["told"];
     let mean = &read["sets"][0]["means"][0];
     assert_eq!(
         (&read["sets"][0]["n"], &mean["channel"]),
@@ -89,5 +91,84 @@ async fn forces_in_newtons_need_the_player_s_mass_and_bad_traces_name_their_fiel
     );
     // The line lives on, and the trace that is whole is kept.
     assert_eq!(plate.say(&trace(1, 100)).await["type"], "ack");
+    stage.clear().await;
+}
+
+/// A table of this shot whose force peaks so many milliseconds after the first sample, unevenly
+/// sampled.
+fn rows(shot: usize, peak_ms: f64) -> String {
+    let mut at = 100.0;
+    (0..500)
+        .map(|i| {
+            at += if i % 2 == 0 { 1.5 } else { 2.5 };
+            let off = (at - 100.0 - peak_ms) / 80.0;
+            format!("{shot},{at:.2},{:.1}\n", 70.0 + 40.0 * f64::exp(-off * off))
+        })
+        .collect()
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn traces_come_by_a_table_and_impact_is_marked_by_hand() {
+    let stage = Stage::with_session().await;
+    let mut plate = stage.device().await;
+    plate.say(&hello()).await;
+    for sequence in 1..=3 {
+        plate.say_until_stored(&shot(sequence, 90.0)).await;
+    }
+    let path = format!("/sessions/{SESSION}/traces");
+    let bring = async |text: String| stage.visitor().post_text(&path, text).await;
+
+    // A slip is named by line and column, and nothing is kept.
+    let (status, told) = bring("shot,time_ms,lead_kg\n1,0,heavy\n".to_owned()).await;
+    assert_eq!(status, 422, "{told}");
+    assert_eq!(told["errors"][0]["field"], "line 2, column 3");
+    let (status, told) = bring(format!("shot,time_ms,lead_kg\n{}", rows(1, 400.0))).await;
+    assert_eq!((status, &told["errors"][0]["field"]), (422, &json!("mass")));
+
+    let table = format!(
+        "shot,time_ms,lead_pct_bw\n{}{}{}",
+        rows(1, 600.0),
+        rows(2, 610.0),
+        rows(9, 600.0)
+    );
+    let (status, told) = bring(table.clone()).await;
+    assert_eq!((status, &told["kept"]), (200, &json!(2)), "{told}");
+    assert_eq!(told["refused"][0]["field"], "shot 9 (from line 1002), shot");
+    // Brought in again it changes nothing.
+    assert_eq!(bring(table).await.1["kept"], 2);
+
+    let (_, told) = stage.get(&path).await;
+    assert_eq!(told["told"], Value::Null, "{told}");
+    let unmarked: Vec<&Value> = told["traces"].as_array().unwrap().iter().collect();
+    assert_eq!((unmarked.len(), &unmarked[0]["marked"]), (2, &json!(false)));
+    let of = |i: usize| format!("{path}/{}", unmarked[i]["shot"].as_str().unwrap());
+    let (_, trace) = stage.get(&of(0)).await;
+    assert!(
+        (trace["length_s"].as_f64().unwrap() - 1.0).abs() < 0.01,
+        "{}",
+        trace["length_s"]
+    );
+
+    let marks = json!({"impact_s": 0.72, "checkpoints": {"shaft_level": 0.66}});
+    let wrong = json!({"impact_s": 0.72, "checkpoints": {"shaft_level": 0.8}});
+    let (status, refused) = stage.put(&format!("{}/marks", of(0)), &wrong).await;
+    assert_eq!(
+        (status, &refused["errors"][0]["field"]),
+        (422, &json!("shaft_level_s")),
+        "{refused}"
+    );
+    for i in 0..2 {
+        assert_eq!(stage.put(&format!("{}/marks", of(i)), &marks).await.0, 204);
+    }
+    let (_, told) = stage.get(&path).await;
+    let set = &told["told"]["sets"][0];
+    assert_eq!(
+        (&set["n"], &set["checkpoints"][0]["label"]),
+        (&json!(2), &json!("shaft level"))
+    );
+    let when = set["means"][0]["when"]["value"].as_f64().unwrap();
+    assert!((when - 0.115).abs() < 0.01, "{when}");
+    let sentence = said(&told["told"]["said"][0]);
+    assert!(sentence.contains("before shaft level"), "{sentence}");
     stage.clear().await;
 }

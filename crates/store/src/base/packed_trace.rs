@@ -4,7 +4,7 @@ use flate2::Compression;
 use flate2::read::DeflateDecoder;
 use flate2::write::DeflateEncoder;
 use std::io::{Read, Write};
-use tally_core::shots::trace::Trace;
+use tally_core::shots::trace::{Marks, Trace};
 use tally_core::vocabulary::invalid::Invalid;
 
 /// What a trace unfolds to at most, bytes: no row fills the memory.
@@ -27,9 +27,18 @@ pub(crate) fn read(bytes: &[u8]) -> Option<Trace> {
     Trace::unpacked(&packed)
 }
 
-/// Whether two traces are one, as far as they are kept.
+/// Whether two traces have the same samples, as far as they are kept: what is marked in one may
+/// be the coach's.
 pub(crate) fn alike(a: &Trace, b: &Trace) -> bool {
-    a.packed() == b.packed()
+    let bare = |trace: &Trace| {
+        let marks = Marks::default();
+        Trace {
+            marks,
+            ..trace.clone()
+        }
+        .packed()
+    };
+    bare(a) == bare(b)
 }
 
 /// A trace as the database writes bytes: `\x` and two digits for each.
@@ -74,7 +83,11 @@ mod tests {
             (TraceChannel::Both, channel(1.35)),
             (TraceChannel::Torque, channel(1.3)),
         ];
-        let trace = Trace::taken(2000.0, Some(1.5), channels.into()).unwrap();
+        let marks = Marks {
+            impact_s: Some(1.5),
+            ..Marks::default()
+        };
+        let trace = Trace::taken(2000.0, marks, channels.into()).unwrap();
         let bytes = kept(&trace);
         println!("{} bytes", bytes.len());
         assert!(bytes.len() < 12_000, "{}", bytes.len());

@@ -6,7 +6,7 @@ use crate::physics::club::Club;
 use crate::shots::face::{FaceRead, Side};
 use crate::statistics::summary::Estimate;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
-use crate::verdicts::working::{Working, WorkingRow, figure_row, row};
+use crate::verdicts::working::{Working, WorkingRow, figure_row, level_said, row};
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::{Dimension, Units};
@@ -312,7 +312,7 @@ fn detail(
 ) -> Sentence {
     let dimension = question.quantity.dimension();
     let mut said = counts(question, sets)
-        .words(format!(" · {:.0} % interval ", level * 100.0))
+        .words(format!(" · {} interval ", level_said(level)))
         .bare(told.difference.low, dimension)
         .words(" to ")
         .figure(told.difference.high, dimension);

@@ -1,29 +1,81 @@
-//! Traces of a force session, before and after.
+//! Traces of a force session: before and after, brought in from a table, and marked by hand.
 
 use crate::guard::compute::compute;
 use crate::http::coach::Coach;
-use crate::http::extract::Path;
+use crate::http::extract::{Body, Path};
 use crate::http::problem::Problem;
 use crate::state::App;
 use axum::Json;
-use std::collections::HashMap;
+use axum::http::StatusCode;
+use serde::Serialize;
+use std::collections::{BTreeMap, HashMap};
 use tally_core::shots::mark::Decision;
+use tally_core::shots::trace::{Marks, Trace, TraceChannel, evenly, of_body_weight};
 use tally_core::trials::force_traces::{ForceTraces, TraceSet, force_traces};
+use tally_core::vocabulary::invalid::Invalid;
+use tally_formats::trace_csv::{TableTrace, read_traces};
+use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
-pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(session_traces))
+/// Largest table of traces, bytes.
+const LARGEST_TABLE: usize = 32 << 20;
+/// Samples of a trace that is drawn to be marked, at most.
+const DRAWN: usize = 800;
+
+/// The traces of a session.
+#[derive(Serialize, ToSchema)]
+struct TracesView {
+    /// The mean traces of the first and the last block; absent without a trace with an impact.
+    told: Option<ForceTraces>,
+    /// Every trace, in hitting order.
+    traces: Vec<TraceRow>,
 }
 
-/// The mean traces of a session's first and last block, with their peaks; nothing where no
-/// device told any.
-#[utoipa::path(get, path = "/sessions/{session}/traces", params(("session" = Uuid, Path)), responses((status = OK, body = Option<ForceTraces>), Problem))]
-async fn session_traces(
-    coach: Coach,
-    Path(id): Path<Uuid>,
-) -> Result<Json<Option<ForceTraces>>, Problem> {
+/// A trace that is kept.
+#[derive(Serialize, ToSchema)]
+struct TraceRow {
+    shot: Uuid,
+    /// The shot's number in the session, from 1.
+    number: usize,
+    /// Its block.
+    block: String,
+    /// Whether impact is marked in it.
+    marked: bool,
+}
+
+/// A trace to look at and to mark.
+#[derive(Serialize, ToSchema)]
+struct TraceView {
+    /// Time between two of the samples shown, s.
+    every_s: f64,
+    /// From the first sample to the last, s.
+    length_s: f64,
+    marks: Marks,
+    /// Its channels.
+    #[schema(value_type = BTreeMap<String, Vec<f64>>)]
+    channels: BTreeMap<TraceChannel, Vec<f64>>,
+}
+
+/// What became of a table of traces.
+#[derive(Serialize, ToSchema)]
+struct TracesBrought {
+    /// Traces that are kept now.
+    kept: usize,
+    /// What is not, and why, named by its shot and its first line.
+    refused: Vec<Invalid>,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(session_traces, bring_traces))
+        .routes(routes!(trace_of_shot))
+        .routes(routes!(mark_trace))
+}
+/// The traces of a session, and the means of its first and last block with their peaks.
+#[utoipa::path(get, path = "/sessions/{session}/traces", params(("session" = Uuid, Path)), responses((status = OK, body = TracesView), Problem))]
+async fn session_traces(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<TracesView>, Problem> {
     let (store, school) = (coach.store(), coach.school());
     let rules = store.house_rules(school).await?;
     let hit = store.hit_session(school, id).await?;
@@ -31,15 +83,22 @@ async fn session_traces(
     let told = compute(school, move || {
         let mut of_shot: HashMap<Uuid, _> = traces.into_iter().collect();
         let mut sets: Vec<TraceSet> = Vec::new();
-        for shot in &hit.shots {
+        let mut rows = Vec::new();
+        for (i, shot) in hit.shots.iter().enumerate() {
             let aside = shot.marked().decision == Some(Decision::SetAside);
             let (Some(trace), Some(block)) = (of_shot.remove(&shot.id), hit.block_of(shot)) else {
                 continue;
             };
+            let label = block.plan().known_as();
+            rows.push(TraceRow {
+                shot: shot.id,
+                number: i + 1,
+                block: label.clone(),
+                marked: trace.marks.impact_s.is_some(),
+            });
             if aside {
                 continue;
             }
-            let label = block.plan().known_as();
             match sets.iter_mut().find(|set| set.label == label) {
                 Some(set) => set.traces.push(trace),
                 None => sets.push(TraceSet {
@@ -48,8 +107,167 @@ async fn session_traces(
                 }),
             }
         }
-        force_traces(&sets, &rules)
+        TracesView {
+            told: force_traces(&sets, &rules),
+            traces: rows,
+        }
     })
     .await?;
     Ok(Json(told))
+}
+
+/// Brings in a table of traces: a row for each sample.
+#[utoipa::path(post, path = "/sessions/{session}/traces", params(("session" = Uuid, Path)), request_body(content = String, content_type = "text/csv"), responses((status = OK, body = TracesBrought), Problem))]
+async fn bring_traces(
+    coach: Coach,
+    Path(id): Path<Uuid>,
+    table: axum::body::Body,
+) -> Result<Json<TracesBrought>, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let table = text_of(table).await?;
+    let hit = store.hit_session(school, id).await?;
+    let shots: Vec<Uuid> = hit.shots.iter().map(|shot| shot.id).collect();
+    let player = store.player(school, hit.session.player_id).await?;
+    let read = compute(school, move || {
+        let read = read_traces(&table)?;
+        let mass = match (read.newtons, player.mass_kg) {
+            (true, None) => {
+                let remedy = "note it on the player's page, or give forces in % of body weight";
+                return Err(Invalid::new(
+                    "mass",
+                    "",
+                    "of the player is not known",
+                    remedy,
+                ));
+            }
+            (true, mass) => mass,
+            (false, _) => None,
+        };
+        let traces = read.traces.into_iter();
+        let taken = traces.map(|of| {
+            let named = named(&of);
+            let shot = shots.get(of.shot - 1).copied().ok_or_else(|| {
+                let problem = format!("is not among the {} shots of the session", shots.len());
+                Invalid::new(
+                    "shot",
+                    of.shot,
+                    problem,
+                    "number the shots as they were hit, from 1",
+                )
+            });
+            let trace = shot.and_then(|shot| Ok((shot, taken(of, mass)?)));
+            trace.map_err(|why| Invalid {
+                field: format!("{named}, {}", why.field),
+                ..why
+            })
+        });
+        Ok::<_, Invalid>(taken.collect::<Vec<Result<(Uuid, Trace), Invalid>>>())
+    })
+    .await??;
+    let mut refused = Vec::new();
+    let mut good = Vec::new();
+    for of in read {
+        match of {
+            Ok(of) => good.push(of),
+            Err(why) => refused.push(why),
+        }
+    }
+    let numbers: Vec<Uuid> = good.iter().map(|(shot, _)| *shot).collect();
+    let stored = store.store_traces(school, id, good).await?;
+    let mut kept = 0;
+    for (shot, stored) in numbers.into_iter().zip(stored) {
+        match stored {
+            Ok(()) => kept += 1,
+            Err(why) => {
+                let place = hit.shots.iter().position(|of| of.id == shot);
+                let number = place.map_or(0, |place| place + 1);
+                let remedy = "undo nothing: the trace that was there stays";
+                refused.push(Invalid::new("shot", number, why.to_string(), remedy));
+            }
+        }
+    }
+    Ok(Json(TracesBrought { kept, refused }))
+}
+
+/// The text of a table, where it is none too large.
+async fn text_of(table: axum::body::Body) -> Result<String, Invalid> {
+    let bytes = axum::body::to_bytes(table, LARGEST_TABLE)
+        .await
+        .map_err(|_| {
+            let problem = format!("is larger than {} MB", LARGEST_TABLE >> 20);
+            Invalid::new(
+                "table",
+                "",
+                problem,
+                "bring it in in parts, or leave out what is not the swing",
+            )
+        })?;
+    String::from_utf8(bytes.into()).map_err(|_| {
+        Invalid::new(
+            "table",
+            "",
+            "is no text in UTF-8",
+            "save it as CSV in UTF-8",
+        )
+    })
+}
+
+fn named(of: &TableTrace) -> String {
+    format!("shot {} (from line {})", of.shot, of.line)
+}
+
+/// The samples of a table as a trace, on its own clock.
+fn taken(of: TableTrace, mass: Option<f64>) -> Result<Trace, Invalid> {
+    let from = of.times.first().copied().unwrap_or(0.0);
+    let (rate_hz, mut channels) = evenly(&of.times, of.channels)?;
+    if let Some(mass) = mass {
+        of_body_weight(&mut channels, mass);
+    }
+    // A channel that the table has and this shot has not.
+    channels.retain(|_, values| values.iter().any(Option::is_some));
+    let marks = Marks {
+        impact_s: of.marks.impact_s.map(|at| at - from),
+        checkpoints: of
+            .marks
+            .checkpoints
+            .into_iter()
+            .map(|(of, at)| (of, at - from))
+            .collect(),
+    };
+    Trace::taken(rate_hz, marks, channels)
+}
+
+/// The trace of one shot, to look at and to mark.
+#[utoipa::path(get, path = "/sessions/{session}/traces/{shot}", params(("session" = Uuid, Path), ("shot" = Uuid, Path)), responses((status = OK, body = TraceView), Problem))]
+async fn trace_of_shot(
+    coach: Coach,
+    Path((session, shot)): Path<(Uuid, Uuid)>,
+) -> Result<Json<TraceView>, Problem> {
+    let trace = coach
+        .store()
+        .trace_of(coach.school(), (session, shot))
+        .await?;
+    let every = |values: &Vec<f64>| values.len().div_ceil(DRAWN).max(1);
+    let step = trace.channels.values().map(every).max().unwrap_or(1);
+    Ok(Json(TraceView {
+        every_s: step as f64 / trace.rate_hz,
+        length_s: trace.length_s(),
+        channels: trace
+            .channels
+            .iter()
+            .map(|(channel, values)| (*channel, values.iter().step_by(step).copied().collect()))
+            .collect(),
+        marks: trace.marks,
+    }))
+}
+
+/// Marks impact and checkpoints in the trace of a shot, in place of what was marked.
+#[utoipa::path(put, path = "/sessions/{session}/traces/{shot}/marks", params(("session" = Uuid, Path), ("shot" = Uuid, Path)), request_body = Marks, responses((status = NO_CONTENT), Problem))]
+async fn mark_trace(
+    coach: Coach,
+    Path(of): Path<(Uuid, Uuid)>,
+    Body(marks): Body<Marks>,
+) -> Result<StatusCode, Problem> {
+    coach.store().mark_trace(coach.school(), of, marks).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
