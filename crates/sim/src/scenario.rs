@@ -1,5 +1,6 @@
 //! The demo school: invented people, places and sessions, all from seeds.
 
+mod bags;
 mod check_ins;
 mod juniors;
 pub mod training;
@@ -19,8 +20,9 @@ use tally_core::vocabulary::playing_level::PlayingLevel;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::MPH;
 
+pub use bags::{BAGS, DemoClub};
 pub use check_ins::CHECK_INS;
-pub use juniors::JUNIORS;
+pub use juniors::{JUNIOR_GROUP, JUNIORS, JUNIORS_FROM};
 
 /// Name of the demo school.
 pub const SCHOOL: &str = "Kestrel Plateau Golf School";

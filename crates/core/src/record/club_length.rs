@@ -366,7 +366,7 @@ fn left_out(question: &ClubLengthQuestion) -> Vec<Sentence> {
                 "{name}: the driver’s length is not noted in the bag."
             ))
         } else if child.swung.is_empty() {
-            Some(format!("{name}: no club speed with the driver yet."))
+            Some(format!("{name}: no usual swings with the driver yet."))
         } else if child.height.is_none() {
             Some(format!("{name}: no height is noted."))
         } else {

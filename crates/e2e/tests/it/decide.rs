@@ -172,7 +172,9 @@ async fn a_trace_is_marked_by_hand_and_a_table_that_cannot_be_read_says_where() 
         stage
             .says("“at the ball” is no number of milliseconds")
             .await?;
-        stage.fill("Impact, ms", &char::from(Key::Delete).to_string()).await?;
+        stage
+            .fill("Impact, ms", &char::from(Key::Delete).to_string())
+            .await?;
         stage.press("Keep the marks").await?;
         stage.says("1 without a mark of impact").await?;
         stage.says("One has no mark of impact").await?;

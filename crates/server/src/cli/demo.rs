@@ -18,11 +18,13 @@ use tally_core::vocabulary::units::MPH;
 use tally_sim::golfer::Golfer;
 use tally_sim::monitor::{Monitor, trace_of};
 use tally_sim::scenario::{
-    self, CHECK_INS, COACH, DemoPlayer, DemoSession, JUNIORS, PLAYERS, SCHOOL,
+    self, BAGS, CHECK_INS, COACH, DemoClub, DemoPlayer, DemoSession, JUNIOR_GROUP, JUNIORS,
+    JUNIORS_FROM, PLAYERS, SCHOOL,
 };
 use tally_store::base::keys::Key;
 use tally_store::base::signed_in::SignedIn;
 use tally_store::record::goals::Goal;
+use tally_store::school::groups::Group;
 use tally_store::school::people::Founder;
 use tally_store::school::players::Player;
 use tally_store::school::privacy::Consent;
@@ -108,6 +110,13 @@ async fn load_moved(
     for (player, number) in PLAYERS.iter().zip(0..).chain(juniors) {
         load_player(store, &coach, player, number, moved).await?;
     }
+    let of = JUNIORS_FROM..JUNIORS_FROM + JUNIORS.len() as u64;
+    let group = Group {
+        id: identifier(DEMO_DAY, 3000, 0),
+        name: JUNIOR_GROUP.to_owned(),
+        players: of.map(|number| identifier(DEMO_DAY, number, 0)).collect(),
+    };
+    store.save_group(coach.school_id, &group).await?;
     load_rest(store, &coach, moved).await?;
     training::load(store, &coach, training_moved).await?;
     let hash = password::hash(scenario::PASSWORD);
@@ -327,9 +336,6 @@ fn plan_of(session: &DemoSession, golfer: &Golfer) -> Vec<PlannedBlock> {
     planned
 }
 
-/// The number of the first of the junior group.
-const JUNIORS_FROM: u64 = 10;
-
 /// The demo's device of a kind.
 fn device_of(monitor: Monitor) -> Uuid {
     identifier(DEMO_DAY, 1000 + monitor as u64, 0)
@@ -361,41 +367,6 @@ async fn load_devices(store: &Store, school: Uuid) -> Result<(), StoreError> {
     Ok(())
 }
 
-/// A club of a bag: whose, its number, kind, head, loft (deg), length (m), since when it is
-/// fitted, and when it was replaced.
-type InBag = (
-    u64,
-    u64,
-    Club,
-    &'static str,
-    f64,
-    f64,
-    &'static str,
-    Option<&'static str>,
-);
-
-const BAGS: [InBag; 7] = {
-    use Club::{Driver, Iron7, Wood5};
-    [
-        (0, 1, Wood5, "shallow", 18.0, 1.07, "2025-10-01", None),
-        (0, 2, Iron7, "", 31.0, 0.94, "2025-10-01", None),
-        (1, 1, Driver, "low spin", 9.0, 1.15, "2025-10-20", None),
-        (1, 2, Driver, "draw bias", 10.5, 1.14, "2025-10-20", None),
-        (1, 3, Iron7, "", 30.0, 0.95, "2025-10-20", None),
-        (
-            3,
-            2,
-            Driver,
-            "first long drive",
-            8.5,
-            1.18,
-            "2025-10-20",
-            Some("2026-03-03"),
-        ),
-        (3, 1, Driver, "long drive", 7.5, 1.21, "2026-03-03", None),
-    ]
-};
-
 fn bag_club(player: u64, number: u64) -> Uuid {
     identifier(DEMO_DAY, 2000 + player * 10 + number, 0)
 }
@@ -403,14 +374,14 @@ fn bag_club(player: u64, number: u64) -> Uuid {
 /// The club of a player's bag that a session was hit with, where it can be but one.
 fn in_bag(player: u64, session: &DemoSession) -> Option<Uuid> {
     let held = time(session.start).date_naive();
-    let then = |club: &&InBag| {
-        (club.0, club.2) == (player, session.club)
-            && day(club.6) <= held
-            && club.7.is_none_or(|until| held < day(until))
+    let then = |club: &&DemoClub| {
+        (club.player, club.club) == (player, session.club)
+            && day(club.from) <= held
+            && club.until.is_none_or(|until| held < day(until))
     };
     let mut then = BAGS.iter().filter(then);
     let (club, other) = (then.next()?, then.next());
-    other.is_none().then(|| bag_club(player, club.1))
+    other.is_none().then(|| bag_club(player, club.number))
 }
 
 async fn load_bag(
@@ -420,24 +391,21 @@ async fn load_bag(
     moved: Duration,
 ) -> Result<(), StoreError> {
     let begins = |text: &str| day(text).and_time(NaiveTime::MIN).and_utc() + moved;
-    for (of, number, club, head, loft, length, from, until) in BAGS {
-        if of != player {
-            continue;
-        }
+    for of in BAGS.iter().filter(|of| of.player == player) {
         let player_id = identifier(DEMO_DAY, player, 0);
         let club = BagClub {
-            id: bag_club(player, number),
+            id: bag_club(player, of.number),
             player_id,
-            club,
-            head: head.to_owned(),
-            loft_deg: Some(loft),
-            length_m: Some(length),
+            club: of.club,
+            head: of.head.to_owned(),
+            loft_deg: Some(of.loft_deg),
+            length_m: Some(of.length_m),
             mass_kg: None,
             flex: String::new(),
-            added_at: begins(from),
+            added_at: begins(of.from),
         };
         store.add_to_bag(school, &club).await?;
-        if let Some(until) = until {
+        if let Some(until) = of.until {
             let at = begins(until);
             store.take_from_bag(school, player_id, club.id, at).await?;
         }
