@@ -3899,6 +3899,8 @@ export interface components {
             sets: components["schemas"]["TraceSetTold"][];
             /** @description When vertical peaks come, and whether they can still help. */
             said: components["schemas"]["Sentence"][];
+            /** @description Whether what an earlier session ended with was there when this one began. */
+            stayed: components["schemas"]["Sentence"][];
             /** @description What is wrong with some of the traces. */
             doubts: components["schemas"]["Sentence"][];
             /**

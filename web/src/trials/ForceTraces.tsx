@@ -83,6 +83,9 @@ function TracesTold({ told, words }: { told: Told; words: Words }) {
           );
         })}
       </div>
+      {told.stayed.map((sentence) => (
+        <p key={said(sentence, words)}>{said(sentence, words)}</p>
+      ))}
       {told.doubts.map((doubt) => (
         <p className="quiet" key={said(doubt, words)}>
           {said(doubt, words)}

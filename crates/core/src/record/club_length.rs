@@ -509,7 +509,7 @@ mod tests {
             [
                 "Child 0: no height is noted.",
                 "Child 1: the driver’s length is not noted in the bag.",
-                "Child 2: no club speed with the driver yet."
+                "Child 2: no usual swings with the driver yet."
             ]
         );
         assert!(

@@ -5,8 +5,10 @@ use crate::shots::trace::{Checkpoint, Trace, TraceChannel};
 use crate::statistics::summary::{Estimate, summarise};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::keyed::Keyed;
+use crate::vocabulary::moment::day_said;
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
+use chrono::NaiveDate;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -73,14 +75,30 @@ pub struct ForceTraces {
     pub sets: Vec<TraceSetTold>,
     /// When vertical peaks come, and whether they can still help.
     pub said: Vec<Sentence>,
+    /// Whether what an earlier session ended with was there when this one began.
+    pub stayed: Vec<Sentence>,
     /// What is wrong with some of the traces.
     pub doubts: Vec<Sentence>,
     /// How long before impact a vertical peak can still help, s.
     pub early_s: f64,
 }
 
-/// Reads sets of traces in the order they were made; nothing without a trace with an impact.
-pub fn force_traces(sets: &[TraceSet], rules: &HouseRules) -> Option<ForceTraces> {
+/// An earlier session of the same player.
+#[derive(Debug, Clone, PartialEq)]
+pub struct EarlierTraces {
+    /// Its day, and the day of the session that is held against it.
+    pub on: [NaiveDate; 2],
+    /// Its sets, in the order they were made.
+    pub sets: Vec<TraceSet>,
+}
+
+/// Reads sets of traces in the order they were made, and what is left of what an earlier session
+/// ended with; nothing without a trace with an impact.
+pub fn force_traces(
+    sets: &[TraceSet],
+    earlier: Option<&EarlierTraces>,
+    rules: &HouseRules,
+) -> Option<ForceTraces> {
     let placed = |set: &TraceSet| {
         let marked = set
             .traces
@@ -122,6 +140,9 @@ pub fn force_traces(sets: &[TraceSet], rules: &HouseRules) -> Option<ForceTraces
         .collect();
     Some(ForceTraces {
         said: said(&told, rules),
+        stayed: earlier.map_or_else(Vec::new, |earlier| {
+            stayed(earlier, sets.iter().find(|set| with_impact(set)), rules)
+        }),
         doubts: doubts(sets),
         early_s: rules.peak_early,
         sets: told,
@@ -251,6 +272,65 @@ fn said(sets: &[TraceSetTold], rules: &HouseRules) -> Vec<Sentence> {
         .collect()
 }
 
+fn with_impact(set: &TraceSet) -> bool {
+    set.traces
+        .iter()
+        .any(|trace| trace.marks.impact_s.is_some())
+}
+
+/// Half the interval of a change up to which it is known well enough to have stayed, s.
+const WELL_KNOWN_S: f64 = 0.04;
+
+/// When vertical peaks came at an earlier session's end and when this one began.
+fn stayed(earlier: &EarlierTraces, first: Option<&TraceSet>, rules: &HouseRules) -> Vec<Sentence> {
+    let last = earlier.sets.iter().rfind(|set| with_impact(set));
+    let (Some(then), Some(now)) = (last, first) else {
+        return Vec::new();
+    };
+    let when = |set: &TraceSet, channel: TraceChannel| {
+        let peaks = set.traces.iter().filter_map(|trace| trace.peak(channel));
+        let when: Vec<f64> = peaks.map(|[_, when]| when).collect();
+        summarise(&when, rules.interval_level)?.interval
+    };
+    let [on, today] = earlier.on;
+    let vertical = [TraceChannel::Lead, TraceChannel::Both];
+    let told = vertical.into_iter().filter_map(|channel| {
+        let (then, now) = (when(then, channel)?, when(now, channel)?);
+        let half = then.half_width().hypot(now.half_width());
+        let what = if apart(then, now) {
+            match now.value > then.value {
+                true => "earlier still",
+                false => "it went back",
+            }
+        } else if half < WELL_KNOWN_S {
+            "it stayed"
+        } else {
+            "too few to tell whether it stayed"
+        };
+        let side = |at: f64| if at < 0.0 { " after" } else { " before" };
+        Some(
+            Sentence::of(format!(
+                "{} at the end of {} peaked ",
+                name_of(channel),
+                day_said(on, today)
+            ))
+            .figure(then.value.abs(), Dimension::Moment)
+            .words(format!(
+                "{} impact, now at the beginning ",
+                side(then.value)
+            ))
+            .figure(now.value.abs(), Dimension::Moment)
+            .words(format!(
+                "{}: {what} (n {} and {}).",
+                side(now.value),
+                then.n,
+                now.n
+            )),
+        )
+    });
+    told.collect()
+}
+
 /// Whether two times differ by more than their intervals allow.
 fn apart(a: Estimate, b: Estimate) -> bool {
     let half = a.half_width().hypot(b.half_width());
@@ -330,7 +410,7 @@ mod tests {
             set("Drills", traces(3, 0.06, 2)),
             set("After", traces(4, 0.128, 3)),
         ];
-        let told = force_traces(&sets, &HouseRules::default()).unwrap();
+        let told = force_traces(&sets, None, &HouseRules::default()).unwrap();
         assert_eq!((told.sets.len(), told.sets[1].label.as_str()), (2, "After"));
         let said = told.said[0].show(Units::MphYd);
         assert!(said.starts_with("Both feet together peak 14"), "{said}");
@@ -340,15 +420,43 @@ mod tests {
             "{said}"
         );
         let same = [sets[0].clone(), set("After", traces(4, -0.014, 4))];
-        let same = force_traces(&same, &HouseRules::default()).unwrap();
+        let same = force_traces(&same, None, &HouseRules::default()).unwrap();
         let said = same.said[0].show(Units::MphYd);
         assert!(
             said.starts_with("Both feet together peak as before, 1"),
             "{said}"
         );
-        let late = force_traces(&sets[..1], &HouseRules::default()).unwrap();
+        let late = force_traces(&sets[..1], None, &HouseRules::default()).unwrap();
         let said = late.said[0].show(Units::MphYd);
         assert!(said.ends_with("after impact, too late to help."), "{said}");
+    }
+
+    #[test]
+    fn what_an_earlier_session_ended_with_stayed_or_went_back() {
+        let day = |text: &str| text.parse().unwrap();
+        let earlier = EarlierTraces {
+            on: [day("2026-03-02"), day("2026-03-28")],
+            sets: vec![
+                set("Before", traces(5, -0.014, 1)),
+                set("After", traces(5, 0.128, 2)),
+            ],
+        };
+        let began = |at: f64| {
+            let sets = [
+                set("Before", traces(5, at, 3)),
+                set("After", traces(5, 0.2, 4)),
+            ];
+            let told = force_traces(&sets, Some(&earlier), &HouseRules::default()).unwrap();
+            told.stayed[0].show(Units::MphYd)
+        };
+        let said = began(0.126);
+        assert!(
+            said.starts_with("Both feet together at the end of 2 March peaked 12"),
+            "{said}"
+        );
+        assert!(said.ends_with("before: it stayed (n 5 and 5)."), "{said}");
+        assert!(began(0.02).contains("it went back"), "{}", began(0.02));
+        assert!(began(0.19).contains("earlier still"));
     }
 
     #[test]
@@ -364,7 +472,12 @@ mod tests {
             };
             trace.marked(marks).unwrap()
         });
-        let told = force_traces(&[set("After", marked.collect())], &HouseRules::default()).unwrap();
+        let told = force_traces(
+            &[set("After", marked.collect())],
+            None,
+            &HouseRules::default(),
+        )
+        .unwrap();
         let said = told.said[0].show(Units::MphYd);
         assert!(
             said.contains("before impact, between shaft level and shaft upright, where it can"),
@@ -376,7 +489,11 @@ mod tests {
     #[test]
     fn the_picture_goes_from_the_first_time_that_all_have_to_the_last() {
         // The trace ends with its last sample, 299 ms after impact.
-        let told = force_traces(&[set("Before", traces(3, 0.1, 4))], &HouseRules::default());
+        let told = force_traces(
+            &[set("Before", traces(3, 0.1, 4))],
+            None,
+            &HouseRules::default(),
+        );
         let told = told.unwrap();
         assert!((told.before_s[0] - 1.4).abs() < 1e-9);
         let last = told.before_s[told.before_s.len() - 1];
@@ -391,6 +508,7 @@ mod tests {
             let n = 3 + seed as usize % 6;
             let told = force_traces(
                 &[set("Before", traces(n, 0.1, 50 + seed))],
+                None,
                 &HouseRules::default(),
             );
             let when = told.unwrap().sets[0].means[0].when;
@@ -405,7 +523,7 @@ mod tests {
     fn a_trace_without_impact_is_left_out_and_said() {
         let mut odd = traces(3, 0.1, 9);
         odd[0].marks.impact_s = None;
-        let told = force_traces(&[set("Before", odd)], &HouseRules::default()).unwrap();
+        let told = force_traces(&[set("Before", odd)], None, &HouseRules::default()).unwrap();
         assert_eq!(told.sets[0].n, 2);
         assert!(
             told.doubts[0]
@@ -417,7 +535,11 @@ mod tests {
             ..t
         });
         assert_eq!(
-            force_traces(&[set("Before", none.collect())], &HouseRules::default()),
+            force_traces(
+                &[set("Before", none.collect())],
+                None,
+                &HouseRules::default()
+            ),
             None
         );
     }

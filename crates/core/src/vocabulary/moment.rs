@@ -27,6 +27,19 @@ pub fn moment(field: &str, at: DateTime<Utc>) -> Result<DateTime<Utc>, Invalid> 
     day(field, at.date_naive()).map(|_| at)
 }
 
+/// Days back for which a month needs no year.
+const MONTHS_WITHOUT_YEAR: i64 = 330;
+
+/// A day as it is said: "4 March", with its year where another 4 March lies between.
+pub(crate) fn day_said(date: NaiveDate, now: NaiveDate) -> String {
+    let year = if (now - date).num_days() > MONTHS_WITHOUT_YEAR {
+        date.format(" %Y").to_string()
+    } else {
+        String::new()
+    };
+    format!("{} {}{year}", date.day(), date.format("%B"))
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

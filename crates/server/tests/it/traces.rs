@@ -1,6 +1,6 @@
 //! Traces of a force plate by the device line, and what is told of them.
 
-use crate::stage::{SESSION, Stage, hello, said, shot};
+use crate::stage::{SESSION, Stage, hello, id, said, session, shot};
 use serde_json::{Value, json};
 
 /// A trace of this shot whose force peaks so many samples before impact.
@@ -60,6 +60,27 @@ async fn traces_are_kept_once_beside_their_shots_and_told_with_their_peaks() {
         sentence,
         "Both feet together peak # before impact, where it can still help."
     );
+    // The next session of the kind is held against how this one ended.
+    assert_eq!(read["stayed"], json!([]));
+    let mut next = session();
+    next["id"] = json!(id(70));
+    next["blocks"][0]["id"] = json!(id(71));
+    assert_eq!(stage.post("/sessions", &next).await.0, 201);
+    let mut plate = stage.device().await;
+    let mut again = hello();
+    again["run"] = json!("b");
+    again["session"] = json!(id(70));
+    assert_eq!(plate.say(&again).await["session"], json!(id(70)));
+    for sequence in 1..=3 {
+        plate.say_until_stored(&shot(sequence, 90.0)).await;
+        assert_eq!(
+            plate.say(&trace(sequence, 20 + sequence)).await["type"],
+            "ack"
+        );
+    }
+    let (_, read) = stage.get(&format!("/sessions/{}/traces", id(70))).await;
+    let stayed = said(&read["told"]["stayed"][0]);
+    assert!(stayed.ends_with("it went back (n 3 and 3)."), "{stayed}");
     stage.clear().await;
 }
 

@@ -1,8 +1,9 @@
 //! The sentences of a progress.
 
 use super::{ChangeKind, DayRead, LevelChange, NINETY, ProgressRead, Since};
+pub(crate) use crate::vocabulary::moment::day_said as day;
 use crate::vocabulary::sentence::Sentence;
-use chrono::{Datelike, NaiveDate};
+use chrono::NaiveDate;
 
 /// What a coach would say.
 pub(super) fn sentence(told: &ProgressRead) -> Sentence {
@@ -236,19 +237,6 @@ pub(super) fn detail(told: &ProgressRead) -> Sentence {
     }
     said
 }
-
-/// A day as it is said: "4 March", with its year where another 4 March lies between.
-pub(crate) fn day(date: NaiveDate, now: NaiveDate) -> String {
-    let year = if (now - date).num_days() > MONTHS_WITHOUT_YEAR {
-        date.format(" %Y").to_string()
-    } else {
-        String::new()
-    };
-    format!("{} {}{year}", date.day(), date.format("%B"))
-}
-
-/// Days back for which a month needs no year.
-const MONTHS_WITHOUT_YEAR: i64 = 330;
 
 /// A day of the last week by its name, others by their date.
 fn weekday(date: NaiveDate, now: NaiveDate) -> String {

@@ -7,18 +7,24 @@ use crate::http::problem::Problem;
 use crate::state::App;
 use axum::Json;
 use axum::http::StatusCode;
+use chrono::NaiveDate;
 use serde::Serialize;
 use std::collections::{BTreeMap, HashMap};
 use tally_core::shots::mark::Decision;
 use tally_core::shots::trace::{Marks, Trace, TraceChannel, evenly, of_body_weight};
-use tally_core::trials::force_traces::{ForceTraces, TraceSet, force_traces};
+use tally_core::trials::force_traces::{EarlierTraces, ForceTraces, TraceSet, force_traces};
 use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::zone::date_in;
 use tally_formats::trace_csv::{TableTrace, read_traces};
+use tally_store::session::sessions::Session;
+use tally_store::shots::hit_sessions::HitSession;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
+/// Earlier sessions that are looked through for traces.
+const LOOKED_BACK: usize = 5;
 /// Largest table of traces, bytes.
 const LARGEST_TABLE: usize = 32 << 20;
 /// Samples of a trace that is drawn to be marked, at most.
@@ -80,40 +86,76 @@ async fn session_traces(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<Trace
     let rules = store.house_rules(school).await?;
     let hit = store.hit_session(school, id).await?;
     let traces = store.traces_of(school, id).await?;
+    let earlier = match traces.is_empty() {
+        true => None,
+        false => earlier_of(&coach, &hit.session).await?,
+    };
     let told = compute(school, move || {
-        let mut of_shot: HashMap<Uuid, _> = traces.into_iter().collect();
-        let mut sets: Vec<TraceSet> = Vec::new();
-        let mut rows = Vec::new();
-        for (i, shot) in hit.shots.iter().enumerate() {
-            let aside = shot.marked().decision == Some(Decision::SetAside);
-            let (Some(trace), Some(block)) = (of_shot.remove(&shot.id), hit.block_of(shot)) else {
-                continue;
-            };
-            let label = block.plan().known_as();
-            rows.push(TraceRow {
-                shot: shot.id,
-                number: i + 1,
-                block: label.clone(),
-                marked: trace.marks.impact_s.is_some(),
-            });
-            if aside {
-                continue;
-            }
-            match sets.iter_mut().find(|set| set.label == label) {
-                Some(set) => set.traces.push(trace),
-                None => sets.push(TraceSet {
-                    label,
-                    traces: vec![trace],
-                }),
-            }
-        }
+        let (sets, rows) = sets_of(&hit, traces);
+        let earlier = earlier.map(|(then, traces)| EarlierTraces {
+            on: [day_of(&then.session), day_of(&hit.session)],
+            sets: sets_of(&then, traces).0,
+        });
         TracesView {
-            told: force_traces(&sets, &rules),
+            told: force_traces(&sets, earlier.as_ref(), &rules),
             traces: rows,
         }
     })
     .await?;
     Ok(Json(told))
+}
+
+fn day_of(session: &Session) -> NaiveDate {
+    date_in(session.started_at, &session.zone)
+}
+
+/// The latest session of the same purpose before this one that has traces.
+async fn earlier_of(
+    coach: &Coach,
+    session: &Session,
+) -> Result<Option<(HitSession, Vec<(Uuid, Trace)>)>, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let all = store.player_sessions(school, session.player_id).await?;
+    let earlier = all.into_iter().map(|(earlier, _)| earlier);
+    let earlier = earlier.filter(|earlier| {
+        earlier.purpose == session.purpose && earlier.started_at < session.started_at
+    });
+    for then in earlier.take(LOOKED_BACK) {
+        let traces = store.traces_of(school, then.id).await?;
+        if !traces.is_empty() {
+            return Ok(Some((store.hit_session(school, then.id).await?, traces)));
+        }
+    }
+    Ok(None)
+}
+
+/// The traces of a session block by block, without those set aside, and all of them by shot.
+fn sets_of(hit: &HitSession, traces: Vec<(Uuid, Trace)>) -> (Vec<TraceSet>, Vec<TraceRow>) {
+    let mut of_shot: HashMap<Uuid, Trace> = traces.into_iter().collect();
+    let (mut sets, mut rows): (Vec<TraceSet>, _) = (Vec::new(), Vec::new());
+    for (i, shot) in hit.shots.iter().enumerate() {
+        let (Some(trace), Some(block)) = (of_shot.remove(&shot.id), hit.block_of(shot)) else {
+            continue;
+        };
+        let label = block.plan().known_as();
+        rows.push(TraceRow {
+            shot: shot.id,
+            number: i + 1,
+            block: label.clone(),
+            marked: trace.marks.impact_s.is_some(),
+        });
+        if shot.marked().decision == Some(Decision::SetAside) {
+            continue;
+        }
+        match sets.iter_mut().find(|set| set.label == label) {
+            Some(set) => set.traces.push(trace),
+            None => sets.push(TraceSet {
+                label,
+                traces: vec![trace],
+            }),
+        }
+    }
+    (sets, rows)
 }
 
 /// Brings in a table of traces: a row for each sample.
