@@ -1,10 +1,8 @@
 // Bench · Club: what another length, loft, head, shaft or tee would do to a swing.
 
-import { Select } from "antd";
 import { lazy, Suspense, useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../app/api";
-import { usePlayers } from "../app/asked";
 import { useWords, type Words } from "../app/vocabulary";
 import { BenchHead } from "../ui/BenchHead";
 import { Dragged, inputOf } from "../ui/Dragged";
@@ -14,6 +12,7 @@ import { said } from "../ui/Said";
 import { signed } from "../ui/signed";
 import { WorkingLink } from "../ui/Working";
 import { conditionsFromAddress, conditionsToAddress } from "./address";
+import { ClubChoice, PlayerChoice } from "./Choices";
 import css from "./ClubPage.module.css";
 import { ConditionsForm } from "./ConditionsForm";
 import { type ClubFields, clubQuestion, fieldsFromAddress, fieldsToAddress } from "./club-fields";
@@ -46,7 +45,6 @@ function ClubBench({ words }: { words: Words }) {
   const [conditions, setConditions] = useState(() => conditionsFromAddress(search));
   // What was dragged or typed; all else is the player's, or usual of the club.
   const [set, setSet] = useState<ClubFields>(() => fieldsFromAddress(search));
-  const players = usePlayers();
   const delivery = useDelivery(player, club);
   const own = player ? delivery.data : undefined;
   const waits = player !== undefined && !delivery.data && !delivery.isError;
@@ -84,28 +82,12 @@ function ClubBench({ words }: { words: Words }) {
     <div className={reachCss.bench}>
       <aside className={reachCss.benchForm} aria-label="Swing and clubs">
         <BenchHead />
-        <div className={reachCss.choiceRow}>
-          <span id="club-kind">Club</span>
-          <Select
-            aria-labelledby="club-kind"
-            value={club}
-            onChange={(next) => begin({ club: next })}
-            options={words.vocabulary.clubs.map((c) => ({ value: c.key, label: c.label }))}
-          />
-        </div>
-        <div className={reachCss.choiceRow}>
-          <span id="club-player">Player</span>
-          <Select
-            aria-labelledby="club-player"
-            allowClear
-            placeholder="a sound swing"
-            value={player}
-            onChange={(next) => begin({ player: next ?? undefined })}
-            options={players.data
-              ?.filter((p) => !p.archived_at)
-              .map((p) => ({ value: p.id, label: p.name }))}
-          />
-        </div>
+        <ClubChoice club={club} choose={(next) => begin({ club: next })} words={words} />
+        <PlayerChoice
+          player={player}
+          choose={(next) => begin({ player: next })}
+          without="a sound swing"
+        />
         {delivery.isError && player && <FormTrouble error={delivery.error} />}
         {own && (
           <p className="quiet">

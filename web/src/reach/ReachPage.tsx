@@ -1,10 +1,9 @@
 // Bench · Reach: what a distance takes, or what a speed gives.
 
-import { Radio, Select } from "antd";
+import { Radio } from "antd";
 import { lazy, Suspense, useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../app/api";
-import { usePlayers } from "../app/asked";
 import { useWords, type Words } from "../app/vocabulary";
 import { BenchHead } from "../ui/BenchHead";
 import { Dragged, inputOf } from "../ui/Dragged";
@@ -12,6 +11,7 @@ import { Loading } from "../ui/Notice";
 import { said } from "../ui/Said";
 import { WorkingLink } from "../ui/Working";
 import { conditionsFromAddress, conditionsToAddress } from "./address";
+import { ClubChoice, PlayerChoice } from "./Choices";
 import { ConditionsForm } from "./ConditionsForm";
 import { useAddress, useReach } from "./queries";
 import css from "./ReachPage.module.css";
@@ -40,7 +40,6 @@ function ReachBench({ words }: { words: Words }) {
   const [player, setPlayer] = useState(search.get("player") ?? undefined);
   const [efficiency, setEfficiency] = useState(() => number("efficiency", 80) || 80);
   const [conditions, setConditions] = useState(() => conditionsFromAddress(search));
-  const players = usePlayers();
   const address = useMemo(() => {
     const address = new URLSearchParams({
       from,
@@ -110,28 +109,8 @@ function ReachBench({ words }: { words: Words }) {
             { value: "total", label: "Total" },
           ]}
         />
-        <div className={reachCss.choiceRow}>
-          <span id="reach-club">Club</span>
-          <Select
-            aria-labelledby="reach-club"
-            value={club}
-            onChange={setClub}
-            options={words.vocabulary.clubs.map((c) => ({ value: c.key, label: c.label }))}
-          />
-        </div>
-        <div className={reachCss.choiceRow}>
-          <span id="reach-player">Player</span>
-          <Select
-            aria-labelledby="reach-player"
-            allowClear
-            placeholder="none"
-            value={player}
-            onChange={(next) => setPlayer(next ?? undefined)}
-            options={players.data
-              ?.filter((p) => !p.archived_at)
-              .map((p) => ({ value: p.id, label: p.name }))}
-          />
-        </div>
+        <ClubChoice club={club} choose={setClub} words={words} />
+        <PlayerChoice player={player} choose={setPlayer} without="none" />
         {player && answer && !asked.isPlaceholderData && answer.sessions.length === 0 && (
           <p className="quiet">No session with this club has club speed, carry and launch.</p>
         )}

@@ -4,6 +4,7 @@ import { Radio, Select } from "antd";
 import type { Words } from "../app/vocabulary";
 import { Dragged, inputOf } from "../ui/Dragged";
 import { type BenchShot, type By, FIELDS, LIES, type Lie, soundShot } from "./address";
+import { ClubChoice } from "./Choices";
 import reachCss from "./reach.module.css";
 import css from "./ShotForm.module.css";
 
@@ -42,15 +43,11 @@ export function ShotForm({ shot, onChange, words }: Props) {
           { value: "held", label: "Loft and lean" },
         ]}
       />
-      <div className={reachCss.choiceRow}>
-        <span id="bench-club">Club</span>
-        <Select
-          aria-labelledby="bench-club"
-          value={shot.club}
-          onChange={(club) => onChange(soundShot(shot.by, club, words))}
-          options={words.vocabulary.clubs.map((c) => ({ value: c.key, label: c.label }))}
-        />
-      </div>
+      <ClubChoice
+        club={shot.club}
+        choose={(club) => onChange(soundShot(shot.by, club, words))}
+        words={words}
+      />
       {shot.by !== "launch" && (
         <div className={reachCss.choiceRow}>
           <span id="bench-lie">Ball and face</span>

@@ -69,6 +69,9 @@ impl TraceChannel {
     }
 }
 
+/// Samples by channel as they come in, with nothing where one is missing.
+pub type Samples = BTreeMap<TraceChannel, Vec<Option<f64>>>;
+
 /// A place of the club within the swing.
 #[derive(
     Debug,
@@ -123,7 +126,7 @@ pub struct Marks {
 }
 
 /// Forces in newtons as shares of a body's weight, %; torque as it is.
-pub fn of_body_weight(channels: &mut BTreeMap<TraceChannel, Vec<Option<f64>>>, mass_kg: f64) {
+pub fn of_body_weight(channels: &mut Samples, mass_kg: f64) {
     let forces = channels
         .iter_mut()
         .filter(|(of, _)| **of != TraceChannel::Torque);
@@ -150,11 +153,7 @@ impl Trace {
     /// [`Invalid`] for no channel, channels of unlike length, a rate outside 20 to 2,000 Hz, too
     /// many samples or too few, a value out of range, a gap of more than 20 ms, or a mark that
     /// cannot be.
-    pub fn taken(
-        rate_hz: f64,
-        marks: Marks,
-        channels: BTreeMap<TraceChannel, Vec<Option<f64>>>,
-    ) -> Result<Trace, Invalid> {
+    pub fn taken(rate_hz: f64, marks: Marks, channels: Samples) -> Result<Trace, Invalid> {
         within("rate_hz", rate_hz, 20.0..=2000.0, "Hz")?;
         let mut lengths = channels
             .iter()
@@ -339,10 +338,7 @@ impl Trace {
 ///
 /// # Errors
 /// [`Invalid`] for times that do not rise, and for two further apart than 20 ms.
-pub fn evenly(
-    times: &[f64],
-    channels: BTreeMap<TraceChannel, Vec<Option<f64>>>,
-) -> Result<(f64, BTreeMap<TraceChannel, Vec<Option<f64>>>), Invalid> {
+pub fn evenly(times: &[f64], channels: Samples) -> Result<(f64, Samples), Invalid> {
     let steps: Vec<f64> = times.windows(2).map(|pair| pair[1] - pair[0]).collect();
     if steps.is_empty() {
         return Err(Invalid::missing("time", "give the time of each sample"));

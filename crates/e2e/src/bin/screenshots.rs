@@ -64,10 +64,19 @@ async fn bench(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     stage.choose("Player", "Ilse Marrow").await?;
     stage.says("Last session").await?;
     stage.says("What the angle of attack is worth").await?;
-    picture(stage, folder, "bench-reach").await
+    picture(stage, folder, "bench-reach").await?;
+
+    // A driver an inch longer, with more loft, for Dov's own swing.
+    stage.go("/bench/club").await?;
+    stage.choose("Player", "Dov Ransley").await?;
+    stage.fill("Length", "46.3").await?;
+    stage.fill("Loft of the club", "10.5").await?;
+    stage.says("all together").await?;
+    stage.says("This swing carries furthest").await?;
+    picture(stage, folder, "bench-club").await
 }
 
-/// What Petra's comparison and Dov's effort ladder showed.
+/// What Petra's comparison and Ayla's force session showed.
 async fn decisions(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     for (player, day, name, shows) in [
         (
@@ -75,12 +84,6 @@ async fn decisions(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<(
             "4 April 2026",
             "decide",
             "Where the balls land",
-        ),
-        (
-            "Dov Ransley",
-            "21 February 2026",
-            "decide-effort",
-            "carry against the effort felt",
         ),
         (
             "Ayla Tarrant",
