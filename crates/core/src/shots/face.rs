@@ -15,7 +15,7 @@ use crate::statistics::least_squares::{LeastSquares, least_squares};
 use crate::statistics::summary::{Estimate, student_t};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
-use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::sentence::{Sentence, capital};
 use crate::vocabulary::units::Dimension;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -421,11 +421,10 @@ fn mean_launch(balls: &[&Ball], rules: &HouseRules) -> Option<Launch> {
 
 fn sentence(cost: &StrikeCost) -> Sentence {
     let words = cost.side.in_words();
-    let (first, rest) = words.split_at(1);
     let balls = if cost.n == 1 { "ball" } else { "balls" };
     let said = Sentence::of(format!(
-        "{}{rest} ({} {balls}, {} from the middle): ",
-        first.to_uppercase(),
+        "{} ({} {balls}, {} from the middle): ",
+        capital(words),
         cost.n,
         cost.middle
     ));

@@ -299,7 +299,7 @@ fn stayed(earlier: &EarlierTraces, first: Option<&TraceSet>, rules: &HouseRules)
         let half = then.half_width().hypot(now.half_width());
         let what = if apart(then, now) {
             match now.value > then.value {
-                true => "earlier still",
+                true => "it comes earlier still",
                 false => "it went back",
             }
         } else if half < WELL_KNOWN_S {
@@ -309,23 +309,20 @@ fn stayed(earlier: &EarlierTraces, first: Option<&TraceSet>, rules: &HouseRules)
         };
         let side = |at: f64| if at < 0.0 { " after" } else { " before" };
         Some(
-            Sentence::of(format!(
-                "{} at the end of {} peaked ",
-                name_of(channel),
-                day_said(on, today)
-            ))
-            .figure(then.value.abs(), Dimension::Moment)
-            .words(format!(
-                "{} impact, now at the beginning ",
-                side(then.value)
-            ))
-            .figure(now.value.abs(), Dimension::Moment)
-            .words(format!(
-                "{}: {what} (n {} and {}).",
-                side(now.value),
-                then.n,
-                now.n
-            )),
+            Sentence::of(format!("{} peaked ", name_of(channel)))
+                .figure(then.value.abs(), Dimension::Moment)
+                .words(format!(
+                    "{} impact at the end of {}, and ",
+                    side(then.value),
+                    day_said(on, today)
+                ))
+                .figure(now.value.abs(), Dimension::Moment)
+                .words(format!(
+                    "{} it when this session began: {what} (n {} and {}).",
+                    side(now.value),
+                    then.n,
+                    now.n
+                )),
         )
     });
     told.collect()
@@ -451,10 +448,13 @@ mod tests {
         };
         let said = began(0.126);
         assert!(
-            said.starts_with("Both feet together at the end of 2 March peaked 12"),
+            said.contains("ms before impact at the end of 2 March, and 12"),
             "{said}"
         );
-        assert!(said.ends_with("before: it stayed (n 5 and 5)."), "{said}");
+        assert!(
+            said.ends_with("when this session began: it stayed (n 5 and 5)."),
+            "{said}"
+        );
         assert!(began(0.02).contains("it went back"), "{}", began(0.02));
         assert!(began(0.19).contains("earlier still"));
     }

@@ -99,6 +99,14 @@ impl Sentence {
         self
     }
 
+    /// The same with its first word as a sentence begins.
+    pub(crate) fn begun(mut self) -> Self {
+        if let Some(Part::Words { text }) = self.0.first_mut() {
+            *text = capital(text);
+        }
+        self
+    }
+
     /// Adds another sentence.
     pub fn join(mut self, other: Sentence) -> Self {
         self.0.extend(other.0);
@@ -134,6 +142,14 @@ impl Sentence {
             })
             .collect()
     }
+}
+
+/// Words as a sentence begins with them.
+pub(crate) fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| {
+        first.to_uppercase().chain(letters).collect()
+    })
 }
 
 /// What a player is called in a sentence: the first of their names.

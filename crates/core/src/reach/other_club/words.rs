@@ -65,11 +65,10 @@ pub(super) fn verdict(
         ),
         levers => {
             let (kind, said) = compared(carry);
-            let said = capital(changed(levers)).words(": ").join(said);
+            let said = changed(levers).begun().words(": ").join(said);
             (kind, said.join(gone(gone_at)))
         }
     };
-    let [low, high] = [other.carry - now.carry].map(|_| [carry.low, carry.high])[0];
     Verdict {
         kind,
         sentence,
@@ -83,7 +82,7 @@ pub(super) fn verdict(
             .figure(other.total, Dimension::Distance)
             .words(", by the impact model"),
         more_balls: None,
-        working: working(question, levers, [low, high]),
+        working: working(question, levers, carry),
     }
 }
 
@@ -99,18 +98,6 @@ fn changed(levers: &[LeverWorth]) -> Sentence {
         };
         said.join(worth.said.clone())
     })
-}
-
-fn capital(said: Sentence) -> Sentence {
-    use crate::vocabulary::sentence::Part;
-    let mut parts = said.0;
-    if let Some(Part::Words { text }) = parts.first_mut() {
-        let mut letters = text.chars();
-        if let Some(first) = letters.next() {
-            *text = first.to_uppercase().chain(letters).collect();
-        }
-    }
-    Sentence(parts)
 }
 
 fn compared(carry: Estimate) -> (VerdictKind, Sentence) {
@@ -204,7 +191,7 @@ pub(super) fn cautions(question: &OtherClubQuestion) -> Vec<Sentence> {
     said
 }
 
-fn working(question: &OtherClubQuestion, levers: &[LeverWorth], carry: [f64; 2]) -> Working {
+fn working(question: &OtherClubQuestion, levers: &[LeverWorth], carry: Estimate) -> Working {
     let own = &question.delivery;
     let mut inputs = vec![
         figure_row("Club speed", own.club_speed, Dimension::Speed),
@@ -241,9 +228,9 @@ fn working(question: &OtherClubQuestion, levers: &[LeverWorth], carry: [f64; 2])
     results.push(row(
         "Carry, all together",
         Sentence::default()
-            .bare(carry[0], Dimension::Distance)
+            .bare(carry.low, Dimension::Distance)
             .words(" to ")
-            .figure(carry[1], Dimension::Distance),
+            .figure(carry.high, Dimension::Distance),
     ));
     Working {
         inputs,

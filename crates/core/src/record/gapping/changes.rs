@@ -12,7 +12,7 @@ use crate::statistics::summary::{Estimate, student_t_of};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::quantity::Quantity;
-use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::sentence::{Sentence, capital};
 use crate::vocabulary::units::Dimension::{Distance, Ratio, Speed};
 use serde::Serialize;
 use statrs::distribution::{ContinuousCDF, StudentsT};
@@ -354,13 +354,6 @@ fn sentence(clubs: &[ClubChange], groups: &[GroupChange], rules: &HouseRules) ->
         Some(lost) => said.words(" ").join(lost),
         None => said,
     }
-}
-
-pub(super) fn capital(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| {
-        first.to_uppercase().chain(letters).collect()
-    })
 }
 
 /// Smash that a club must have lost for it to be said.

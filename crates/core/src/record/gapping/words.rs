@@ -1,7 +1,6 @@
 //! What a bag tells, in words.
 
 use super::chance::one_in;
-use super::changes::capital;
 use super::{
     ClubOfBag, EffortOfBag, GapKind, GapOfBag, GappingQuestion, HOLE, ONE_JOB, SPEED_PER_CM,
 };
@@ -12,7 +11,7 @@ use crate::record::progress::day_in_words;
 use crate::verdicts::house_rules::HouseRules;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
 use crate::verdicts::working::{Working, air_row, figure_row, level_row, row};
-use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::sentence::{Sentence, capital};
 use crate::vocabulary::units::Dimension::{Distance, Speed};
 
 /// Days between the first and the last club hit, from which on that is said.

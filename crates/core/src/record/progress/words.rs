@@ -2,7 +2,7 @@
 
 use super::{ChangeKind, DayRead, LevelChange, NINETY, ProgressRead, Since};
 pub(crate) use crate::vocabulary::moment::day_said as day;
-use crate::vocabulary::sentence::Sentence;
+use crate::vocabulary::sentence::{Sentence, capital};
 use chrono::NaiveDate;
 
 /// What a coach would say.
@@ -99,7 +99,7 @@ fn opening(told: &ProgressRead, start: &LevelChange, inside: bool) -> Sentence {
     let up = if seen > 0.0 { "up " } else { "down " };
     let begin = |word: &str| match inside {
         true => word.to_owned(),
-        false => format!("{}{}", word[..1].to_uppercase(), &word[1..]),
+        false => capital(word),
     };
     let lasting = start.change.value;
     let alike = seen * lasting > 0.0;
