@@ -135,6 +135,9 @@ fn advice(club: Club, carries: &[f64], at_its_end: bool, rules: &HouseRules) -> 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::physics::conditions::Conditions;
+    use crate::session::hit::{HitShot, hit};
+    use crate::shots::reading::{Provenance, Reading};
     use crate::vocabulary::units::Units;
 
     #[test]
@@ -165,5 +168,47 @@ mod tests {
                 .unwrap()
                 .ends_with("more with the 6-iron would tell its carry to 4 yd.")
         );
+    }
+
+    #[test]
+    fn more_are_asked_for_at_the_last_block_of_a_club_alone() {
+        let rules = HouseRules::default();
+        let reading = |carry: f64| {
+            let mut reading = Reading::default();
+            reading.set(Quantity::Carry, carry, Provenance::Measured);
+            reading
+        };
+        let carries = [150.0, 139.0, 158.0, 146.0, 160.0, 141.0].map(reading);
+        let plan = |club: Club| PlannedBlock {
+            club: Some(club),
+            ..PlannedBlock::new(club.label(), 3)
+        };
+        let blocks = [Club::Iron6, Club::Driver, Club::Iron6].map(plan);
+        let said = |current: usize, blocks_hit: &[usize]| {
+            let shots: Vec<HitShot<'_>> = blocks_hit
+                .iter()
+                .zip(&carries)
+                .map(|(block, reading)| HitShot {
+                    block: *block,
+                    reading,
+                    decision: None,
+                })
+                .collect();
+            let question = Question {
+                shown: &[],
+                club: Club::Iron7,
+                conditions: Conditions::REFERENCE,
+                rules: &rules,
+                blocks: &blocks,
+                current,
+                shots: &shots,
+                hidden: &[],
+                last: None,
+            };
+            gapping_advice(&question, &hit(&question)).map(|s| s.show(Units::MphYd))
+        };
+        assert_eq!(said(0, &[0, 0, 0]), None);
+        let last = said(2, &[0, 0, 0, 2, 2, 2]).unwrap();
+        assert!(last.contains("more with the 6-iron would tell"), "{last}");
     }
 }

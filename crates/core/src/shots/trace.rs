@@ -1,26 +1,22 @@
 //! Whole traces of a force plate: forces and torque against time, with the moment of impact.
-//!
-//! They are kept as differences of differences of whole steps, a byte or two each: what a plate
-//! tells in JSON would take ten times the room.
 
-use crate::statistics::quantile::median;
+mod packing;
+mod sampling;
+
 use crate::vocabulary::invalid::{Invalid, within};
+use sampling::bridged;
+pub use sampling::{evenly, of_body_weight};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 /// Samples of a channel, at most.
 pub const MOST_SAMPLES: usize = 8_000;
-/// Longest gap within a channel that is bridged, s.
-const BRIDGED_S: f64 = 0.02;
 /// How long a channel stands at its most when the plate was at its limit, s: a body's own peak
 /// is round.
 const SATURATED_S: f64 = 0.03;
 /// Longest before and after impact that a peak is of the swing, s: later somebody steps off.
 const OF_THE_SWING_S: [f64; 2] = [1.5, 0.3];
-/// What a kilogram weighs, N.
-const STANDARD_GRAVITY: f64 = 9.806_65;
-
 /// What a channel tells.
 #[derive(
     Debug,
@@ -123,16 +119,6 @@ pub struct Marks {
     #[serde(default)]
     #[schema(value_type = BTreeMap<String, f64>)]
     pub checkpoints: BTreeMap<Checkpoint, f64>,
-}
-
-/// Forces in newtons as shares of a body's weight, %; torque as it is.
-pub fn of_body_weight(channels: &mut Samples, mass_kg: f64) {
-    let forces = channels
-        .iter_mut()
-        .filter(|(of, _)| **of != TraceChannel::Torque);
-    for value in forces.flat_map(|(_, values)| values.iter_mut().flatten()) {
-        *value *= 100.0 / (mass_kg * STANDARD_GRAVITY);
-    }
 }
 
 /// What a plate told of one swing.
@@ -262,200 +248,20 @@ impl Trace {
             .max_by(|a, b| a.1.total_cmp(&b.1))?;
         Some([most, before(at)])
     }
-
-    /// The bytes that are kept.
-    pub fn packed(&self) -> Vec<u8> {
-        let mut bytes = vec![2];
-        put(&mut bytes, (self.rate_hz * 100.0).round() as i64);
-        let moment = |s: f64| (s * 100_000.0).round() as i64;
-        put(&mut bytes, self.marks.impact_s.map_or(-1, moment));
-        put(&mut bytes, self.marks.checkpoints.len() as i64);
-        for (checkpoint, at) in &self.marks.checkpoints {
-            put(&mut bytes, *checkpoint as i64);
-            put(&mut bytes, moment(*at));
-        }
-        put(&mut bytes, self.channels.len() as i64);
-        for (channel, values) in &self.channels {
-            put(&mut bytes, *channel as i64);
-            put(&mut bytes, values.len() as i64);
-            let (mut last, mut rise) = (0, 0);
-            for value in values {
-                let step = (value / channel.step()).round() as i64;
-                put(&mut bytes, step - last - rise);
-                rise = step - last;
-                last = step;
-            }
-        }
-        bytes
-    }
-
-    /// Reads them back; nothing of what is no trace.
-    pub fn unpacked(bytes: &[u8]) -> Option<Trace> {
-        let [form @ 1..=2, rest @ ..] = bytes else {
-            return None;
-        };
-        let mut rest = rest.iter();
-        let mut next = || take(&mut rest);
-        let rate_hz = next()? as f64 / 100.0;
-        let impact = next()?;
-        let mut checkpoints = BTreeMap::new();
-        // The first form had none.
-        let marked = if *form == 1 { 0 } else { next()? };
-        for _ in 0..usize::try_from(marked).ok().filter(|n| *n <= 3)? {
-            let key = usize::try_from(next()?).ok()?;
-            let checkpoint = *<Checkpoint as strum::VariantArray>::VARIANTS.get(key)?;
-            checkpoints.insert(checkpoint, next()? as f64 / 100_000.0);
-        }
-        let mut channels = BTreeMap::new();
-        for _ in 0..usize::try_from(next()?).ok().filter(|n| *n <= 4)? {
-            let key = usize::try_from(next()?).ok()?;
-            let channel = *<TraceChannel as strum::VariantArray>::VARIANTS.get(key)?;
-            let n = usize::try_from(next()?)
-                .ok()
-                .filter(|n| *n <= MOST_SAMPLES)?;
-            let (mut last, mut rise) = (0i64, 0i64);
-            let mut values = Vec::with_capacity(n);
-            for _ in 0..n {
-                rise = rise.checked_add(next()?)?;
-                last = last.checked_add(rise)?;
-                values.push(last as f64 * channel.step());
-            }
-            channels.insert(channel, values);
-        }
-        Some(Trace {
-            rate_hz,
-            marks: Marks {
-                impact_s: (impact >= 0).then_some(impact as f64 / 100_000.0),
-                checkpoints,
-            },
-            channels,
-        })
-    }
-}
-
-/// Samples at uneven times (s) as even ones: the rate, Hz, and each channel between its samples.
-/// Where the times are even already, or nearly, nothing is changed.
-///
-/// # Errors
-/// [`Invalid`] for times that do not rise, and for two further apart than 20 ms.
-pub fn evenly(times: &[f64], channels: Samples) -> Result<(f64, Samples), Invalid> {
-    let steps: Vec<f64> = times.windows(2).map(|pair| pair[1] - pair[0]).collect();
-    if steps.is_empty() {
-        return Err(Invalid::missing("time", "give the time of each sample"));
-    }
-    if let Some(at) = steps.iter().position(|step| *step <= 0.0) {
-        let problem = "is not after the time before it";
-        let remedy = "put the samples in the order of time";
-        return Err(Invalid::new("time", times[at + 1], problem, remedy));
-    }
-    let step = median(&steps);
-    let rate_hz = 1.0 / step;
-    if let Some(at) = steps
-        .iter()
-        .position(|far| *far > BRIDGED_S.max(1.5 * step))
-    {
-        let problem = format!(
-            "comes {:.0} ms after the sample before it",
-            1000.0 * steps[at]
-        );
-        let remedy = "give the trace whole";
-        return Err(Invalid::new("time", times[at + 1], problem, remedy));
-    }
-    // A clock's last digit is no uneven sampling.
-    if steps.iter().all(|other| (other / step - 1.0).abs() < 0.05) {
-        let whole = (times.len() - 1) as f64 / (times[times.len() - 1] - times[0]);
-        return Ok((whole, channels));
-    }
-    let n = ((times[times.len() - 1] - times[0]) * rate_hz).floor() as usize + 1;
-    let place = |at: f64| {
-        times
-            .partition_point(|time| *time <= at)
-            .clamp(1, times.len() - 1)
-    };
-    let between = |values: &Vec<Option<f64>>| -> Vec<Option<f64>> {
-        let value = |i: usize| values.get(i).copied().flatten();
-        (0..n)
-            .map(|i| {
-                let at = times[0] + i as f64 * step;
-                let next = place(at);
-                let share = (at - times[next - 1]) / (times[next] - times[next - 1]);
-                Some(value(next - 1)? * (1.0 - share) + value(next)? * share)
-            })
-            .collect()
-    };
-    let channels = channels
-        .iter()
-        .map(|(channel, values)| (*channel, between(values)));
-    Ok((rate_hz, channels.collect()))
-}
-
-/// A number as so many sevens of bits as it needs, its sign first.
-fn put(bytes: &mut Vec<u8>, value: i64) {
-    let mut left = ((value << 1) ^ (value >> 63)) as u64;
-    while left >= 0x80 {
-        bytes.push(left as u8 | 0x80);
-        left >>= 7;
-    }
-    bytes.push(left as u8);
-}
-
-fn take<'a>(bytes: &mut impl Iterator<Item = &'a u8>) -> Option<i64> {
-    let mut told = 0u64;
-    for shift in (0..64).step_by(7) {
-        let byte = bytes.next()?;
-        told |= u64::from(byte & 0x7f) << shift;
-        if byte & 0x80 == 0 {
-            return Some((told >> 1) as i64 ^ -((told & 1) as i64));
-        }
-    }
-    None
-}
-
-fn bridged(field: &str, values: &[Option<f64>], rate_hz: f64) -> Result<Vec<f64>, Invalid> {
-    let most = (BRIDGED_S * rate_hz).max(1.0) as usize;
-    let mut whole: Vec<f64> = Vec::with_capacity(values.len());
-    let mut missing = 0;
-    for (i, value) in values.iter().enumerate() {
-        match value {
-            None => missing += 1,
-            Some(value) if missing == 0 => whole.push(*value),
-            Some(value) => {
-                let Some(last) = whole.last().copied().filter(|_| missing <= most) else {
-                    return Err(gap(field, i - missing, missing, rate_hz));
-                };
-                let step = (value - last) / (missing + 1) as f64;
-                whole.extend((1..=missing).map(|j| last + step * j as f64));
-                whole.push(*value);
-                missing = 0;
-            }
-        }
-    }
-    if missing > 0 {
-        return Err(gap(field, values.len() - missing, missing, rate_hz));
-    }
-    Ok(whole)
-}
-
-fn gap(field: &str, at: usize, missing: usize, rate_hz: f64) -> Invalid {
-    let shown = format!("{missing} samples from sample {}", at + 1);
-    let problem = format!("are missing, {:.0} ms", 1000.0 * missing as f64 / rate_hz);
-    let remedy = "send the trace whole, or only the channels that are whole";
-    Invalid::new(field, shown, problem, remedy)
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use proptest::prelude::*;
 
-    fn swing(n: usize, peak_at: f64) -> Vec<Option<f64>> {
+    pub(super) fn swing(n: usize, peak_at: f64) -> Vec<Option<f64>> {
         let at = |i: usize| i as f64 / 1000.0;
         (0..n)
             .map(|i| Some(75.0 + 60.0 * (-((at(i) - peak_at) / 0.08).powi(2)).exp()))
             .collect()
     }
 
-    fn impact(at: f64) -> Marks {
+    pub(super) fn impact(at: f64) -> Marks {
         Marks {
             impact_s: Some(at),
             ..Marks::default()
@@ -497,17 +303,6 @@ mod tests {
         let values = (0..4000).map(|i| Some(step(75.0 + round(i)))).collect();
         let trace = Trace::taken(2000.0, impact(1.1), [(TraceChannel::Lead, values)].into());
         assert_eq!(trace.unwrap().saturated(), []);
-    }
-
-    #[test]
-    fn newtons_are_shares_of_the_body_s_weight() {
-        let mut channels = BTreeMap::from([
-            (TraceChannel::Lead, vec![Some(784.532), None]),
-            (TraceChannel::Torque, vec![Some(100.0)]),
-        ]);
-        of_body_weight(&mut channels, 80.0);
-        assert!((channels[&TraceChannel::Lead][0].unwrap() - 100.0).abs() < 1e-9);
-        assert_eq!(channels[&TraceChannel::Torque], [Some(100.0)]);
     }
 
     #[test]
@@ -588,77 +383,5 @@ mod tests {
             "lead_arm_level_s"
         );
         assert_eq!(trace.marked(marks(1.1, 2.5)).unwrap_err().field, "impact_s");
-    }
-
-    #[test]
-    fn a_trace_that_was_kept_before_checkpoints_were_is_read() {
-        let mut bytes = Trace::taken(
-            1000.0,
-            impact(0.2),
-            [(TraceChannel::Lead, swing(300, 0.1))].into(),
-        )
-        .unwrap()
-        .packed();
-        // The first form: no count of checkpoints, which stands after rate and impact.
-        bytes[0] = 1;
-        let mut rest = bytes[1..].iter();
-        take(&mut rest).unwrap();
-        take(&mut rest).unwrap();
-        let at = bytes.len() - rest.len();
-        assert_eq!(bytes.remove(at), 0);
-        let back = Trace::unpacked(&bytes).unwrap();
-        assert_eq!((back.marks, back.channels.len()), (impact(0.2), 1));
-    }
-
-    #[test]
-    fn uneven_samples_become_even_ones_and_what_is_missing_is_named() {
-        let truth = |t: f64| 80.0 + 40.0 * (6.0 * t).sin();
-        let mut t = 0.0;
-        let times: Vec<f64> = (0..900)
-            .map(|i| {
-                t += if i % 3 == 0 { 0.0015 } else { 0.001 };
-                t
-            })
-            .collect();
-        let values: Vec<_> = times.iter().map(|t| Some(truth(*t))).collect();
-        let channels = BTreeMap::from([(TraceChannel::Lead, values)]);
-        let (rate, even) = evenly(&times, channels.clone()).unwrap();
-        assert!((rate - 1000.0).abs() < 1e-6);
-        for (i, value) in even[&TraceChannel::Lead].iter().enumerate() {
-            let at = times[0] + i as f64 / rate;
-            assert!((value.unwrap() - truth(at)).abs() < 0.01);
-        }
-        let mut apart = times.clone();
-        apart[500..].iter_mut().for_each(|t| *t += 0.2);
-        assert_eq!(evenly(&apart, channels.clone()).unwrap_err().field, "time");
-        let mut back = times;
-        back.swap(10, 11);
-        assert!(
-            evenly(&back, channels)
-                .unwrap_err()
-                .problem
-                .contains("not after")
-        );
-    }
-
-    proptest! {
-        #[test]
-        fn what_is_kept_comes_back_within_half_a_step(
-            values in prop::collection::vec(-40.0..450.0f64, 20..300),
-            rate in 20.0..2000.0f64,
-        ) {
-            let given = values.iter().map(|v| Some(*v)).collect();
-            let trace = Trace::taken(rate, impact(0.0), [(TraceChannel::Trail, given)].into()).unwrap();
-            let back = Trace::unpacked(&trace.packed()).unwrap();
-            for (a, b) in values.iter().zip(&back.channels[&TraceChannel::Trail]) {
-                prop_assert!((a - b).abs() < 0.051);
-            }
-            prop_assert!((back.rate_hz - rate).abs() < 0.006);
-        }
-
-        #[test]
-        fn nothing_that_is_kept_makes_it_fall_over(bytes in prop::collection::vec(any::<u8>(), 0..200)) {
-            let _ = Trace::unpacked(&bytes);
-        }
     }
 }
