@@ -2,8 +2,7 @@
 
 use crate::trace_fields::{CHECKPOINTS, FORCES_ARE_MIXED, TRACE_FIELDS, TraceField};
 use csv::StringRecord;
-use std::collections::BTreeMap;
-use tally_core::shots::trace::{MOST_SAMPLES, Marks, TraceChannel};
+use tally_core::shots::trace::{MOST_SAMPLES, Marks, Samples, Trace, evenly, of_body_weight};
 use tally_core::vocabulary::invalid::Invalid;
 
 /// Traces of one table, at most.
@@ -19,9 +18,40 @@ pub struct TableTrace {
     /// Times of the samples, s.
     pub times: Vec<f64>,
     /// The channels, with nothing where a cell is empty: forces in % of body weight or in N.
-    pub channels: BTreeMap<TraceChannel, Vec<Option<f64>>>,
+    pub channels: Samples,
     /// What is marked, on the clock of the times.
     pub marks: Marks,
+}
+
+impl TableTrace {
+    /// Its samples as a trace, evenly spaced and on their own clock; forces in N as shares of the
+    /// weight of a body of `mass` (kg), where that is given.
+    ///
+    /// # Errors
+    /// [`Invalid`] as [`Trace::taken`] and [`evenly`], named by shot and line.
+    pub fn taken(self, mass: Option<f64>) -> Result<Trace, Invalid> {
+        let named = format!("shot {} (from line {})", self.shot, self.line);
+        self.into_trace(mass).map_err(|why| Invalid {
+            field: format!("{named}, {}", why.field),
+            ..why
+        })
+    }
+
+    fn into_trace(self, mass: Option<f64>) -> Result<Trace, Invalid> {
+        let from = self.times.first().copied().unwrap_or(0.0);
+        let (rate_hz, mut channels) = evenly(&self.times, self.channels)?;
+        if let Some(mass) = mass {
+            of_body_weight(&mut channels, mass);
+        }
+        // A channel that the table has and this shot has not.
+        channels.retain(|_, values| values.iter().any(Option::is_some));
+        let checkpoints = self.marks.checkpoints.into_iter();
+        let marks = Marks {
+            impact_s: self.marks.impact_s.map(|at| at - from),
+            checkpoints: checkpoints.map(|(of, at)| (of, at - from)).collect(),
+        };
+        Trace::taken(rate_hz, marks, channels)
+    }
 }
 
 /// The traces of a table.
@@ -209,7 +239,7 @@ impl Table {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use tally_core::shots::trace::Checkpoint;
+    use tally_core::shots::trace::{Checkpoint, TraceChannel};
 
     #[test]
     fn rows_are_samples_of_their_shots_and_marks_stand_in_any_of_them() {
@@ -231,6 +261,23 @@ mod tests {
         );
         assert_eq!(first.marks.impact_s, Some(0.7));
         assert_eq!(first.marks.checkpoints[&Checkpoint::ShaftLevel], 0.6);
+    }
+
+    #[test]
+    fn a_trace_stands_on_its_own_clock_and_what_is_wrong_with_it_is_named_by_shot_and_line() {
+        let rows = |from: f64| -> String {
+            (0..30)
+                .map(|i| format!("4,{},80\n", from + 2.0 * f64::from(i)))
+                .collect()
+        };
+        let head = "shot,time_ms,lead_pct_bw,impact_s\n4,98,80,0.14\n";
+        let told = read_traces(&format!("{head}{}", rows(100.0).replace('\n', ",\n"))).unwrap();
+        let trace = told.traces[0].clone().taken(None).unwrap();
+        assert!((trace.rate_hz - 500.0).abs() < 1e-6);
+        assert!((trace.marks.impact_s.unwrap() - 0.042).abs() < 1e-9);
+        let apart = read_traces(&format!("{head}{}", rows(400.0).replace('\n', ",\n"))).unwrap();
+        let refused = apart.traces[0].clone().taken(None).unwrap_err();
+        assert_eq!(refused.field, "shot 4 (from line 2), time");
     }
 
     #[test]

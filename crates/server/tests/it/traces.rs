@@ -154,7 +154,7 @@ async fn traces_come_by_a_table_and_impact_is_marked_by_hand() {
     );
     let (status, told) = bring(table.clone()).await;
     assert_eq!((status, &told["kept"]), (200, &json!(2)), "{told}");
-    assert_eq!(told["refused"][0]["field"], "shot 9 (from line 1002), shot");
+    assert_eq!(told["refused"][0]["field"], "shot, line 1002");
     // Brought in again it changes nothing.
     assert_eq!(bring(table).await.1["kept"], 2);
 

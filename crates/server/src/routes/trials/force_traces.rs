@@ -11,11 +11,11 @@ use chrono::NaiveDate;
 use serde::Serialize;
 use std::collections::{BTreeMap, HashMap};
 use tally_core::shots::mark::Decision;
-use tally_core::shots::trace::{Marks, Trace, TraceChannel, evenly, of_body_weight};
+use tally_core::shots::trace::{Marks, Trace, TraceChannel};
 use tally_core::trials::force_traces::{EarlierTraces, ForceTraces, TraceSet, force_traces};
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::zone::date_in;
-use tally_formats::trace_csv::{TableTrace, read_traces};
+use tally_formats::trace_csv::read_traces;
 use tally_store::session::sessions::Session;
 use tally_store::shots::hit_sessions::HitSession;
 use utoipa::ToSchema;
@@ -187,21 +187,12 @@ async fn bring_traces(
         };
         let traces = read.traces.into_iter();
         let taken = traces.map(|of| {
-            let named = named(&of);
             let shot = shots.get(of.shot - 1).copied().ok_or_else(|| {
                 let problem = format!("is not among the {} shots of the session", shots.len());
-                Invalid::new(
-                    "shot",
-                    of.shot,
-                    problem,
-                    "number the shots as they were hit, from 1",
-                )
-            });
-            let trace = shot.and_then(|shot| Ok((shot, taken(of, mass)?)));
-            trace.map_err(|why| Invalid {
-                field: format!("{named}, {}", why.field),
-                ..why
-            })
+                let remedy = "number the shots as they were hit, from 1";
+                Invalid::new(format!("shot, line {}", of.line), of.shot, problem, remedy)
+            })?;
+            Ok((shot, of.taken(mass)?))
         });
         Ok::<_, Invalid>(taken.collect::<Vec<Result<(Uuid, Trace), Invalid>>>())
     })
@@ -223,7 +214,7 @@ async fn bring_traces(
             Err(why) => {
                 let place = hit.shots.iter().position(|of| of.id == shot);
                 let number = place.map_or(0, |place| place + 1);
-                let remedy = "undo nothing: the trace that was there stays";
+                let remedy = "nothing is to be done: the trace that was there stays";
                 refused.push(Invalid::new("shot", number, why.to_string(), remedy));
             }
         }
@@ -252,31 +243,6 @@ async fn text_of(table: axum::body::Body) -> Result<String, Invalid> {
             "save it as CSV in UTF-8",
         )
     })
-}
-
-fn named(of: &TableTrace) -> String {
-    format!("shot {} (from line {})", of.shot, of.line)
-}
-
-/// The samples of a table as a trace, on its own clock.
-fn taken(of: TableTrace, mass: Option<f64>) -> Result<Trace, Invalid> {
-    let from = of.times.first().copied().unwrap_or(0.0);
-    let (rate_hz, mut channels) = evenly(&of.times, of.channels)?;
-    if let Some(mass) = mass {
-        of_body_weight(&mut channels, mass);
-    }
-    // A channel that the table has and this shot has not.
-    channels.retain(|_, values| values.iter().any(Option::is_some));
-    let marks = Marks {
-        impact_s: of.marks.impact_s.map(|at| at - from),
-        checkpoints: of
-            .marks
-            .checkpoints
-            .into_iter()
-            .map(|(of, at)| (of, at - from))
-            .collect(),
-    };
-    Trace::taken(rate_hz, marks, channels)
 }
 
 /// The trace of one shot, to look at and to mark.
