@@ -49,6 +49,7 @@ export function ClubLengthPage() {
           Group
           <Select
             mode="multiple"
+            optionFilterProp="label"
             value={groups}
             onChange={setGroups}
             placeholder="Every child of the school"
