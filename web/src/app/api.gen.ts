@@ -898,7 +898,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How a player delivers a club, and how that club is built. */
+        /** How a player usually delivers a club, and how that club is built. */
         get: operations["player_delivery"];
         put?: never;
         post?: never;
@@ -2919,6 +2919,8 @@ export interface components {
             launch: components["schemas"]["Launch"];
             /** @description How such a club is usually built. */
             build: components["schemas"]["ClubBuild"];
+            /** @description Whether its ball usually stands on a tee. */
+            teed: boolean;
         };
         /** @description A code with which a person sets a password, shown once. */
         Code: {
@@ -7764,6 +7766,8 @@ export interface components {
             most_numbers: number;
             /** @description What can be typed or dragged at the bench. */
             inputs: components["schemas"]["Input"][];
+            /** @description What strikes stray by until a player's own are known, toe to heel and high to low, m. */
+            usual_scatter: number[];
             /** @description How a reduced-flight ball flies, until the coach knows better. */
             reduced_flight: components["schemas"]["BallFlight"];
         };

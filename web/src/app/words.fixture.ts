@@ -24,6 +24,7 @@ const vocabulary: Vocabulary = {
   most_numbers: 6,
   purposes: [],
   inputs: [],
+  usual_scatter: [0.01, 0.007],
   reduced_flight: { drag: 1.35, lift: 0.85 },
 };
 

@@ -57,7 +57,7 @@ function ClubBench({ words }: { words: Words }) {
   }, [club, player, set, conditions]);
   useAddress(address);
   const word = words.vocabulary.clubs.find(({ key }) => key === club);
-  const question = word && clubQuestion(word, own, set, conditions);
+  const question = word && clubQuestion(word, words.vocabulary.usual_scatter, own, set, conditions);
   const asked = useOtherClub(waits ? undefined : question);
   if (!question || !word) return <Loading />;
   const answer = asked.data;
@@ -77,7 +77,6 @@ function ClubBench({ words }: { words: Words }) {
     />
   );
   const { now, other, delivery: swing } = question;
-  const teed = club === "driver" || club.startsWith("wood");
   return (
     <div className={reachCss.bench}>
       <aside className={reachCss.benchForm} aria-label="Swing and clubs">
@@ -105,7 +104,7 @@ function ClubBench({ words }: { words: Words }) {
           {drag("other_head", "head_mass_g", other.head_mass_g)}
           {drag("other_forgiveness", "forgiveness_pct", other.forgiveness_pct)}
           {drag("softer", "softer_steps", question.softer_steps ?? 0)}
-          {teed && drag("tee", "tee_higher", question.tee_higher ?? 0)}
+          {word.teed && drag("tee", "tee_higher", question.tee_higher ?? 0)}
         </fieldset>
         <fieldset className={css.part}>
           <legend>The club now</legend>

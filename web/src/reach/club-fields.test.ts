@@ -29,7 +29,13 @@ describe("what is set of two clubs", () => {
       build: { ...build, static_loft_deg: 9 },
       own: { delivery: { ...word.delivery, club_speed: 50 }, scatter: [0.012, 0.008] },
     } as Schemas["DeliveryView"];
-    const asked = clubQuestion(word, own, { attack: 2, now_length: 1.1, other_loft: 12 }, CALM);
+    const asked = clubQuestion(
+      word,
+      [0.01, 0.007],
+      own,
+      { attack: 2, now_length: 1.1, other_loft: 12 },
+      CALM,
+    );
     expect(asked.delivery).toMatchObject({ club_speed: 50, angle_of_attack_deg: 2 });
     expect(asked.scatter_toe).toBe(0.012);
     expect(asked.now).toMatchObject({ club_length_m: 1.1, static_loft_deg: 9 });

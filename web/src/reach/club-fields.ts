@@ -39,18 +39,16 @@ export function fieldsToAddress(fields: ClubFields, into: URLSearchParams) {
   }
 }
 
-/** Where strikes of a sound player scatter until this player's own are known, m. */
-const USUAL_SCATTER = [0.01, 0.007] as const;
-
 export function clubQuestion(
   word: Schemas["ClubWord"],
+  usualScatter: number[],
   own: Schemas["DeliveryView"] | undefined,
   set: ClubFields,
   conditions: Conditions,
 ): Schemas["OtherClubAsked"] {
   const swing = own?.own?.delivery ?? word.delivery;
   const build = own?.build ?? word.build;
-  const [toe, high] = own?.own?.scatter ?? USUAL_SCATTER;
+  const [toe, high] = own?.own?.scatter ?? usualScatter;
   const now = {
     ...build,
     club_length_m: set.now_length ?? build.club_length_m,

@@ -274,6 +274,11 @@ impl Club {
         0.0254 * inches
     }
 
+    /// Whether its ball usually stands on a tee that can be higher or lower.
+    pub fn teed(self) -> bool {
+        self < Club::Hybrid
+    }
+
     /// Usual mass of the head alone, kg.
     pub fn head_mass(self) -> f64 {
         self.head().mass - SHAFT_SHARE

@@ -28,9 +28,9 @@ use utoipa::ToSchema;
 
 /// Where the bands come from.
 const SOURCES: [&str; 7] = [
-    "Length and speed: Kenny, Wallace & Otto 2008 (ball speed 1.8 m/s more for 10 cm, skilled players, no less accurate); Cross & Nathan 2009 (how swing speed falls with a longer, heavier lever). Band ours, round both.",
+    "Length and speed: Kenny, Wallace & Otto 2008 (longer drivers were faster and no less accurate in skilled hands); Cross & Nathan 2009 (how swing speed falls with a lever that is harder to turn). Sizes and band ours.",
     "Length and strike: ours, from no change (skilled players, Kenny et al. 2008) to 8 % wider for each inch.",
-    "Head mass and speed: Daish 1972; Cross & Nathan 2009 (speed falls with about the fifth root of the mass).",
+    "Head mass and speed: after Daish 1972 and Cross & Nathan 2009 (speed falls slowly with mass). Sizes and band ours.",
     "Loft: ours; most of a degree in the club arrives at the ball, the hands give some of it back.",
     "Shaft stiffness: Betzler, Monk, Wallace & Otto 2012; MacKenzie & Sprigings 2009; MacKenzie & Boucher 2017: no speed to speak of, a little more loft from a softer shaft, and not for everybody. Sizes ours.",
     "Tee height: ours; the strike moves up by most of it. That players hit more up at a higher ball is not in it: change the angle of attack where it was seen.",
@@ -242,7 +242,9 @@ pub fn other_club(question: &OtherClubQuestion) -> Result<OtherClub, Invalid> {
     let lofts = question.lofts(&differ)?;
     Ok(OtherClub {
         verdict: words::verdict(question, &levers, [&base, &other], carry, gone_at),
-        loft_said: (question.club < Club::Hybrid)
+        loft_said: question
+            .club
+            .teed()
             .then(|| words::lofts(&lofts, question.tolerance))
             .flatten(),
         cautions: words::cautions(question),
@@ -386,6 +388,7 @@ impl OtherClubQuestion {
     fn lofts(&self, levers: &[Lever]) -> Result<Vec<LoftPoint>, Invalid> {
         let middle: Values = std::array::from_fn(|i| UNCERTAIN[i].values[1]);
         let swing = self.swing(levers, &middle);
+        let arrives = middle[LOFT_ARRIVES];
         let (dynamic, attack) = (
             swing.delivery.dynamic_loft_deg,
             swing.delivery.angle_of_attack_deg,
@@ -393,12 +396,12 @@ impl OtherClubQuestion {
         let halves = -12..=12;
         let lofts = halves.map(|half| 0.5 * f64::from(half)).filter(|off| {
             let loft = self.other.static_loft_deg + off;
-            inputs::check("static_loft_deg", loft).is_ok() && dynamic + off > attack + 2.0
+            inputs::check("static_loft_deg", loft).is_ok() && dynamic + arrives * off > attack + 2.0
         });
         lofts
             .map(|off| {
                 let delivery = Delivery {
-                    dynamic_loft_deg: dynamic + off,
+                    dynamic_loft_deg: dynamic + arrives * off,
                     ..swing.delivery
                 };
                 let outcome = self.outcome(Swing { delivery, ..swing })?;

@@ -17,8 +17,7 @@ use utoipa::ToSchema;
 const ENOUGH: usize = 3;
 /// Strikes from which on their own scatter counts.
 const STRIKES: usize = 8;
-/// What strikes of a sound club player stray by, toe to heel and high to low, m: ours, of the
-/// size that Betzler et al. 2014 found.
+/// What strikes of a sound club player stray by, toe to heel and high to low, m: ours.
 pub const USUAL_SCATTER: [f64; 2] = [0.010, 0.007];
 
 /// A player's delivery of a club.

@@ -47,6 +47,12 @@ pub fn series_of(purpose: Purpose, label: &str, full_effort: bool) -> Option<Ser
     }
 }
 
+/// Whether a ball of this block tells what its club usually does.
+pub fn is_usual(purpose: Purpose, plan: &PlannedBlock) -> bool {
+    let series = series_of(purpose, &plan.label, plan.full_effort);
+    series == Some(Series::Usual) && !plan.gentle()
+}
+
 /// Whether a label of a test of lengths means the club as it is.
 fn own_club(label: &str) -> bool {
     let label = label.trim().to_lowercase();

@@ -48,6 +48,34 @@ fn an_inch_is_some_yards_with_a_band_and_a_strike_that_must_not_suffer_too_much(
 }
 
 #[test]
+fn the_curve_of_lofts_goes_through_the_two_clubs_that_are_compared() {
+    let mut question = asked(Club::Driver);
+    question.other.static_loft_deg += 2.0;
+    let told = other_club(&question).unwrap();
+    let at = |loft: f64| {
+        let of = |point: &&LoftPoint| (point.loft_deg - loft).abs() < 1e-9;
+        told.lofts.iter().find(of).unwrap().carry
+    };
+    assert!((at(question.now.static_loft_deg) - told.now.carry).abs() < 1e-6);
+    assert!((at(question.other.static_loft_deg) - told.other.carry).abs() < 1e-6);
+}
+
+#[test]
+fn what_is_not_gained_for_sure_is_not_said_to_be_gone() {
+    let mut question = asked(Club::Driver);
+    question.other.club_length_m += INCH;
+    question.softer_steps = 2.0;
+    let told = other_club(&question).unwrap();
+    let said = told.verdict.sentence.show(Units::MphYd);
+    assert_eq!(
+        said.contains("is gone"),
+        told.verdict.kind == VerdictKind::Yes,
+        "{said}"
+    );
+    assert_ne!(told.verdict.kind, VerdictKind::Yes, "{said}");
+}
+
+#[test]
 fn the_loft_for_a_swing_is_told_for_woods_and_more_of_it_for_a_slower_one() {
     let best = |mph: f64, attack: f64| {
         let mut question = asked(Club::Driver);

@@ -12,10 +12,10 @@ use crate::vocabulary::units::Dimension;
 /// Where a lever's band comes from, in a line; [`SOURCES`] has more.
 pub(super) fn source(lever: Lever) -> &'static str {
     match lever {
-        Lever::Length => "Kenny et al. 2008, Cross & Nathan 2009; strikes 0 to 8 % wider an inch",
-        Lever::HeadMass => "Daish 1972, Cross & Nathan 2009",
+        Lever::Length => "after Kenny et al. 2008 and Cross & Nathan 2009; sizes ours",
+        Lever::HeadMass => "after Daish 1972 and Cross & Nathan 2009; sizes ours",
         Lever::Loft => "by the impact model; 60 to 100 % of it arrives, ours",
-        Lever::Shaft => "Betzler et al. 2012, MacKenzie & Boucher 2017; sizes ours",
+        Lever::Shaft => "after Betzler et al. 2012 and MacKenzie & Boucher 2017; sizes ours",
         Lever::Tee => "by the impact model; 40 to 100 % of it arrives, ours",
         Lever::Forgiveness => "by the impact model",
     }
@@ -66,7 +66,9 @@ pub(super) fn verdict(
         levers => {
             let (kind, said) = compared(carry);
             let said = changed(levers).begun().words(": ").join(said);
-            (kind, said.join(gone(gone_at)))
+            // Where nothing is gained for sure, nothing can be gone.
+            let gone = gone(gone_at.filter(|_| kind == VerdictKind::Yes));
+            (kind, said.join(gone))
         }
     };
     Verdict {

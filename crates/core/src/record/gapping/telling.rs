@@ -1,7 +1,7 @@
 //! Which sessions and balls tell of a bag.
 
 use crate::physics::club::Club;
-use crate::record::figures::{Series, SessionFigures, series_of};
+use crate::record::figures::{Series, SessionFigures};
 use crate::record::series::Occasion;
 use crate::session::label::{Felt, felt};
 use crate::session::plan::PlannedBlock;
@@ -153,12 +153,6 @@ fn one_time(
         return Err(Invalid::new(field, from, "is after its last day", remedy));
     }
     Ok(Some([from, to]))
-}
-
-/// Whether a ball of this block tells what its club usually does.
-pub fn is_usual(purpose: Purpose, plan: &PlannedBlock) -> bool {
-    let series = series_of(purpose, &plan.label, plan.full_effort);
-    series == Some(Series::Usual) && !plan.gentle()
 }
 
 /// The part of full effort, 0…1, that a ball of a ladder's block was asked for.

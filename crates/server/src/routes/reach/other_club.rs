@@ -5,6 +5,7 @@ use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;
 use crate::routes::reach::bench::{DeliveryAsked, balls_with_club};
+use crate::routes::shots::balls::StoredBall;
 use crate::state::App;
 use axum::Json;
 use serde::{Deserialize, Serialize};
@@ -12,6 +13,7 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::reach::other_club::{ClubBuild, OtherClub, OtherClubQuestion, other_club};
 use tally_core::reach::own_delivery::{OwnDelivery, own_delivery};
+use tally_core::record::figures::is_usual;
 use tally_core::vocabulary::keyed::Keyed;
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
@@ -91,7 +93,7 @@ async fn bench_club(
     Ok(Json(told))
 }
 
-/// How a player delivers a club, and how that club is built.
+/// How a player usually delivers a club, and how that club is built.
 #[utoipa::path(get, path = "/players/{player}/delivery", params(("player" = Uuid, Path), OfClub), responses((status = OK, body = DeliveryView), Problem))]
 async fn player_delivery(
     coach: Coach,
@@ -115,8 +117,12 @@ async fn player_delivery(
         ..usual
     };
     let sessions = balls_with_club(&coach, player, club, &rules).await?;
-    let balls = sessions.into_iter().flat_map(|(_, balls)| balls);
-    let balls: Vec<_> = balls.map(|stored| stored.ball).collect();
+    // An effort asked for, or another way of hitting, is not how the club is delivered.
+    let usual = sessions.into_iter().flat_map(|(session, balls)| {
+        let usual = move |stored: &StoredBall| is_usual(session.purpose, &stored.plan);
+        balls.into_iter().filter(usual)
+    });
+    let balls: Vec<_> = usual.map(|stored| stored.ball).collect();
     let own = compute(school, move || own_delivery(&balls, club, &rules)).await?;
     Ok(Json(DeliveryView {
         own,

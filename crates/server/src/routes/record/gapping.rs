@@ -16,9 +16,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::wind::Wind;
-use tally_core::record::gapping::telling::{
-    BagDay, bag_days, is_usual, part_effort, telling, two_times,
-};
+use tally_core::record::figures::is_usual;
+use tally_core::record::gapping::telling::{BagDay, bag_days, part_effort, telling, two_times};
 use tally_core::record::gapping::{
     BagBall, BagChanges, BagRead, EffortBall, GappingQuestion, bag_changes, bag_read,
 };

@@ -9,6 +9,7 @@ use tally_core::physics::club::Club;
 use tally_core::physics::impact::Delivery;
 use tally_core::physics::launch::Launch;
 use tally_core::reach::other_club::ClubBuild;
+use tally_core::reach::own_delivery::USUAL_SCATTER;
 use tally_core::session::acts::MOST_NUMBERS;
 use tally_core::session::purpose::Purpose;
 use tally_core::vocabulary::inputs::{INPUTS, Input};
@@ -32,6 +33,8 @@ struct Vocabulary {
     most_numbers: usize,
     /// What can be typed or dragged at the bench.
     inputs: Vec<Input>,
+    /// What strikes stray by until a player's own are known, toe to heel and high to low, m.
+    usual_scatter: [f64; 2],
     /// How a reduced-flight ball flies, until the coach knows better.
     reduced_flight: BallFlight,
 }
@@ -82,6 +85,8 @@ struct ClubWord {
     launch: Launch,
     /// How such a club is usually built.
     build: ClubBuild,
+    /// Whether its ball usually stands on a tee.
+    teed: bool,
 }
 
 /// A purpose.
@@ -119,6 +124,7 @@ async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
         });
     Json(Vocabulary {
         inputs: INPUTS.to_vec(),
+        usual_scatter: USUAL_SCATTER,
         reduced_flight: BallFlight::REDUCED,
         quantities: Quantity::all()
             .map(|key| QuantityWord {
@@ -147,6 +153,7 @@ async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
                 delivery: key.sound_delivery(),
                 launch: key.reference_launch(key.sound_delivery().club_speed),
                 build: ClubBuild::usual(key),
+                teed: key.teed(),
             })
             .collect(),
         most_numbers: MOST_NUMBERS,
