@@ -33,6 +33,9 @@ const SLIDE: Record<string, [number, number]> = {
   tee_higher: [-0.02, 0.02],
 };
 
+/** Beside the answer there is room for all fields; above it, for what is asked most. */
+const WIDE = matchMedia("(min-width: 1001px)").matches;
+
 export function ClubPage() {
   const words = useWords();
   return words ? <ClubBench words={words} /> : <Loading />;
@@ -106,20 +109,20 @@ function ClubBench({ words }: { words: Words }) {
           {drag("softer", "softer_steps", question.softer_steps ?? 0)}
           {word.teed && drag("tee", "tee_higher", question.tee_higher ?? 0)}
         </fieldset>
-        <fieldset className={css.part}>
-          <legend>The club now</legend>
+        <details className={css.part} open={WIDE}>
+          <summary>The club now</summary>
           {drag("now_length", "club_length_m", now.club_length_m)}
           {drag("now_loft", "static_loft_deg", now.static_loft_deg)}
           {drag("now_head", "head_mass_g", now.head_mass_g)}
-        </fieldset>
-        <fieldset className={css.part}>
-          <legend>The swing</legend>
+        </details>
+        <details className={css.part} open={WIDE}>
+          <summary>The swing</summary>
           {drag("speed", "club_speed", swing.club_speed)}
           {drag("attack", "angle_of_attack_deg", swing.angle_of_attack_deg)}
           {drag("loft", "dynamic_loft_deg", swing.dynamic_loft_deg)}
           {drag("toe", "scatter_toe", question.scatter_toe)}
           {drag("high", "scatter_high", question.scatter_high)}
-        </fieldset>
+        </details>
         <ConditionsForm conditions={conditions} onChange={setConditions} words={words} />
       </aside>
       <div className={reachCss.benchAnswer}>

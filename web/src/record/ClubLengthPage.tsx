@@ -100,7 +100,11 @@ export function ClubLengthPage() {
           </ul>
         </>
       )}
-      <Children view={told} words={words} />
+      {told.children.length > 0 ? (
+        <Children view={told} words={words} />
+      ) : (
+        <p className="quiet">No child is in it: a player’s page takes the year of birth.</p>
+      )}
     </div>
   );
 }

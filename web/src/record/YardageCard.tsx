@@ -42,9 +42,11 @@ export function YardageCard() {
       </p>
       <div className={`page-head ${css.aside}`}>
         <h1>Yardage card</h1>
-        <Button type="primary" onClick={() => window.print()}>
-          Print
-        </Button>
+        {lead && (
+          <Button type="primary" onClick={() => window.print()}>
+            Print
+          </Button>
+        )}
       </div>
       <div className={css.aside}>
         {shown.map((air, i) => (

@@ -142,20 +142,33 @@ proptest! {
             ..asked(club)
         };
         let told = other_club(&question).unwrap();
-        prop_assert_eq!(told.levers.len(), 6);
         for of in told.levers.iter().flat_map(|worth| [worth.carry, worth.club_speed]).chain([told.carry]) {
             prop_assert!(of.low <= of.value && of.value <= of.high, "{:?}", of);
         }
-        // A longer club is no slower, a heavier head no faster, a more forgiving one no shorter.
-        let worth = |lever: Lever| told.levers.iter().find(|w| w.lever == lever).unwrap();
-        prop_assert!(worth(Lever::Length).club_speed.value * inches >= 0.0);
-        prop_assert!(worth(Lever::HeadMass).club_speed.value * grams <= 0.0);
-        let forgiveness = worth(Lever::Forgiveness);
-        prop_assert_eq!(forgiveness.carry.low, forgiveness.carry.high);
-        prop_assert!(forgiveness.carry.value * (forgiving - 100.0) >= -1e-3, "{:?}", forgiveness.carry);
+        // A longer club is no slower, a heavier head no faster, a ball off a more forgiving one
+        // no slower.
+        let worth = |lever: Lever| told.levers.iter().find(|w| w.lever == lever);
+        if let Some(length) = worth(Lever::Length) {
+            prop_assert!(length.club_speed.value * inches >= 0.0);
+        }
+        if let Some(mass) = worth(Lever::HeadMass) {
+            prop_assert!(mass.club_speed.value * grams <= 0.0);
+        }
+        if let Some(forgiveness) = worth(Lever::Forgiveness) {
+            prop_assert_eq!(forgiveness.carry.low, forgiveness.carry.high);
+            // It may well be shorter: a ball struck high spins more where the head turns less.
+            let faster = forgiveness.outcome.ball_speed - told.now.ball_speed;
+            prop_assert!(faster * (forgiving - 100.0) >= -1e-9, "{faster}");
+        }
         prop_assert!(told.other.ball_speed / told.other.club_speed < 1.55);
-        // The whole is near the sum of its parts.
-        let parts: f64 = told.levers.iter().map(|w| w.carry.value).sum();
-        prop_assert!((parts - told.carry.value).abs() < 2.0 + 0.35 * told.levers.iter().map(|w| w.carry.value.abs()).sum::<f64>(), "{parts} {:?}", told.carry);
+        // What a difference is worth alone is what it is worth where nothing else differs.
+        let alone = OtherClubQuestion {
+            other: ClubBuild { club_length_m: question.other.club_length_m, ..usual },
+            softer_steps: 0.0,
+            tee_higher: 0.0,
+            ..question
+        };
+        let alone = other_club(&alone).unwrap().carry;
+        prop_assert_eq!(worth(Lever::Length).map_or(alone, |length| length.carry), alone);
     }
 }

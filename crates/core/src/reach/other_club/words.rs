@@ -17,7 +17,9 @@ pub(super) fn source(lever: Lever) -> &'static str {
         Lever::Loft => "by the impact model; 60 to 100 % of it arrives, ours",
         Lever::Shaft => "after Betzler et al. 2012 and MacKenzie & Boucher 2017; sizes ours",
         Lever::Tee => "by the impact model; 40 to 100 % of it arrives, ours",
-        Lever::Forgiveness => "by the impact model",
+        Lever::Forgiveness => {
+            "by the impact model: a head that turns less keeps ball speed off its middle, and spins a high strike more"
+        }
     }
 }
 
@@ -126,7 +128,7 @@ fn compared(carry: Estimate) -> (VerdictKind, Sentence) {
             .words(" shorter");
         return (VerdictKind::No, band(said, -high, -low));
     }
-    let said = Sentence::of("further or shorter cannot be told, from ")
+    let said = Sentence::of("it may be shorter or further, ")
         .bare(low, Dimension::Distance)
         .words(" to ")
         .figure(high, Dimension::Distance)
