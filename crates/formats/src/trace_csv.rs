@@ -1,9 +1,12 @@
 //! Tables of traces: a row for each sample, with the number of its shot in the session.
 
-use crate::trace_fields::{CHECKPOINTS, FORCES_ARE_MIXED, TRACE_FIELDS, TraceField};
+use crate::trace_fields::{CHECKPOINTS, FORCES_ARE_MIXED, TRACE_FIELDS, TraceField, field_of};
 use csv::StringRecord;
-use tally_core::shots::trace::{MOST_SAMPLES, Marks, Samples, Trace, evenly, of_body_weight};
+use tally_core::shots::trace::{
+    MOST_SAMPLES, Marks, Samples, Trace, TraceChannel, evenly, of_body_weight,
+};
 use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::keyed::Keyed;
 
 /// Traces of one table, at most.
 const MOST_TRACES: usize = 400;
@@ -95,6 +98,40 @@ pub fn read_traces(text: &str) -> Result<TableTraces, Invalid> {
         return Err(Invalid::missing("line 2", "give a row for each sample"));
     }
     Ok(told)
+}
+
+/// Writes traces with the numbers of their shots as a table that [`read_traces`] reads again:
+/// marks stand in the first row of their shot.
+pub fn write_traces<'a>(traces: impl Iterator<Item = (usize, &'a Trace)>) -> String {
+    let mut out = String::from("shot,time_s,impact_s");
+    for (name, _) in CHECKPOINTS {
+        out.push(',');
+        out.push_str(name);
+    }
+    for channel in TraceChannel::all() {
+        out.push(',');
+        out.push_str(field_of(channel));
+    }
+    out.push('\n');
+    let cell = |value: Option<f64>, digits: usize| {
+        value.map_or(String::new(), |value| format!("{value:.digits$}"))
+    };
+    for (shot, trace) in traces {
+        let samples = trace.channels.values().map(Vec::len).max().unwrap_or(0);
+        for i in 0..samples {
+            let mut cells = vec![shot.to_string(), cell(Some(i as f64 / trace.rate_hz), 6)];
+            let marked = |at: Option<f64>| cell(at.filter(|_| i == 0), 4);
+            cells.push(marked(trace.marks.impact_s));
+            cells.extend(
+                CHECKPOINTS.map(|(_, of)| marked(trace.marks.checkpoints.get(&of).copied())),
+            );
+            let values = TraceChannel::all();
+            cells.extend(values.map(|of| cell(trace.channels.get(&of).map(|all| all[i]), 2)));
+            out.push_str(&cells.join(","));
+            out.push('\n');
+        }
+    }
+    out
 }
 
 /// Where the columns are.
@@ -240,6 +277,39 @@ impl Table {
 mod tests {
     use super::*;
     use tally_core::shots::trace::{Checkpoint, TraceChannel};
+
+    #[test]
+    fn what_is_written_is_read_again_as_it_was() {
+        let wave = |by: f64| {
+            (0..400)
+                .map(|i| Some((f64::from(i) * by).round() / 4.0))
+                .collect()
+        };
+        let marks = Marks {
+            impact_s: Some(0.7),
+            checkpoints: [(Checkpoint::ShaftLevel, 0.65)].into(),
+        };
+        let lead = Samples::from([
+            (TraceChannel::Lead, wave(1.5)),
+            (TraceChannel::Torque, wave(0.3)),
+        ]);
+        let both = Samples::from([(TraceChannel::Both, wave(0.7))]);
+        let traces = [
+            (2, Trace::taken(500.0, marks, lead).unwrap()),
+            (5, Trace::taken(480.0, Marks::default(), both).unwrap()),
+        ];
+        let text = write_traces(traces.iter().map(|(shot, trace)| (*shot, trace)));
+        let read = read_traces(&text).unwrap().traces;
+        assert_eq!(read.iter().map(|t| t.shot).collect::<Vec<_>>(), [2, 5]);
+        for (read, (_, trace)) in read.into_iter().zip(&traces) {
+            let again = read.taken(None).unwrap();
+            assert!((again.rate_hz / trace.rate_hz - 1.0).abs() < 1e-4);
+            assert_eq!(
+                (&again.marks, &again.channels),
+                (&trace.marks, &trace.channels)
+            );
+        }
+    }
 
     #[test]
     fn rows_are_samples_of_their_shots_and_marks_stand_in_any_of_them() {

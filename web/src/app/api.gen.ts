@@ -1805,6 +1805,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/{session}/traces.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The traces of a session as a table: a row for each sample. */
+        get: operations["export_traces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/{session}/traces/{shot}": {
         parameters: {
             query?: never;
@@ -3490,7 +3507,7 @@ export interface components {
          * @description What kind of thing a quantity is; it decides which units can express it.
          * @enum {string}
          */
-        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed" | "body_weight" | "torque_per_mass" | "torque" | "moment" | "club_length";
+        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed" | "body_weight" | "force" | "torque_per_mass" | "torque" | "moment" | "club_length";
         /** @description A proposal that was dismissed. */
         Dismissed: {
             item: string;
@@ -6169,7 +6186,7 @@ export interface components {
          * @description One kind of value of a reading.
          * @enum {string}
          */
-        Quantity: "club_speed" | "ball_speed" | "smash_factor" | "angle_of_attack" | "club_path" | "face_angle" | "dynamic_loft" | "launch_angle" | "launch_direction" | "spin_rate" | "spin_axis" | "carry" | "side" | "total" | "apex" | "landing_angle" | "hang_time" | "impact_toe" | "impact_high" | "hand_speed" | "vertical_force_lead" | "vertical_force" | "torque" | "vertical_peak" | "whole_torque";
+        Quantity: "club_speed" | "ball_speed" | "smash_factor" | "angle_of_attack" | "club_path" | "face_angle" | "dynamic_loft" | "launch_angle" | "launch_direction" | "spin_rate" | "spin_axis" | "carry" | "side" | "total" | "apex" | "landing_angle" | "hang_time" | "impact_toe" | "impact_high" | "hand_speed" | "vertical_force_lead" | "vertical_force" | "torque" | "vertical_peak" | "whole_torque" | "vertical_force_trail" | "whole_force_lead" | "whole_force_trail" | "whole_force" | "lead_peak" | "trail_peak" | "torque_peak";
         /** @description One quantity over the session, without and with the shots set aside. */
         QuantitySummary: {
             /** @description Which. */
@@ -11958,6 +11975,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TracesBrought"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_traces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description What went wrong and what to do about it */

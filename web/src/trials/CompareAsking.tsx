@@ -61,6 +61,7 @@ const QUANTITIES: Quantity[] = [
   "angle_of_attack",
   "hand_speed",
   "vertical_force_lead",
+  "vertical_force_trail",
   "torque",
 ];
 

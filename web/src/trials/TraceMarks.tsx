@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Radio } from "antd";
 import { type MouseEvent, useId, useState } from "react";
 import { answered, api, type Schemas } from "../app/api";
+import { useMe } from "../app/asked";
 import { keys } from "../app/keys";
 import { FormTrouble } from "../ui/FormTrouble";
 import css from "./TraceMarks.module.css";
@@ -27,6 +28,7 @@ const NAMES: Record<string, string> = {
 const [WIDTH, HEIGHT, FOOT] = [640, 220, 28];
 
 export function TraceMarks({ session, rows }: { session: string; rows: Row[] }) {
+  const me = useMe();
   const [chosen, setChosen] = useState<string>();
   const unmarked = rows.filter((row) => !row.marked);
   const shown = rows.find((row) => row.shot === chosen);
@@ -66,6 +68,11 @@ export function TraceMarks({ session, rows }: { session: string; rows: Row[] }) 
           row={shown}
           saved={() => setChosen(unmarked.find((row) => row.shot !== shown.shot)?.shot)}
         />
+      )}
+      {rows.length > 0 && me.data?.role !== "assistant" && (
+        <a href={`/api/v1/sessions/${session}/traces.csv`} download>
+          Download them as a table
+        </a>
       )}
       <BringTraces session={session} />
     </details>

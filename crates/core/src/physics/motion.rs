@@ -5,8 +5,7 @@ use crate::physics::launch::{Aero, BALL_MASS, BALL_RADIUS, Launch};
 use crate::physics::wind;
 use std::f64::consts::PI;
 
-/// Standard gravity, m/s².
-pub(crate) const GRAVITY: f64 = 9.806_65;
+pub(crate) use crate::vocabulary::units::STANDARD_GRAVITY as GRAVITY;
 /// Spin decay constant (Smits & Smith 1994).
 pub(crate) const SPIN_DECAY: f64 = 2.0e-5;
 /// Error allowed per step, m and m/s; keeps carry within 0.1 yd of a 1 ms RK4.

@@ -112,6 +112,17 @@ pub struct HitReport {
     pub bands: Vec<AimBand>,
 }
 
+/// The numbers to show, with what the device tells whole in place of what it was asked for by
+/// the body's mass or weight: torque in N·m for N·m/kg.
+pub fn as_told<'a>(
+    shown: &[Quantity],
+    readings: impl Iterator<Item = &'a Reading> + Clone,
+) -> Vec<Quantity> {
+    let told = |of: Quantity| readings.clone().any(|reading| reading.get(of).is_some());
+    let whole = |of: Quantity| of.whole().filter(|whole| !told(of) && told(*whole));
+    shown.iter().map(|of| whole(*of).unwrap_or(*of)).collect()
+}
+
 /// Reports a session under way.
 pub fn hit(question: &Question<'_>) -> HitReport {
     let shown = question.shown.to_vec();
@@ -337,6 +348,20 @@ mod tests {
             hidden,
             last: Some(&last_time(Purpose::SpeedDay.shown(), &past, 0.9)),
         })
+    }
+
+    #[test]
+    fn a_plate_that_tells_newton_metres_is_shown_in_them() {
+        let shown = Purpose::Force.shown();
+        assert!(shown.contains(&Quantity::Torque));
+        let mut whole = reading(40.0);
+        whole.set(Quantity::WholeTorque, 110.0, Provenance::Measured);
+        let told = as_told(shown, [&whole].into_iter());
+        assert_eq!(told.last(), Some(&Quantity::WholeTorque));
+        let mut both = whole.clone();
+        both.set(Quantity::Torque, 1.4, Provenance::Measured);
+        assert_eq!(as_told(shown, [&both].into_iter()), shown);
+        assert_eq!(as_told(shown, [&reading(40.0)].into_iter()), shown);
     }
 
     #[test]

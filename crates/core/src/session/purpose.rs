@@ -4,6 +4,7 @@ use crate::physics::club::Club;
 use crate::session::label::{Felt, felt, without_turn};
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::quantity::Quantity;
+use crate::vocabulary::units::Dimension;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -244,13 +245,17 @@ impl Purpose {
             told.labels.iter().filter(all).count() > 0
         };
         let flown = has(&[Q::Carry, Q::Total, Q::LaunchAngle]);
-        if has(&[
-            Q::VerticalForceLead,
-            Q::VerticalForce,
-            Q::Torque,
-            Q::WholeTorque,
-            Q::VerticalPeak,
-        ]) {
+        let forced = |q: &&Quantity| {
+            matches!(
+                q.dimension(),
+                Dimension::BodyWeight
+                    | Dimension::Force
+                    | Dimension::Torque
+                    | Dimension::TorquePerMass
+                    | Dimension::Moment
+            )
+        };
+        if told.quantities.iter().any(|q| forced(&q)) {
             Purpose::Force
         } else if told.swung {
             Purpose::Training

@@ -149,6 +149,8 @@ house_rules! {
         "Half the middle of a driver's face.";
     force_margin: "Verdicts", "Ground force that makes no difference", Of(Dimension::BodyWeight), 5.0, [1.0, 50.0],
         "What steady players differ by from swing to swing.";
+    newton_margin: "Verdicts", "Ground force in newtons that makes no difference", Of(Dimension::Force), 37.0, [5.0, 400.0],
+        "The same for a player of 75 kg.";
     torque_margin: "Verdicts", "Torque that makes no difference", Of(Dimension::Torque), 5.0, [1.0, 100.0],
         "What steady players differ by from swing to swing.";
     torque_mass_margin: "Verdicts", "Torque by mass that makes no difference", Of(Dimension::TorquePerMass), 0.07, [0.01, 2.0],
@@ -463,6 +465,7 @@ impl HouseRules {
             Dimension::Time => self.time_margin,
             Dimension::FaceOffset => self.strike_margin,
             Dimension::BodyWeight => self.force_margin,
+            Dimension::Force => self.newton_margin,
             Dimension::Torque => self.torque_margin,
             Dimension::TorquePerMass => self.torque_mass_margin,
             Dimension::Moment => self.moment_margin,

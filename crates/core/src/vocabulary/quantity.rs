@@ -76,6 +76,20 @@ pub enum Quantity {
     VerticalPeak,
     /// Peak rotational torque, N·m.
     WholeTorque,
+    /// Peak vertical ground force under the trail foot, % of body weight.
+    VerticalForceTrail,
+    /// Peak vertical ground force under the lead foot, N.
+    WholeForceLead,
+    /// Peak vertical ground force under the trail foot, N.
+    WholeForceTrail,
+    /// Peak vertical ground force under both feet, N.
+    WholeForce,
+    /// When the lead foot's vertical force peaks, s before (+) impact.
+    LeadPeak,
+    /// When the trail foot's vertical force peaks, s before (+) impact.
+    TrailPeak,
+    /// When the torque peaks, s before (+) impact.
+    TorquePeak,
 }
 
 impl Keyed for Quantity {
@@ -87,7 +101,7 @@ struct Row(Quantity, &'static str, Dimension, RangeInclusive<f64>);
 
 /// Ranges accept every golfer from a child's first putt of a swing to beyond the
 /// longest hitters; outside them a device has misread or a unit is wrong.
-static ROWS: [Row; 25] = {
+static ROWS: [Row; 32] = {
     use Dimension as D;
     use Quantity as Q;
     [
@@ -136,6 +150,43 @@ static ROWS: [Row; 25] = {
             -0.3..=1.0,
         ),
         Row(Q::WholeTorque, "Torque", D::Torque, 0.0..=600.0),
+        Row(
+            Q::VerticalForceTrail,
+            "Vertical force, trail foot",
+            D::BodyWeight,
+            0.0..=400.0,
+        ),
+        Row(
+            Q::WholeForceLead,
+            "Force, lead foot",
+            D::Force,
+            0.0..=4000.0,
+        ),
+        Row(
+            Q::WholeForceTrail,
+            "Force, trail foot",
+            D::Force,
+            0.0..=4000.0,
+        ),
+        Row(Q::WholeForce, "Force, both feet", D::Force, 0.0..=6000.0),
+        Row(
+            Q::LeadPeak,
+            "Lead foot's peak before impact",
+            D::Moment,
+            -0.3..=1.0,
+        ),
+        Row(
+            Q::TrailPeak,
+            "Trail foot's peak before impact",
+            D::Moment,
+            -0.3..=1.5,
+        ),
+        Row(
+            Q::TorquePeak,
+            "Torque's peak before impact",
+            D::Moment,
+            -0.3..=1.0,
+        ),
     ]
 };
 
@@ -180,7 +231,11 @@ impl Quantity {
                 | Quantity::Total
                 | Quantity::HandSpeed
                 | Quantity::VerticalForceLead
+                | Quantity::VerticalForceTrail
                 | Quantity::VerticalForce
+                | Quantity::WholeForceLead
+                | Quantity::WholeForceTrail
+                | Quantity::WholeForce
                 | Quantity::Torque
                 | Quantity::WholeTorque
         )
@@ -191,10 +246,6 @@ impl Quantity {
     /// # Errors
     /// [`Invalid`] when the quantity is unknown or cannot be in that unit.
     pub fn from_field(field: &str) -> Result<(Quantity, Unit), Invalid> {
-        // Torque as devices give it, whole or by body mass, under the one name.
-        if field == "torque_nm" {
-            return Ok((Quantity::WholeTorque, Unit::Nm));
-        }
         let found = Self::all()
             .filter(|q| field.starts_with(q.key()))
             .max_by_key(|q| q.key().len());
@@ -203,10 +254,28 @@ impl Quantity {
         };
         let rest = &field[quantity.key().len()..];
         let suffix = rest.strip_prefix('_').unwrap_or(rest);
-        quantity
-            .dimension()
-            .unit_of_suffix(field, suffix)
-            .map(|unit| (quantity, unit))
+        // Force and torque as devices give them, whole or by the body, under the one name.
+        let whole = quantity
+            .whole()
+            .and_then(|whole| Some((whole, whole.dimension().unit_of_suffix(field, suffix).ok()?)));
+        match whole {
+            Some(whole) => Ok(whole),
+            None => quantity
+                .dimension()
+                .unit_of_suffix(field, suffix)
+                .map(|unit| (quantity, unit)),
+        }
+    }
+
+    /// The same by itself, of what is told by the body's mass or weight.
+    pub fn whole(self) -> Option<Quantity> {
+        match self {
+            Quantity::Torque => Some(Quantity::WholeTorque),
+            Quantity::VerticalForceLead => Some(Quantity::WholeForceLead),
+            Quantity::VerticalForceTrail => Some(Quantity::WholeForceTrail),
+            Quantity::VerticalForce => Some(Quantity::WholeForce),
+            _ => None,
+        }
     }
 
     /// Converts a value given in `unit` and checks it.
@@ -247,6 +316,26 @@ mod tests {
                 );
             }
         }
+    }
+
+    #[test]
+    fn a_force_is_read_by_weight_and_whole_under_one_name() {
+        for (field, quantity, newtons) in [
+            ("vertical_force_lead_n", Quantity::WholeForceLead, 1000.0),
+            (
+                "vertical_force_trail_kg",
+                Quantity::WholeForceTrail,
+                9806.65,
+            ),
+            ("vertical_force_lb", Quantity::WholeForce, 4448.22),
+            ("torque_nm", Quantity::WholeTorque, 1000.0),
+        ] {
+            let (read, unit) = Quantity::from_field(field).unwrap();
+            assert_eq!(read, quantity);
+            assert!((unit.to_internal(1000.0) - newtons).abs() < 0.01, "{field}");
+        }
+        let by_weight = Quantity::from_field("vertical_force_trail_pct_bw");
+        assert_eq!(by_weight, Ok((Quantity::VerticalForceTrail, Unit::PctBw)));
     }
 
     #[test]

@@ -14,6 +14,8 @@ pub const YARD: f64 = 0.9144;
 pub const FOOT: f64 = 0.3048;
 /// One inch, m.
 pub const INCH: f64 = 0.0254;
+/// Standard gravity, m/s²: the force of a kilogram, N.
+pub const STANDARD_GRAVITY: f64 = 9.806_65;
 /// Metres per second in a mile an hour.
 pub const MPH: f64 = 0.447_04;
 /// Metres per second in a kilometre an hour.
@@ -68,6 +70,8 @@ pub enum Dimension {
     CarryPerSpeed,
     /// Force as per cent of body weight.
     BodyWeight,
+    /// Force.
+    Force,
     /// Torque for each kilogram of body mass.
     TorquePerMass,
     /// Torque.
@@ -112,6 +116,12 @@ pub enum Unit {
     MPerMps,
     /// Per cent of body weight.
     PctBw,
+    /// Newtons.
+    N,
+    /// Kilograms of force.
+    Kg,
+    /// Pounds of force.
+    Lb,
     /// Newton metres for each kilogram.
     NmPerKg,
     /// Newton metres.
@@ -135,6 +145,8 @@ impl Unit {
             Unit::Mm | Unit::Ms => 1e-3,
             Unit::In => INCH,
             Unit::Cm => 1e-2,
+            Unit::Kg => STANDARD_GRAVITY,
+            Unit::Lb => 0.453_592_37 * STANDARD_GRAVITY,
             Unit::YdPerMph => YARD / MPH,
             Unit::MPerKmh => 1.0 / KMH,
             Unit::Mps
@@ -145,6 +157,7 @@ impl Unit {
             | Unit::S
             | Unit::MPerMps
             | Unit::PctBw
+            | Unit::N
             | Unit::NmPerKg
             | Unit::Nm => 1.0,
         }
@@ -168,6 +181,9 @@ impl Unit {
             Unit::MPerKmh => "m_per_kmh",
             Unit::MPerMps => "m_per_mps",
             Unit::PctBw => "pct_bw",
+            Unit::N => "n",
+            Unit::Kg => "kg",
+            Unit::Lb => "lb",
             Unit::NmPerKg => "nm_per_kg",
             Unit::Nm => "nm",
             Unit::Ms => "ms",
@@ -186,6 +202,7 @@ impl Unit {
             Unit::MPerKmh => "m per km/h",
             Unit::MPerMps => "m per m/s",
             Unit::PctBw => "% BW",
+            Unit::N => "N",
             Unit::NmPerKg => "N·m/kg",
             Unit::Nm => "N·m",
             other => other.suffix(),
@@ -205,7 +222,7 @@ impl Unit {
 
 impl Dimension {
     /// All dimensions.
-    pub const ALL: [Dimension; 14] = [
+    pub const ALL: [Dimension; 15] = [
         Dimension::Speed,
         Dimension::Distance,
         Dimension::Height,
@@ -216,6 +233,7 @@ impl Dimension {
         Dimension::FaceOffset,
         Dimension::CarryPerSpeed,
         Dimension::BodyWeight,
+        Dimension::Force,
         Dimension::TorquePerMass,
         Dimension::Torque,
         Dimension::Moment,
@@ -234,6 +252,7 @@ impl Dimension {
             Dimension::FaceOffset => &[Unit::Mm],
             Dimension::CarryPerSpeed => &[Unit::YdPerMph, Unit::MPerKmh, Unit::MPerMps],
             Dimension::BodyWeight => &[Unit::PctBw],
+            Dimension::Force => &[Unit::N, Unit::Kg, Unit::Lb],
             Dimension::TorquePerMass => &[Unit::NmPerKg],
             Dimension::Torque => &[Unit::Nm],
             Dimension::Moment => &[Unit::Ms],
@@ -267,6 +286,7 @@ impl Dimension {
             | Dimension::Spin
             | Dimension::FaceOffset
             | Dimension::BodyWeight
+            | Dimension::Force
             | Dimension::Torque
             | Dimension::Moment => 0,
         }

@@ -131,6 +131,10 @@ pub fn unit_named(dimension: Dimension, name: &str) -> Option<Unit> {
         "ms" | "msec" => Unit::Ms,
         "mm" => Unit::Mm,
         "%" | "% bw" | "%bw" | "pct_bw" => Unit::PctBw,
+        "n" | "newton" | "newtons" => Unit::N,
+        "kg" | "kgf" => Unit::Kg,
+        "lb" | "lbs" | "lbf" => Unit::Lb,
+        "n·m" | "nm" => Unit::Nm,
         "n·m/kg" | "nm/kg" | "nm_per_kg" => Unit::NmPerKg,
         _ => return None,
     };

@@ -220,6 +220,12 @@ fn column_of(name: &str, cells: &[&str], decimal_comma: bool) -> ColumnUse {
         return ColumnUse::Effort;
     }
     if let Some(quantity) = quantity_of(&words) {
+        // A force or a torque may be whole or by the body: its unit tells.
+        let whole = quantity.whole();
+        if let Some((quantity, unit)) = whole.and_then(|q| Some((q, unit_in(name, q.dimension())?)))
+        {
+            return ColumnUse::Value { quantity, unit };
+        }
         let unit = unit_in(name, quantity.dimension()).or_else(|| {
             let behind = cells
                 .iter()
@@ -302,7 +308,7 @@ fn quantity_of(words: &[String]) -> Option<Quantity> {
     use Quantity as Q;
     let has = |wanted: &[&str]| wanted.iter().all(|w| words.iter().any(|word| word == w));
     // The more particular names first.
-    let table: [(&[&str], Q); 46] = [
+    let table: [(&[&str], Q); 51] = [
         (&["hand", "speed"], Q::HandSpeed),
         (&["club", "speed"], Q::ClubSpeed),
         (&["clubhead", "speed"], Q::ClubSpeed),
@@ -340,7 +346,12 @@ fn quantity_of(words: &[String]) -> Option<Quantity> {
         (&["total"], Q::Total),
         (&["apex"], Q::Apex),
         (&["height"], Q::Apex),
+        (&["lead", "force"], Q::VerticalForceLead),
+        (&["trail", "force"], Q::VerticalForceTrail),
+        (&["force", "both"], Q::VerticalForce),
         (&["peak", "force"], Q::VerticalForce),
+        (&["vertical", "force"], Q::VerticalForce),
+        (&["ground", "force"], Q::VerticalForce),
         (&["landing"], Q::LandingAngle),
         (&["descent"], Q::LandingAngle),
         (&["hang"], Q::HangTime),

@@ -41,6 +41,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("GET", "/groups", Run),
     ("GET", "/sessions/{session}/traces", Run),
     ("POST", "/sessions/{session}/traces", Run),
+    ("GET", "/sessions/{session}/traces.csv", Keep),
     ("GET", "/sessions/{session}/traces/{shot}", Run),
     ("PUT", "/sessions/{session}/traces/{shot}/marks", Run),
     ("PUT", "/groups/{group}", Run),

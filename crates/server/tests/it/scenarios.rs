@@ -27,7 +27,10 @@ impl Told {
     /// Brings in a file with the purpose that the product proposes for it.
     async fn of(file: &str) -> Told {
         let path = format!("{}/tests/scenarios/{file}", env!("CARGO_MANIFEST_DIR"));
-        let table = std::fs::read_to_string(path).unwrap();
+        Told::of_table(&std::fs::read_to_string(path).unwrap()).await
+    }
+
+    async fn of_table(table: &str) -> Told {
         let stage = Stage::bare().await;
         let player = Uuid::now_v7();
         let name = table.lines().nth(1).unwrap().split(',').next().unwrap();
@@ -39,7 +42,7 @@ impl Told {
             sessions: vec![],
             units: Units::MphYd,
         };
-        told.with(&table).await
+        told.with(table).await
     }
 
     async fn with(mut self, table: &str) -> Told {
@@ -228,6 +231,33 @@ async fn intent_is_told_clearly_and_what_warming_up_did_stays_open() {
         &told.verdict(&warm),
         &["too few to tell"],
         &["Warming up added"],
+    );
+    told.stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn forces_come_in_newtons_and_kilograms_and_of_each_foot_with_its_peak() {
+    let mut table =
+        String::from("player,hit_at,club,block,Lead force (N),Trail force (kg),trail_peak_ms\n");
+    for i in 0..12 {
+        let (block, more) = if i < 6 { ("Before", 0) } else { ("After", 1) };
+        let off = [0, 9, -7, 4, -11, 5][i % 6];
+        let [lead, trail, peak] = [780 + 220 * more + off, 70 + off / 4, 300 + 60 * more + off];
+        let line = format!(
+            "Ayla Tarrant,2026-03-02T10:{i:02}:00+01:00,driver,{block},{lead},{trail},{peak}\n"
+        );
+        table.push_str(&line);
+    }
+    let told = Told::of_table(&table).await;
+    let said = told.opened().await;
+    says(
+        &said,
+        &[
+            "lead force 780 → 1,000 N",
+            "the trail foot’s peak 60 ms earlier",
+            "trail force: no sure change",
+        ],
+        &["% BW"],
     );
     told.stage.clear().await;
 }

@@ -191,5 +191,12 @@ async fn traces_come_by_a_table_and_impact_is_marked_by_hand() {
     assert!((when - 0.115).abs() < 0.01, "{when}");
     let sentence = said(&told["told"]["said"][0]);
     assert!(sentence.contains("before shaft level"), "{sentence}");
+
+    // What goes out as a table, evenly spaced now, comes in again.
+    let out = stage.text(&format!("{path}.csv")).await;
+    assert_eq!(out.lines().filter(|row| row.starts_with("1,")).count(), 400);
+    assert!(out.lines().nth(1).unwrap().contains(",0.7200,"), "{out}");
+    let (status, told) = bring(out).await;
+    assert_eq!((status, &told["kept"]), (200, &json!(2)), "{told}");
     stage.clear().await;
 }

@@ -3,11 +3,10 @@
 use super::{Samples, TraceChannel};
 use crate::statistics::quantile::median;
 use crate::vocabulary::invalid::Invalid;
+use crate::vocabulary::units::STANDARD_GRAVITY;
 
 /// Longest gap within a channel that is bridged, s.
 const BRIDGED_S: f64 = 0.02;
-/// What a kilogram weighs, N.
-const STANDARD_GRAVITY: f64 = 9.806_65;
 
 /// Forces in newtons as shares of a body's weight, %; torque as it is.
 pub fn of_body_weight(channels: &mut Samples, mass_kg: f64) {

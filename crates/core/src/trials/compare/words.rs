@@ -263,7 +263,10 @@ impl Wording {
             Quantity::LaunchAngle => ("launches", "launch", "higher", "lower"),
             Quantity::SpinRate => ("spins", "spin", "more", "less"),
             Quantity::Apex => ("peaks", "peak", "higher", "lower"),
-            Quantity::VerticalPeak => ("peaks", "peak", "earlier", "later"),
+            Quantity::VerticalPeak
+            | Quantity::LeadPeak
+            | Quantity::TrailPeak
+            | Quantity::TorquePeak => ("peaks", "peak", "earlier", "later"),
             Quantity::SmashFactor => (
                 "has a smash factor",
                 "have smash factors",

@@ -8,12 +8,19 @@ use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
 
 /// What is told, in this order.
-const TOLD: [(Quantity, &str); 6] = [
+const TOLD: [(Quantity, &str); 13] = [
     (Quantity::VerticalForceLead, "lead force"),
+    (Quantity::WholeForceLead, "lead force"),
+    (Quantity::VerticalForceTrail, "trail force"),
+    (Quantity::WholeForceTrail, "trail force"),
     (Quantity::VerticalForce, "both feet"),
+    (Quantity::WholeForce, "both feet"),
     (Quantity::WholeTorque, "torque"),
     (Quantity::Torque, "torque by mass"),
     (Quantity::VerticalPeak, "peak"),
+    (Quantity::LeadPeak, "lead foot’s peak"),
+    (Quantity::TrailPeak, "trail foot’s peak"),
+    (Quantity::TorquePeak, "torque’s peak"),
     (Quantity::ClubSpeed, "club speed"),
 ];
 
@@ -104,9 +111,9 @@ fn first_and_last(mut sets: Vec<BallSet>) -> Vec<BallSet> {
 fn change(name: &str, report: &CompareReport) -> Sentence {
     let dimension = report.quantity.dimension();
     let [was, is] = [0, 1].map(|i| report.sets[i].kept.map_or(0.0, |kept| kept.mean));
-    if report.quantity == Quantity::VerticalPeak {
+    if dimension == Dimension::Moment {
         let word = if is > was { " earlier" } else { " later" };
-        return Sentence::of("the peak ")
+        return Sentence::of(format!("the {name} "))
             .apart_in_full(is, was, Dimension::Moment)
             .words(format!("{word}, from "))
             .join(when(was))

@@ -14,7 +14,7 @@ use chrono::{DateTime, Utc};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use tally_core::session::bag::gapping_advice;
-use tally_core::session::hit::{HitReport, HitShot, Question, hit};
+use tally_core::session::hit::{HitReport, HitShot, Question, as_told, hit};
 use tally_core::session::last_time::ToBeat;
 use tally_core::session::plan::PlannedBlock;
 use tally_core::session::purpose::Purpose;
@@ -79,9 +79,11 @@ pub fn routes() -> OpenApiRouter<App> {
 #[utoipa::path(get, path = "/sessions/{session}/hit", params(("session" = Uuid, Path)), responses((status = OK, body = HitView), Problem))]
 async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>, Problem> {
     let school = coach.school();
-    let (viewed, stored) = view_hit(&coach, id).await?;
+    let (mut viewed, stored) = view_hit(&coach, id).await?;
     let rules = coach.store().house_rules(school).await?;
-    let shown = viewed.view.shown.clone();
+    let readings = stored.shots.iter().map(|shot| &shot.reading);
+    let shown = as_told(&viewed.view.shown, readings);
+    viewed.view.shown.clone_from(&shown);
     let last = last_before(coach.store(), school, &stored.session, &shown, &rules).await?;
     let (last_at, last) = last.unzip();
     let to_beat = last

@@ -2,20 +2,23 @@
 
 use crate::guard::compute::compute;
 use crate::http::coach::Coach;
+use crate::http::download::download;
 use crate::http::extract::{Body, Path};
 use crate::http::problem::Problem;
 use crate::state::App;
 use axum::Json;
 use axum::http::StatusCode;
+use axum::response::{IntoResponse, Response};
 use chrono::NaiveDate;
 use serde::Serialize;
 use std::collections::{BTreeMap, HashMap};
+use tally_core::school::audited::Audited;
 use tally_core::shots::mark::Decision;
 use tally_core::shots::trace::{Marks, Trace, TraceChannel};
 use tally_core::trials::force_traces::{EarlierTraces, ForceTraces, TraceSet, force_traces};
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::zone::date_in;
-use tally_formats::trace_csv::read_traces;
+use tally_formats::trace_csv::{read_traces, write_traces};
 use tally_store::session::sessions::Session;
 use tally_store::shots::hit_sessions::HitSession;
 use utoipa::ToSchema;
@@ -76,6 +79,7 @@ struct TracesBrought {
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(session_traces, bring_traces))
+        .routes(routes!(export_traces))
         .routes(routes!(trace_of_shot))
         .routes(routes!(mark_trace))
 }
@@ -156,6 +160,26 @@ fn sets_of(hit: &HitSession, traces: Vec<(Uuid, Trace)>) -> (Vec<TraceSet>, Vec<
         }
     }
     (sets, rows)
+}
+
+/// The traces of a session as a table: a row for each sample.
+#[utoipa::path(get, path = "/sessions/{session}/traces.csv", params(("session" = Uuid, Path)), responses((status = OK, body = String, content_type = "text/csv"), Problem))]
+async fn export_traces(coach: Coach, Path(id): Path<Uuid>) -> Result<Response, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let hit = store.hit_session(school, id).await?;
+    let traces = store.traces_of(school, id).await?;
+    let about = format!("{} traces of a session", traces.len());
+    let player = Some(hit.session.player_id);
+    store
+        .note(school, coach.id(), Audited::Export, player, &about)
+        .await?;
+    let table = compute(school, move || {
+        let of_shot: HashMap<Uuid, Trace> = traces.into_iter().collect();
+        let numbered = hit.shots.iter().enumerate();
+        write_traces(numbered.filter_map(|(i, shot)| Some((i + 1, of_shot.get(&shot.id)?))))
+    })
+    .await?;
+    Ok(download(table.into(), "text/csv; charset=utf-8", "traces.csv").into_response())
 }
 
 /// Brings in a table of traces: a row for each sample.
