@@ -1,6 +1,7 @@
 //! Pairs of devices that reported the same shots.
 
 use crate::base::error::StoreError;
+use crate::base::json::Json;
 use crate::base::schema::{reading, session, shot};
 use crate::base::store::Store;
 use diesel::prelude::*;
@@ -66,7 +67,7 @@ impl Store {
             )
             .filter(shot::school_id.eq(school))
             .select(shot::id);
-        let mut rows: Vec<(Uuid, serde_json::Value, serde_json::Value)> = reading::table
+        let mut rows: Vec<(Uuid, Json<Reading>, Json<Reading>)> = reading::table
             .inner_join(
                 other.on(other
                     .field(reading::school_id)
@@ -102,18 +103,13 @@ impl Store {
             self.device(school, first).await?.offsets,
             self.device(school, second).await?.offsets,
         ];
-        rows.into_iter()
-            .map(|(shot, one, two)| {
-                let (one, two) = (
-                    crate::base::json::from_json(one)?,
-                    crate::base::json::from_json(two)?,
-                );
-                let pair = [
-                    core_reading::with_offsets(&one, &offsets[0]),
-                    core_reading::with_offsets(&two, &offsets[1]),
-                ];
-                Ok((sessions.get(&shot).copied().unwrap_or(shot), pair))
-            })
-            .collect()
+        let pairs = rows.into_iter().map(|(shot, Json(one), Json(two))| {
+            let pair = [
+                core_reading::with_offsets(&one, &offsets[0]),
+                core_reading::with_offsets(&two, &offsets[1]),
+            ];
+            (sessions.get(&shot).copied().unwrap_or(shot), pair)
+        });
+        Ok(pairs.collect())
     }
 }

@@ -2,6 +2,7 @@
 //! the coach did with them.
 
 use crate::base::error::StoreError;
+use crate::base::json::Json;
 use crate::base::keys::Key;
 use crate::base::schema::{device, reading, shot, shot_entry, shot_mark};
 use crate::base::store::Store;
@@ -9,6 +10,7 @@ use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel_async::{AsyncPgConnection, RunQueryDsl};
 use std::collections::{HashMap, HashSet};
+use std::sync::Arc;
 use tally_core::shots::mark::{self, MarkKind, Marked, Reason};
 use tally_core::shots::reading::{self as core_reading, Offsets, Reading};
 use tally_core::shots::standing;
@@ -42,7 +44,7 @@ pub struct Source {
     /// The device.
     pub device_id: Uuid,
     /// Its name.
-    pub device: String,
+    pub device: Arc<str>,
     /// Its values as it gave them.
     pub reading: Reading,
 }
@@ -208,7 +210,7 @@ pub(crate) async fn shots_of(
 }
 
 /// A shot's values, from its devices and from what was typed.
-fn merged(sources: &[(Source, Offsets)], entries: &[Entry]) -> Reading {
+fn merged(sources: &[(Source, Arc<Offsets>)], entries: &[Entry]) -> Reading {
     let typed: Vec<_> = entries.iter().map(|e| (e.quantity, e.si)).collect();
     let reported: Vec<_> = sources
         .iter()
@@ -242,11 +244,11 @@ async fn sources_of(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     shots: &[Uuid],
-) -> Result<HashMap<Uuid, Vec<(Source, Offsets)>>, StoreError> {
+) -> Result<HashMap<Uuid, Vec<(Source, Arc<Offsets>)>>, StoreError> {
     let of_shots = reading::school_id
         .eq(school)
         .and(reading::shot_id.eq_any(shots));
-    let rows: Vec<(Uuid, Uuid, Uuid, serde_json::Value)> = reading::table
+    let rows: Vec<(Uuid, Uuid, Uuid, Json<Reading>)> = reading::table
         .filter(of_shots)
         .order((reading::received_at, reading::id))
         .select((
@@ -258,20 +260,17 @@ async fn sources_of(
         .load(connection)
         .await?;
     let used: HashSet<Uuid> = rows.iter().map(|(_, _, device, _)| *device).collect();
-    let devices: Vec<(Uuid, String, serde_json::Value)> = device::table
+    let devices: Vec<(Uuid, String, Json<Offsets>)> = device::table
         .filter(device::school_id.eq(school).and(device::id.eq_any(used)))
         .select((device::id, device::name, device::offsets))
         .load(connection)
         .await?;
-    let mut known = HashMap::new();
-    for (id, name, offsets) in devices {
-        known.insert(
-            id,
-            (name, crate::base::json::from_json::<Offsets>(offsets)?),
-        );
-    }
-    let mut found: HashMap<Uuid, Vec<(Source, Offsets)>> = HashMap::new();
-    for (shot, id, device_id, values) in rows {
+    let devices = devices.into_iter();
+    let known: HashMap<Uuid, (Arc<str>, Arc<Offsets>)> = devices
+        .map(|(id, name, Json(offsets))| (id, (name.into(), Arc::new(offsets))))
+        .collect();
+    let mut found: HashMap<Uuid, Vec<(Source, Arc<Offsets>)>> = HashMap::new();
+    for (shot, id, device_id, Json(reading)) in rows {
         let (device, offsets) = known
             .get(&device_id)
             .cloned()
@@ -280,7 +279,7 @@ async fn sources_of(
             id,
             device_id,
             device,
-            reading: crate::base::json::from_json(values)?,
+            reading,
         };
         found.entry(shot).or_default().push((source, offsets));
     }

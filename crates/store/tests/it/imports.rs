@@ -140,7 +140,7 @@ async fn nothing_of_a_file_is_seen_until_it_is_in_and_then_all_of_it() {
         .collect();
     assert_eq!(speeds, [41.0, 42.0, 43.0]);
     assert_eq!(shots[0].marks[0].kind, MarkKind::SetAside);
-    assert_eq!(shots[0].sources[0].device, "Imported files");
+    assert_eq!(&*shots[0].sources[0].device, "Imported files");
     let told = scene.store.import(school, new.id).await.unwrap();
     assert_eq!((told.rows_good, told.bytes_done), (3, 900));
     // The session is over: no device may add to it.

@@ -230,7 +230,7 @@ impl From<(Shot, usize)> for ShotView {
                 .into_iter()
                 .map(|source| SourceView {
                     id: source.id,
-                    device_name: source.device,
+                    device_name: source.device.to_string(),
                     reading: source.reading,
                 })
                 .collect(),

@@ -108,7 +108,7 @@ fn waiting_in(hit: &HitSession, rules: &HouseRules) -> Vec<DoubtfulShot> {
                 number,
                 club,
                 doubts: judged.doubts,
-                devices: shot.sources.iter().map(|s| s.device.clone()).collect(),
+                devices: shot.sources.iter().map(|s| s.device.to_string()).collect(),
                 reading: shot.reading.clone(),
             })
         })
