@@ -75,6 +75,14 @@ const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("./trials/DecidePage")).DecidePage }),
           },
           {
+            path: "sessions/:session/page",
+            lazy: async () => ({ Component: (await import("./report/SessionPage")).SessionPage }),
+          },
+          {
+            path: "players/:player/page",
+            lazy: async () => ({ Component: (await import("./report/PeriodPage")).PeriodPage }),
+          },
+          {
             path: "programmes",
             lazy: async () => ({
               Component: (await import("./training/ProgrammesPage")).ProgrammesPage,

@@ -8,11 +8,13 @@
 //! folders to its left:
 //!
 //! [`vocabulary`] ← [`physics`] ← [`statistics`] ← [`verdicts`] ← [`shots`] ← [`reach`]
-//! ← [`session`] ← [`trials`] ← [`record`] ← [`training`]; [`school`] stands beside them.
+//! ← [`session`] ← [`trials`] ← [`record`] ← [`training`] ← [`report`]; [`school`] stands beside
+//! them.
 
 pub mod physics;
 pub mod reach;
 pub mod record;
+pub mod report;
 pub mod school;
 pub mod session;
 pub mod shots;

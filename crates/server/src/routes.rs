@@ -5,6 +5,7 @@
 
 pub(crate) mod reach;
 pub(crate) mod record;
+pub(crate) mod report;
 pub(crate) mod school;
 pub(crate) mod session;
 pub(crate) mod shots;
@@ -84,6 +85,8 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(training::runs::routes())
         .merge(training::calendars::routes())
         .merge(training::today::routes())
+        .merge(report::page_draft::routes())
+        .merge(report::page::routes())
         .merge(session::live::routes());
     OpenApiRouter::with_openapi(Description::openapi()).nest("/api/v1", v1)
 }

@@ -4,11 +4,13 @@
 //! never stored: [`session`] and [`shots`] load what core needs to compute them.
 //!
 //! A file imports only from folders to its left:
-//! [`base`] ← [`school`] ← [`session`] ← [`shots`] ← [`reach`] ← [`trials`] ← [`record`] ← [`training`].
+//! [`base`] ← [`school`] ← [`session`] ← [`shots`] ← [`reach`] ← [`trials`] ← [`record`] ← [`training`]
+//! ← [`report`].
 
 pub mod base;
 pub mod reach;
 pub mod record;
+pub mod report;
 pub mod school;
 pub mod session;
 pub mod shots;

@@ -522,6 +522,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pages/{page}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One page. */
+        get: operations["page"];
+        put?: never;
+        post?: never;
+        /** Takes a page away; what opens it opens it no more. */
+        delete: operations["drop_page"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/people": {
         parameters: {
             query?: never;
@@ -1046,6 +1064,57 @@ export interface paths {
         post?: never;
         /** Takes back what was done with a proposal. */
         delete: operations["unchoose_next"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/page-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What may stand on a page of a session, or of the days of a period. */
+        get: operations["page_draft"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pages of a player, latest first. */
+        get: operations["pages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/players/{player}/pages/{page}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Writes a page, in place of what stood on it. What is computed is computed anew. */
+        put: operations["write_page"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1928,6 +1997,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shared/shots.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shots that a shared page is about, as CSV. The secret comes as for the page. */
+        get: operations["shared_shots"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shots.csv": {
         parameters: {
             query?: never;
@@ -2055,6 +2141,28 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What a page is about: a session, or the days from one to another. */
+        About: {
+            /**
+             * Format: uuid
+             * @description The session.
+             */
+            session?: string | null;
+            /**
+             * Format: date
+             * @description The first day, where it is no session.
+             */
+            from?: string | null;
+            /**
+             * Format: date
+             * @description The last day.
+             */
+            to?: string | null;
+            /** @description Who reads it. */
+            reader: components["schemas"]["Reader"];
+            /** @description In which units. */
+            units: components["schemas"]["Units"];
+        };
         /** @description A unit in which a dimension may be given. */
         AcceptedUnit: {
             dimension: components["schemas"]["Dimension"];
@@ -2611,6 +2719,11 @@ export interface components {
             /** @description Where it is read, below the address of this server. */
             path: string;
         };
+        /**
+         * @description How the page calls the player.
+         * @enum {string}
+         */
+        CalledBy: "name" | "first_name" | "initials";
         /** @description Carry against both expectations over the session. */
         CarryRead: {
             actual?: components["schemas"]["Summary"] | null;
@@ -2724,6 +2837,15 @@ export interface components {
              * @description Chance that it is the best of the choices by the criterion.
              */
             best?: number | null;
+        };
+        /** @description A line that the coach wants. */
+        ChosenLine: {
+            /** @description The line of the draft; none for one of the coach's own. */
+            key?: string | null;
+            /** @description Where it stands; a line of the draft stands where it stood. */
+            part: components["schemas"]["PagePart"];
+            /** @description The coach's words in place of what is computed. */
+            said?: string | null;
         };
         /** @description A circle. */
         Circle: {
@@ -3551,6 +3673,23 @@ export interface components {
             devices: string[];
             reading: components["schemas"]["Reading"];
             doubts: components["schemas"]["Doubt"][];
+        };
+        /** @description A line that may stand on a page. */
+        DraftLine: {
+            /** @description What it goes by. */
+            key: string;
+            /** @description Where it stands. */
+            part: components["schemas"]["PagePart"];
+            /** @description What it says. */
+            said: components["schemas"]["Sentence"];
+            /**
+             * Format: date
+             * @description The day it is about.
+             */
+            on?: string | null;
+            picture?: components["schemas"]["Picture"] | null;
+            /** @description Whether it is proposed. */
+            ticked: boolean;
         };
         /** @description A player who is due for a check-in. */
         DuePlayer: {
@@ -4749,8 +4888,22 @@ export interface components {
             id: string;
             decisions: boolean;
             sessions: boolean;
+            /** Format: uuid */
+            page?: string | null;
             /** Format: date-time */
             until: string;
+        };
+        /** @description A page in a list. */
+        ListedPage: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            session?: string | null;
+            /** Format: date-time */
+            written_at: string;
+            title: string;
+            /** @description The first day and the last that it is about. */
+            days: string[];
         };
         /** @description A player in the list. */
         ListedPlayer: {
@@ -5055,6 +5208,11 @@ export interface components {
             decisions: boolean;
             /** @description Whether it shows which sessions there were. */
             sessions: boolean;
+            /**
+             * Format: uuid
+             * @description The page that it opens, with the shots that the page is about.
+             */
+            page?: string | null;
             /**
              * Format: double
              * @description For how many days it opens.
@@ -5440,6 +5598,86 @@ export interface components {
              */
             leverage: number;
         };
+        /** @description A page as it is kept. */
+        Page: {
+            /** @description What stands above it. */
+            title: string;
+            /** @description How the player is called on it. */
+            called: string;
+            /** @description Who reads it. */
+            reader: components["schemas"]["Reader"];
+            /** @description In which units. */
+            units: components["schemas"]["Units"];
+            /** @description The first day and the last that it is about. */
+            days: string[];
+            /** @description Its lines, part by part. */
+            lines: components["schemas"]["PageLine"][];
+        };
+        /** @description What may stand on a page. */
+        PageDraft: {
+            /** @description The player's name. */
+            player_name: string;
+            /** @description Whether the player is a child: the page calls them by the first name or initials. */
+            child: boolean;
+            /** @description Who reads it. */
+            reader: components["schemas"]["Reader"];
+            /** @description What could stand above it. */
+            title: string;
+            /** @description The first day and the last that it is about. */
+            days: string[];
+            /** @description The lines. */
+            lines: components["schemas"]["DraftLine"][];
+        };
+        /** @description A line of a page. */
+        PageLine: {
+            /** @description The line of the draft that it is. */
+            key?: string | null;
+            /** @description Where it stands. */
+            part: components["schemas"]["PagePart"];
+            computed?: components["schemas"]["Sentence"] | null;
+            /** @description What the coach says, in place of it where there is something. */
+            said?: string | null;
+            /**
+             * Format: date
+             * @description The day it is about.
+             */
+            on?: string | null;
+            picture?: components["schemas"]["Picture"] | null;
+        };
+        /**
+         * @description The parts of a page, in their order.
+         * @enum {string}
+         */
+        PagePart: "seen" | "means" | "until" | "next";
+        /** @description A page. */
+        PageView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            player: string;
+            /**
+             * Format: uuid
+             * @description The session that it is about; none for a period.
+             */
+            session?: string | null;
+            /** Format: date-time */
+            written_at: string;
+            /** @description As it is kept: what was computed beside what is said. */
+            page: components["schemas"]["Page"];
+            /** @description As it is read. */
+            shown: components["schemas"]["ShownPage"];
+        };
+        /** @description What is to stand on a page. */
+        PageWritten: {
+            /** @description What it is about, for whom. */
+            about: components["schemas"]["About"];
+            /** @description What stands above it. */
+            title: string;
+            /** @description How it calls the player. */
+            called_by: components["schemas"]["CalledBy"];
+            /** @description Its lines. */
+            lines: components["schemas"]["ChosenLine"][];
+        };
         /** @description One shot as both devices saw it. */
         PairedValue: {
             /**
@@ -5632,6 +5870,20 @@ export interface components {
             used_at?: string | null;
             /** Format: date-time */
             left_at?: string | null;
+        };
+        /** @description The shots behind a sentence: a row for each set of them. */
+        Picture: {
+            /** @description Of which value. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description The sets, in hitting order. */
+            rows: components["schemas"]["PictureRow"][];
+        };
+        /** @description The shots of one set. */
+        PictureRow: {
+            /** @description What it is called. */
+            label: string;
+            /** @description Its values, internal units. */
+            values: number[];
         };
         /**
          * @description How a shot lies to the target region.
@@ -6317,6 +6569,11 @@ export interface components {
             /** @description Kept shots it rests on. */
             shots: number;
         };
+        /**
+         * @description Who reads it.
+         * @enum {string}
+         */
+        Reader: "child" | "club_player" | "elite";
         /** @description What the player says before hitting. */
         Readiness: {
             /**
@@ -7069,7 +7326,9 @@ export interface components {
         /** @description What a player is shown. */
         SharedPage: {
             school: string;
+            /** @description How the player is called. */
             player: string;
+            page?: components["schemas"]["ShownPage"] | null;
             /**
              * Format: date-time
              * @description Until when the page opens.
@@ -7167,6 +7426,64 @@ export interface components {
         /** @description A code that the authenticator shows. */
         ShownCode: {
             code: string;
+        };
+        /** @description A line of it. */
+        ShownLine: {
+            /** @description What it says. */
+            text: string;
+            /**
+             * Format: date
+             * @description The day it is about.
+             */
+            on?: string | null;
+            picture?: components["schemas"]["ShownPicture"] | null;
+        };
+        /** @description A page as it is read: text in the reader's units. */
+        ShownPage: {
+            /** @description What stands above it. */
+            title: string;
+            /** @description How the player is called. */
+            called: string;
+            /** @description The first day and the last that it is about. */
+            days: string[];
+            /** @description Its parts that say something. */
+            parts: components["schemas"]["ShownPart"][];
+        };
+        /** @description A part of a page. */
+        ShownPart: {
+            /** @description Which. */
+            part: components["schemas"]["PagePart"];
+            /** @description What stands above it. */
+            heading: string;
+            /** @description Its lines. */
+            lines: components["schemas"]["ShownLine"][];
+            /** @description How many more there are. */
+            more: number;
+        };
+        /** @description Shots as they are drawn, in shown units. */
+        ShownPicture: {
+            /** @description Of what, in which unit: "Club speed, mph". */
+            label: string;
+            /** @description Where its scale begins and ends. */
+            ends: number[];
+            /** @description The same in words. */
+            ends_said: string[];
+            /** @description Set by set. */
+            rows: components["schemas"]["ShownRow"][];
+        };
+        /** @description The shots of one set. */
+        ShownRow: {
+            /** @description What it is called. */
+            label: string;
+            /** @description Where its shots lie. */
+            values: number[];
+            /**
+             * Format: double
+             * @description Where their mean lies.
+             */
+            mean: number;
+            /** @description The mean in words. */
+            mean_said: string;
         };
         /** @description How a dimension is shown under one choice of units. */
         ShownUnit: {
@@ -9073,6 +9390,64 @@ export interface operations {
             };
         };
     };
+    page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     people: {
         parameters: {
             query?: never;
@@ -10313,6 +10688,111 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    page_draft: {
+        parameters: {
+            query: {
+                /** @description The session that the page is about. */
+                session?: string;
+                /** @description The first day, where it is no session. */
+                from?: string;
+                /** @description The last day. */
+                to?: string;
+                /** @description Who reads it; a child's page when the player is one and nothing is said. */
+                reader?: "child" | "club_player" | "elite";
+                units: components["schemas"]["Units"];
+            };
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageDraft"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedPage"][];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                player: string;
+                page: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageWritten"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageView"];
+                };
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -12218,6 +12698,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SharedPage"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shared_shots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description What went wrong and what to do about it */

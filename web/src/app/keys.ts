@@ -51,6 +51,17 @@ export const keys = {
     programme: (player: string) => ["player", player, "programme"],
     ballSources: (player: string) => ["player", player, "ball-sources"],
   },
+  page: {
+    draft: (player: string, of: unknown, reader?: string, units?: string) => [
+      "page-draft",
+      player,
+      of,
+      reader,
+      units,
+    ],
+    list: (player: string) => ["pages", player],
+    one: (page: string) => ["page", page],
+  },
   prepare: {
     all: ["prepare"],
     of: (player: string, purpose: string, club: string, session?: string) => [

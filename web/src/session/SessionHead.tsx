@@ -18,6 +18,7 @@ const STATIONS = [
   ["hit", "Hit"],
   ["read", "Read"],
   ["decide", "Decide"],
+  ["page", "Page"],
 ] as const;
 
 interface Props {

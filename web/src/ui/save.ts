@@ -20,8 +20,14 @@ function fileName(title: string, ending: string): string {
 export function saveCsv(table: ChartTable, title: string) {
   const quoted = (cell: string | number) => `"${String(cell).replaceAll('"', '""')}"`;
   const lines = [table.columns, ...table.rows].map((row) => row.map(quoted).join(","));
-  const url = URL.createObjectURL(new Blob([`${lines.join("\r\n")}\r\n`], { type: "text/csv" }));
-  save(url, fileName(title, "csv"));
+  saveBlob(new Blob([`${lines.join("\r\n")}\r\n`], { type: "text/csv" }), `${title}.csv`);
+}
+
+/** Saves what was read under a name: "Speed day.csv". */
+export function saveBlob(blob: Blob, name: string) {
+  const [title = "", ending = ""] = name.split(/\.(?=[a-z]+$)/);
+  const url = URL.createObjectURL(blob);
+  save(url, fileName(title, ending));
   URL.revokeObjectURL(url);
 }
 

@@ -29,7 +29,7 @@ const ROOMS: [(&str, &[&str]); 6] = [
     (
         "crates/store/src",
         &[
-            "base", "school", "session", "shots", "reach", "trials", "record", "training",
+            "base", "school", "session", "shots", "reach", "trials", "record", "training", "report",
         ],
     ),
     ("crates/sim/src", &[]),
@@ -46,6 +46,7 @@ const ROOMS: [(&str, &[&str]); 6] = [
             "routes/trials",
             "routes/record",
             "routes/training",
+            "routes/report",
             "routes/school",
             "routes",
             "server",
@@ -56,7 +57,7 @@ const ROOMS: [(&str, &[&str]); 6] = [
         "web/src",
         &[
             "app", "ui", "mat", "shots", "reach", "session", "trials", "record", "training",
-            "school",
+            "report", "school",
         ],
     ),
 ];

@@ -21,6 +21,7 @@ mod files;
 mod gapping;
 mod house_rules;
 mod numbers;
+mod page;
 mod player_facts;
 mod privacy;
 mod program;

@@ -13,6 +13,7 @@ use tally_core::physics::club::Club;
 use tally_core::physics::turf::Surface;
 use tally_core::record::benchmark::{BenchmarkFigure, BenchmarkSetting};
 use tally_core::record::reference_levels::{self, ReferenceLevel};
+use tally_core::report::page::Page;
 use tally_core::school::access::Role;
 use tally_core::school::player_facts::{HEIGHT_M, MASS_KG};
 use tally_core::session::acts::SessionAct;
@@ -446,6 +447,14 @@ pub fn columns(table: &Table) -> &'static [Column] {
         json("figures", readable::<Vec<BenchmarkFigure>>),
         at("dropped_at").or_none(),
     ];
+    static PAGE: [Column; 6] = [
+        id("id"),
+        id("player_id"),
+        id("session_id").or_none(),
+        id("coach_id"),
+        at("written_at"),
+        json("body", readable::<Page>),
+    ];
     static SHOT_ENTRY: [Column; 6] = [
         id("id"),
         id("shot_id"),
@@ -546,6 +555,7 @@ pub fn columns(table: &Table) -> &'static [Column] {
         "goal" => &GOAL,
         "next_choice" => &NEXT_CHOICE,
         "benchmark" => &BENCHMARK,
+        "page" => &PAGE,
         "shot_entry" => &SHOT_ENTRY,
         "shot_mark" => &SHOT_MARK,
         "reading" => &READING,

@@ -60,7 +60,7 @@ diesel::table! {
     player_link (school_id, id) {
         school_id -> Uuid, id -> Uuid, player_id -> Uuid, coach_id -> Uuid,
         token_sha256 -> Bytea, decisions -> Bool, sessions -> Bool, made_at -> Timestamptz,
-        until -> Timestamptz, revoked_at -> Nullable<Timestamptz>,
+        until -> Timestamptz, revoked_at -> Nullable<Timestamptz>, page_id -> Nullable<Uuid>,
     }
 }
 diesel::table! {
@@ -213,6 +213,12 @@ diesel::table! {
     }
 }
 diesel::table! {
+    page (school_id, id) {
+        school_id -> Uuid, id -> Uuid, player_id -> Uuid, session_id -> Nullable<Uuid>,
+        coach_id -> Uuid, written_at -> Timestamptz, body -> Jsonb,
+    }
+}
+diesel::table! {
     trace (school_id, shot_id) {
         school_id -> Uuid, shot_id -> Uuid, packed -> Bytea,
     }
@@ -286,6 +292,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     goal,
     next_choice,
     benchmark,
+    page,
     implement,
     player_group,
     player_group_member,

@@ -115,7 +115,7 @@ const fn table(
 }
 
 /// Every table but the migrations' own.
-pub static TABLES: [Table; 40] = {
+pub static TABLES: [Table; 41] = {
     use Archive::{Nothing, Without};
     use OfAPlayer as Of;
     const ALL: Archive = Without(&[]);
@@ -147,13 +147,6 @@ pub static TABLES: [Table; 40] = {
             "player_group_member",
             &["group_id", "player_id"],
             ALL,
-            Of::Own,
-            Seen::OfSeenPlayers,
-        ),
-        table(
-            "player_link",
-            ID,
-            Nothing("a link is a secret of the address it was made at"),
             Of::Own,
             Seen::OfSeenPlayers,
         ),
@@ -224,6 +217,14 @@ pub static TABLES: [Table; 40] = {
             "next_choice",
             &["player_id", "item"],
             ALL,
+            Of::Own,
+            Seen::OfSeenPlayers,
+        ),
+        table("page", ID, ALL, Of::Own, Seen::OfSeenPlayers),
+        table(
+            "player_link",
+            ID,
+            Nothing("a link is a secret of the address it was made at"),
             Of::Own,
             Seen::OfSeenPlayers,
         ),

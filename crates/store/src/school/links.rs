@@ -22,6 +22,8 @@ pub struct PlayerLink {
     pub decisions: bool,
     /// Whether it shows which sessions there were.
     pub sessions: bool,
+    /// The page that it opens.
+    pub page_id: Option<Uuid>,
     /// Until when it opens.
     pub until: DateTime<Utc>,
 }

@@ -251,6 +251,11 @@ async fn what_belongs_to_a_player_is_seen_by_those_who_see_the_player() {
             "gen_random_uuid(), '{coach}', 'Spring', 'driver', now()::date, '{}', '[]'",
         ),
         (
+            "page",
+            "id, coach_id, body",
+            "gen_random_uuid(), '{coach}', '{}'",
+        ),
+        (
             "next_choice",
             "item, coach_id, pinned",
             "'speed driver', '{coach}', true",

@@ -158,6 +158,7 @@ async fn a_link_opens_to_its_secret_alone_until_it_is_revoked_or_over() {
         coach_id: scene.owner.coach_id,
         decisions: true,
         sessions: false,
+        page_id: None,
         // The database keeps microseconds.
         until: chrono::DateTime::from_timestamp_micros((Utc::now() + until).timestamp_micros())
             .unwrap(),
@@ -207,6 +208,7 @@ async fn an_erased_player_s_name_leaves_the_record_and_their_links_open_nothing(
         coach_id: scene.owner.coach_id,
         decisions: true,
         sessions: true,
+        page_id: None,
         until: Utc::now() + Duration::days(3),
     };
     scene.store.add_link(school, &link, b"open").await.unwrap();

@@ -6,6 +6,7 @@ import { answered, api } from "../../app/api";
 import { keys } from "../../app/keys";
 import { useWords } from "../../app/vocabulary";
 import { RecordTab } from "../../record/RecordTab";
+import { Pages } from "../../report/Pages";
 import { DecisionRow } from "../../trials/DecisionRow";
 import { useDecisions } from "../../trials/queries";
 import { tall } from "../../ui/height";
@@ -140,6 +141,7 @@ export function PlayerPage({ tab = "record" }: { tab?: Tab }) {
       {tab === "about" && (
         <>
           <Sharing player={player} />
+          <Pages player={player} name={name} />
           <Links player={player} name={name} />
           {!archived && <Archive player={player} />}
           <TakeOut player={player} name={name} />

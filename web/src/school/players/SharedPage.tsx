@@ -1,12 +1,20 @@
 // What a player reads without signing in: what their coach shares, for a while. The
 // secret stands behind the # of the address, which browsers keep to themselves.
 
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { Button } from "antd";
 import { answered, api } from "../../app/api";
 import { keys } from "../../app/keys";
+import { TakeHome } from "../../report/TakeHome";
+import sheet from "../../report/TakeHome.module.css";
 import { day } from "../../ui/day";
+import { FormTrouble } from "../../ui/FormTrouble";
 import { Loading, Nothing } from "../../ui/Notice";
+import { saveBlob } from "../../ui/save";
 import css from "./SharedPage.module.css";
+
+/** The secret of this page's address, as the server takes it. */
+const secret = () => `Bearer ${location.hash.slice(1)}`;
 
 const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
@@ -16,7 +24,7 @@ export function SharedPage() {
     queryFn: () =>
       answered(
         api.GET("/api/v1/shared", {
-          headers: { authorization: `Bearer ${location.hash.slice(1)}` },
+          headers: { authorization: secret() },
         }),
       ),
     retry: false,
@@ -31,12 +39,21 @@ export function SharedPage() {
     );
   }
   if (!found.data) return <Loading />;
-  const { school, player, until, decisions, sessions } = found.data;
+  const { school, player, page, until, decisions, sessions } = found.data;
   return (
-    <main className="page narrow">
-      <p className="crumb">{school}</p>
-      <h1>{player}</h1>
-      <p className="quiet">Shared by your coach until {day(until, ZONE)}.</p>
+    <main className={page ? css.taken : "page narrow"}>
+      {page ? (
+        <>
+          <TakeHome page={page} school={school} />
+          <TakeAlong title={page.title} />
+        </>
+      ) : (
+        <>
+          <p className="crumb">{school}</p>
+          <h1>{player}</h1>
+        </>
+      )}
+      <p className={`quiet ${sheet.aside}`}>Shared by your coach until {day(until, ZONE)}.</p>
       {decisions && (
         <>
           <h2>What you decided together</h2>
@@ -75,5 +92,29 @@ export function SharedPage() {
         </>
       )}
     </main>
+  );
+}
+
+/** The page on paper, and its shots as a table. */
+function TakeAlong({ title }: { title: string }) {
+  const table = useMutation({
+    mutationFn: async () => {
+      const file = await answered(
+        api.GET("/api/v1/shared/shots.csv", {
+          headers: { authorization: secret() },
+          parseAs: "blob",
+        }),
+      );
+      saveBlob(file as unknown as Blob, `${title}.csv`);
+    },
+  });
+  return (
+    <div className={sheet.acts}>
+      <Button onClick={() => window.print()}>Print, or save as PDF</Button>
+      <Button loading={table.isPending} onClick={() => table.mutate()}>
+        The shots as a table
+      </Button>
+      <FormTrouble error={table.error} />
+    </div>
   );
 }

@@ -4,18 +4,24 @@ use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::problem::Problem;
 use crate::http::token::Token;
+use crate::routes::report::page_draft::is_child;
 use crate::routes::session::sessions::ListedSession;
+use crate::routes::shots::exports::shots_table;
 use crate::routes::trials::decisions::DecisionView;
 use crate::state::App;
 use axum::Json;
 use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode, header};
+use axum::response::Response;
 use chrono::{DateTime, Duration, Utc};
 use serde::{Deserialize, Serialize};
+use tally_core::report::page::{CalledBy, ShownPage};
 use tally_core::school::audited::Audited;
 use tally_core::vocabulary::invalid::{Invalid, within};
+use tally_core::vocabulary::zone::date_in;
 use tally_store::StoreError;
 use tally_store::school::links::PlayerLink;
+use tally_store::session::sessions::SessionFilter;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -31,6 +37,8 @@ struct NewLink {
     decisions: bool,
     /// Whether it shows which sessions there were.
     sessions: bool,
+    /// The page that it opens, with the shots that the page is about.
+    page: Option<Uuid>,
     /// For how many days it opens.
     days: f64,
 }
@@ -48,6 +56,7 @@ struct LinkView {
     id: Uuid,
     decisions: bool,
     sessions: bool,
+    page: Option<Uuid>,
     until: DateTime<Utc>,
 }
 
@@ -55,7 +64,10 @@ struct LinkView {
 #[derive(Serialize, ToSchema)]
 struct SharedPage {
     school: String,
+    /// How the player is called.
     player: String,
+    /// The page that is shared.
+    page: Option<ShownPage>,
     /// Until when the page opens.
     until: DateTime<Utc>,
     /// What was decided, when it is shared.
@@ -69,6 +81,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(links, add_link))
         .routes(routes!(revoke_link))
         .routes(routes!(shared))
+        .routes(routes!(shared_shots))
 }
 
 /// The links to a player's page that open still.
@@ -79,6 +92,7 @@ async fn links(coach: Coach, Path(player): Path<Uuid>) -> Result<Json<Vec<LinkVi
         id: link.id,
         decisions: link.decisions,
         sessions: link.sessions,
+        page: link.page_id,
         until: link.until,
     });
     Ok(Json(shown.collect()))
@@ -92,10 +106,17 @@ async fn add_link(
     Body(new): Body<NewLink>,
 ) -> Result<(StatusCode, Json<LinkSecret>), Problem> {
     let days = within("days", new.days, 1.0..=366.0, "days")?;
-    if !new.decisions && !new.sessions {
-        return Err(Invalid::missing("decisions", "share decisions, sessions or both").into());
+    if !new.decisions && !new.sessions && new.page.is_none() {
+        return Err(Invalid::missing("decisions", "share decisions, sessions or a page").into());
     }
     let (store, school) = (coach.store(), coach.school());
+    if let Some(page) = new.page {
+        let of = store.page(school, page).await?.player;
+        if of != player {
+            let remedy = "make the link on the page of its own player";
+            return Err(Invalid::new("page", page, "is of another player", remedy).into());
+        }
+    }
     let token = Token::random("page");
     let link = PlayerLink {
         id: new.id,
@@ -103,6 +124,7 @@ async fn add_link(
         coach_id: coach.id(),
         decisions: new.decisions,
         sessions: new.sessions,
+        page_id: new.page,
         until: Utc::now() + Duration::seconds((days * 86_400.0) as i64),
     };
     store.add_link(school, &link, &token.digest()).await?;
@@ -136,21 +158,13 @@ async fn revoke_link(
 /// that it stands in no log.
 #[utoipa::path(get, path = "/shared", responses((status = OK, body = SharedPage), Problem))]
 async fn shared(State(app): State<App>, headers: HeaderMap) -> Result<Json<SharedPage>, Problem> {
-    let told = headers.get(header::AUTHORIZATION);
-    let token = told
-        .and_then(|value| value.to_str().ok()?.strip_prefix("Bearer "))
-        .unwrap_or_default();
-    let opened = app.store.link_of_token(&Token::sent(token).digest()).await;
-    let (school, link) = opened.map_err(|error| match error {
-        StoreError::NotFound(_) => Problem::new(
-            StatusCode::NOT_FOUND,
-            "Not found",
-            "this link opens nothing, or no longer; ask your coach for another",
-        ),
-        other => other.into(),
-    })?;
+    let (school, link) = opened(&app, &headers).await?;
     let store = app.store.for_school(school);
     let player = store.player(school, link.player_id).await?;
+    let page = match link.page_id {
+        Some(page) => Some(store.page(school, page).await?.page),
+        None => None,
+    };
     let decisions = match link.decisions {
         true => Some(store.decisions(school, player.id).await?),
         false => None,
@@ -159,9 +173,15 @@ async fn shared(State(app): State<App>, headers: HeaderMap) -> Result<Json<Share
         true => Some(store.player_sessions(school, player.id).await?),
         false => None,
     };
+    // What a page calls the player stands on it alone.
+    let called = match &page {
+        Some(page) => page.called.clone(),
+        None => CalledBy::Name.of(&player.name, is_child(&player)),
+    };
     Ok(Json(SharedPage {
         school: store.school_name(school).await?,
-        player: player.name,
+        player: called,
+        page: page.map(|page| page.shown()),
         until: link.until,
         decisions: decisions.map(|all| all.into_iter().map(DecisionView::from).collect()),
         sessions: sessions.map(|all| {
@@ -170,4 +190,40 @@ async fn shared(State(app): State<App>, headers: HeaderMap) -> Result<Json<Share
                 .collect()
         }),
     }))
+}
+
+/// The shots that a shared page is about, as CSV. The secret comes as for the page.
+#[utoipa::path(get, path = "/shared/shots.csv", responses((status = OK, body = String, content_type = "text/csv"), Problem))]
+async fn shared_shots(State(app): State<App>, headers: HeaderMap) -> Result<Response, Problem> {
+    let (school, link) = opened(&app, &headers).await?;
+    let store = app.store.for_school(school);
+    let id = link.page_id.ok_or(StoreError::NotFound("page"))?;
+    let kept = store.page(school, id).await?;
+    let [first, last] = kept.page.days;
+    let filter = SessionFilter {
+        session: kept.session,
+        player: Some(kept.player),
+        ..SessionFilter::default()
+    };
+    let mut sessions = store.sessions_filtered(school, &filter).await?;
+    sessions.retain(|session| (first..=last).contains(&date_in(session.started_at, &session.zone)));
+    let names = [(kept.player, kept.page.called.clone())].into();
+    shots_table(&store, school, sessions, names, kept.page.units).await
+}
+
+/// The link that a secret opens.
+async fn opened(app: &App, headers: &HeaderMap) -> Result<(Uuid, PlayerLink), Problem> {
+    let told = headers.get(header::AUTHORIZATION);
+    let token = told
+        .and_then(|value| value.to_str().ok()?.strip_prefix("Bearer "))
+        .unwrap_or_default();
+    let opened = app.store.link_of_token(&Token::sent(token).digest()).await;
+    opened.map_err(|error| match error {
+        StoreError::NotFound(_) => Problem::new(
+            StatusCode::NOT_FOUND,
+            "Not found",
+            "this link opens nothing, or no longer; ask your coach for another",
+        ),
+        other => other.into(),
+    })
 }

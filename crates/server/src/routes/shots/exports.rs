@@ -90,31 +90,38 @@ async fn export_shots(coach: Coach, Query(wanted): Query<Wanted>) -> Result<Resp
         .store()
         .note(school, coach.id(), Audited::Export, filter.player, &about)
         .await?;
-    let names = coach.store().player_names(school).await?;
-    let writer = Arc::new(Export {
-        store: coach.store().for_long(),
+    let store = coach.store();
+    let export = Export {
+        store: store.for_long(),
         school,
-        rules: coach.store().house_rules(school).await?,
-        names,
+        rules: store.house_rules(school).await?,
+        names: store.player_names(school).await?,
         club,
         units: wanted.units,
-    });
-    // The header alone, then session by session.
-    let mut head = Vec::new();
-    write_shots(&mut head, [], wanted.units, true).map_err(|error| {
-        tracing::error!(%error, "export");
-        StoreError::NotFound("shots")
-    })?;
-    let parts = stream::iter(sessions).then(move |session| {
-        let writer = Arc::clone(&writer);
-        async move { writer.part(session).await }
-    });
-    let body = stream::once(async { Ok(head) }).chain(parts);
-    let body = Body::from_stream(body.map_err(|error| {
-        tracing::error!(%error, "export");
-        std::io::Error::other(error)
-    }));
-    Ok(download(body, "text/csv; charset=utf-8", "shots.csv").into_response())
+    };
+    export.table(sessions)
+}
+
+/// The shots of sessions as a table, with players by these names.
+///
+/// # Errors
+/// The store's.
+pub async fn shots_table(
+    store: &Store,
+    school: Uuid,
+    sessions: Vec<Session>,
+    names: HashMap<Uuid, String>,
+    units: Units,
+) -> Result<Response, Problem> {
+    let export = Export {
+        store: store.for_long(),
+        school,
+        rules: store.house_rules(school).await?,
+        names,
+        club: None,
+        units,
+    };
+    export.table(sessions)
 }
 
 struct Export {
@@ -127,6 +134,26 @@ struct Export {
 }
 
 impl Export {
+    /// All of them, the header first, then session by session.
+    fn table(self, sessions: Vec<Session>) -> Result<Response, Problem> {
+        let mut head = Vec::new();
+        write_shots(&mut head, [], self.units, true).map_err(|error| {
+            tracing::error!(%error, "export");
+            StoreError::NotFound("shots")
+        })?;
+        let writer = Arc::new(self);
+        let parts = stream::iter(sessions).then(move |session| {
+            let writer = Arc::clone(&writer);
+            async move { writer.part(session).await }
+        });
+        let body = stream::once(async { Ok(head) }).chain(parts);
+        let body = Body::from_stream(body.map_err(|error| {
+            tracing::error!(%error, "export");
+            std::io::Error::other(error)
+        }));
+        Ok(download(body, "text/csv; charset=utf-8", "shots.csv").into_response())
+    }
+
     /// The rows of one session.
     async fn part(&self, session: Session) -> Result<Vec<u8>, StoreError> {
         let hit = self.store.hit_session(self.school, session.id).await?;

@@ -72,7 +72,7 @@ struct DecideShot {
 }
 
 /// Which club's balls are looked at.
-#[derive(Deserialize, IntoParams)]
+#[derive(Default, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct OfClub {
     /// Key of a club; the one hit most when absent.

@@ -35,6 +35,14 @@ async fn session_opening(
     Path(id): Path<Uuid>,
     Query(of): Query<OfClub>,
 ) -> Result<Json<Opening>, Problem> {
+    Ok(Json(opening_of(&coach, id, of).await?))
+}
+
+/// What a session says to its purpose.
+///
+/// # Errors
+/// The store's, and for a club that was not hit.
+pub async fn opening_of(coach: &Coach, id: Uuid, of: OfClub) -> Result<Opening, Problem> {
     let (store, school) = (coach.store(), coach.school());
     let rules = store.house_rules(school).await?;
     let hit = store.hit_session(school, id).await?;
@@ -54,7 +62,7 @@ async fn session_opening(
     let club = chosen(of, &balls, &session)?;
     let reference = fastest_before(store, school, &session, club, &rules).await?;
     let club_gap = latest_gap(store, school, session.player_id, &rules).await?;
-    let last = last_time(&coach, &session, club, &rules).await?;
+    let last = last_time(coach, &session, club, &rules).await?;
     let windows = store.target_windows(school, session.player_id).await?;
     let window = windows.into_iter().find(|(of, _)| *of == club);
     let window = window.map(|(_, window)| window);
@@ -82,7 +90,7 @@ async fn session_opening(
         })
     })
     .await?;
-    Ok(Json(told))
+    Ok(told)
 }
 
 /// The mean of the session before with the same purpose and club: club speed, or carry

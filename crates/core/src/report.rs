@@ -1,0 +1,4 @@
+//! What the player takes home.
+
+pub mod draft;
+pub mod page;

@@ -1,0 +1,2 @@
+ALTER TABLE player_link DROP COLUMN page_id;
+DROP TABLE page;

@@ -1,0 +1,3 @@
+//! What players take home.
+
+pub mod pages;

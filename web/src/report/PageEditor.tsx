@@ -1,0 +1,301 @@
+// Choosing what goes on a player's page, and saying it in the coach's words. What was computed
+// stays beside it in the record.
+
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Button, Checkbox, Input, Radio, Select } from "antd";
+import { useState } from "react";
+import { v7 as uuid } from "uuid";
+import { answered, api, type Schemas, type Units } from "../app/api";
+import { useSchool } from "../app/asked";
+import { keys } from "../app/keys";
+import { UNIT_LABELS, type Words, wordsOf } from "../app/vocabulary";
+import { FormTrouble } from "../ui/FormTrouble";
+import { useKept } from "../ui/kept";
+import { Loading, Trouble } from "../ui/Notice";
+import { said } from "../ui/Said";
+import { MakeLink } from "./MakeLink";
+import css from "./PageEditor.module.css";
+import { type About, type Reader, usePage, usePageDraft, usePages } from "./queries";
+import { TakeHome } from "./TakeHome";
+import sheet from "./TakeHome.module.css";
+
+type Line = Schemas["DraftLine"];
+type Part = Schemas["PagePart"];
+type CalledBy = Schemas["CalledBy"];
+type Kept = Schemas["PageView"];
+
+const PARTS: [Part, string, string][] = [
+  ["seen", "What we saw", "At most three sentences"],
+  ["means", "What it means", "For this player's golf"],
+  ["until", "Until next time", "What to do"],
+  ["next", "Next", "Targets and dates"],
+];
+const READERS: [Reader, string][] = [
+  ["child", "A child"],
+  ["club_player", "A club player"],
+  ["elite", "An elite player"],
+];
+
+/** What the coach did to the draft. */
+interface Edits {
+  reader?: Reader;
+  units?: Units;
+  title?: string;
+  called?: CalledBy;
+  /** Lines ticked or not, where it is otherwise than proposed. */
+  ticks: Record<string, boolean>;
+  /** The coach's words, by reader and line. */
+  words: Record<string, string>;
+  own: { id: string; part: Part; said: string }[];
+}
+const NONE: Edits = { ticks: {}, words: {}, own: [] };
+
+export function PageEditor({ about, words }: { about: About; words: Words }) {
+  const pages = usePages(about.player);
+  const before = pages.data?.find((page) =>
+    about.session
+      ? page.session === about.session
+      : !page.session && page.days[0] === about.from && page.days[1] === about.to,
+  );
+  const kept = usePage(before?.id);
+  if (pages.isError && !pages.data) return <Trouble error={pages.error} retry={pages.refetch} />;
+  if (!pages.data || (before && !kept.data)) return <Loading />;
+  return <Editor about={about} kept={kept.data} words={words} />;
+}
+
+function Editor({ about, kept, words }: { about: About; kept: Kept | undefined; words: Words }) {
+  const name = `page ${about.session ?? `${about.player} ${about.from} ${about.to}`}`;
+  const [id] = useState(() => kept?.id ?? uuid());
+  const [edits, setEdits, letGo] = useKept<Edits>(name, kept ? editsOf(kept.page) : NONE);
+  const [changed, setChanged] = useState(false);
+  const units = edits.units ?? kept?.page.units ?? words.units;
+  const reading = wordsOf(words.vocabulary, units);
+  const draft = usePageDraft(about, edits.reader, units);
+  const school = useSchool();
+  const queries = useQueryClient();
+  const change = (next: Partial<Edits>) => {
+    setEdits({ ...edits, ...next });
+    setChanged(true);
+  };
+  const write = useMutation({
+    mutationFn: (body: Schemas["PageWritten"]) =>
+      answered(
+        api.PUT("/api/v1/players/{player}/pages/{page}", {
+          params: { path: { player: about.player, page: id } },
+          body,
+        }),
+      ),
+    onSuccess: (written) => {
+      letGo();
+      setChanged(false);
+      queries.setQueryData(keys.page.one(id), written);
+      queries.invalidateQueries({ queryKey: keys.page.list(about.player) });
+    },
+  });
+  if (draft.isError && !draft.data) return <Trouble error={draft.error} retry={draft.refetch} />;
+  if (!draft.data) return <Loading />;
+  const { lines, child, player_name } = draft.data;
+  const reader = edits.reader ?? draft.data.reader;
+  const title = edits.title ?? draft.data.title;
+  const called = edits.called ?? (child ? "first_name" : "name");
+  const of = (line: Line) => `${reader} ${line.key}`;
+  const ticked = (line: Line) => edits.ticks[line.key] ?? line.ticked;
+  const text = (line: Line) => edits.words[of(line)] ?? said(line.said, reading);
+  const seen =
+    lines.filter((line) => line.part === "seen" && ticked(line)).length +
+    edits.own.filter((line) => line.part === "seen").length;
+  const body = (): Schemas["PageWritten"] => ({
+    about: { ...of_(about), reader, units },
+    title,
+    called_by: called,
+    lines: [
+      ...lines.filter(ticked).map((line) => ({
+        key: line.key,
+        part: line.part,
+        ...(edits.words[of(line)] !== undefined && { said: edits.words[of(line)] }),
+      })),
+      ...edits.own.map(({ part, said }) => ({ part, said })),
+    ],
+  });
+  const shown = write.data?.shown ?? kept?.shown;
+  return (
+    <div className={css.columns}>
+      <form
+        className={css.editor}
+        onSubmit={(event) => {
+          event.preventDefault();
+          write.mutate(body());
+        }}
+      >
+        <div className={css.for}>
+          <Radio.Group
+            aria-label="Who reads it"
+            value={reader}
+            onChange={(e) => change({ reader: e.target.value })}
+            options={READERS.map(([value, label]) => ({ value, label }))}
+          />
+          <label>
+            Units{" "}
+            <Select<Units>
+              aria-label="Units"
+              value={units}
+              onChange={(next) => change({ units: next })}
+              options={Object.entries(UNIT_LABELS).map(([value, label]) => ({
+                value: value as Units,
+                label,
+              }))}
+            />
+          </label>
+          <label>
+            Calls them{" "}
+            <Select<CalledBy>
+              aria-label="Calls them"
+              value={called}
+              onChange={(next) => change({ called: next })}
+              options={[
+                ...(child ? [] : [{ value: "name" as const, label: player_name }]),
+                { value: "first_name", label: player_name.split(/\s+/)[0] },
+                { value: "initials", label: "by initials" },
+              ]}
+            />
+          </label>
+        </div>
+        <label className={css.title}>
+          Heading
+          <Input value={title} onChange={(e) => change({ title: e.target.value })} />
+        </label>
+        {PARTS.map(([part, heading, hint]) => (
+          <fieldset key={part} className={css.part}>
+            <legend>{heading}</legend>
+            <p className="quiet">{part === "seen" ? `${hint}: ${seen} ticked` : hint}</p>
+            {lines
+              .filter((line) => line.part === part)
+              .map((line) => (
+                <div key={line.key} className={ticked(line) ? css.line : css.left}>
+                  <Checkbox
+                    aria-label={text(line)}
+                    checked={ticked(line)}
+                    onChange={(e) =>
+                      change({ ticks: { ...edits.ticks, [line.key]: e.target.checked } })
+                    }
+                  />
+                  <Input.TextArea
+                    aria-label={`In your words: ${said(line.said, reading)}`}
+                    autoSize
+                    value={text(line)}
+                    onChange={(e) =>
+                      change({
+                        words: { ...edits.words, [of(line)]: e.target.value },
+                        ticks: { ...edits.ticks, [line.key]: true },
+                      })
+                    }
+                  />
+                  {edits.words[of(line)] !== undefined && (
+                    <button
+                      type="button"
+                      className="text-act"
+                      onClick={() => {
+                        const { [of(line)]: _, ...rest } = edits.words;
+                        change({ words: rest });
+                      }}
+                    >
+                      As computed
+                    </button>
+                  )}
+                </div>
+              ))}
+            {edits.own
+              .filter((line) => line.part === part)
+              .map((line) => (
+                <div key={line.id} className={css.line}>
+                  <Checkbox
+                    aria-label="Take this line out"
+                    checked
+                    onChange={() => change({ own: edits.own.filter((o) => o.id !== line.id) })}
+                  />
+                  <Input.TextArea
+                    aria-label={`Your own line, ${heading.toLowerCase()}`}
+                    autoSize
+                    autoFocus={line.said === ""}
+                    value={line.said}
+                    onChange={(e) =>
+                      change({
+                        own: edits.own.map((o) =>
+                          o.id === line.id ? { ...o, said: e.target.value } : o,
+                        ),
+                      })
+                    }
+                  />
+                </div>
+              ))}
+            <button
+              type="button"
+              className="text-act"
+              onClick={() => change({ own: [...edits.own, { id: uuid(), part, said: "" }] })}
+            >
+              Write a line
+            </button>
+          </fieldset>
+        ))}
+        <FormTrouble error={write.error} />
+        <div className={css.write}>
+          <Button type="primary" htmlType="submit" loading={write.isPending}>
+            {shown ? "Write it anew" : "Write the page"}
+          </Button>
+          {shown && changed && <span role="status">Changed since it was written.</span>}
+        </div>
+      </form>
+      <div className={css.written}>
+        {shown ? (
+          <>
+            <TakeHome page={shown} school={school.data?.name ?? ""} />
+            <Acts about={about} id={id} name={player_name} />
+          </>
+        ) : (
+          <p className={css.blank}>
+            The page stands here when it is written: to print, or as a link for the player.
+          </p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** What can be done with a written page. */
+function Acts({ about, id, name }: { about: About; id: string; name: string }) {
+  const [linking, setLinking] = useState(false);
+  return (
+    <div className={sheet.acts}>
+      <Button onClick={() => window.print()}>Print, or save as PDF</Button>
+      <Button onClick={() => setLinking(true)}>Make a link</Button>
+      {linking && (
+        <MakeLink player={about.player} name={name} page={id} close={() => setLinking(false)} />
+      )}
+    </div>
+  );
+}
+
+function of_({ session, from, to }: About) {
+  return session ? { session } : { from, to };
+}
+
+/** What a page that was written before did to its draft. */
+function editsOf(page: Schemas["Page"]): Edits {
+  const edits: Edits = {
+    reader: page.reader,
+    units: page.units,
+    title: page.title,
+    ticks: {},
+    words: {},
+    own: [],
+  };
+  for (const line of page.lines) {
+    if (line.key == null) {
+      edits.own.push({ id: uuid(), part: line.part, said: line.said ?? "" });
+      continue;
+    }
+    edits.ticks[line.key] = true;
+    if (line.said != null) edits.words[`${page.reader} ${line.key}`] = line.said;
+  }
+  return edits;
+}
