@@ -79,7 +79,7 @@ export function SessionHead({ session, words, live }: Props) {
             loading={progress.isPending}
             onClick={() => progress.mutate(!session.in_progress)}
           >
-            {session.in_progress ? "End session" : "Take up again"}
+            {session.in_progress ? "End session" : "Resume"}
           </Button>
         </div>
       </div>

@@ -187,7 +187,7 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
             </button>
           )}
           {over ? (
-            <Button onClick={() => progress.mutate(true)}>Take up again</Button>
+            <Button onClick={() => progress.mutate(true)}>Resume</Button>
           ) : (
             <Button onClick={() => setAsking("stop")}>Stop</Button>
           )}

@@ -387,7 +387,7 @@ fn worth_of_a_step(fit: &LadderFit) -> (VerdictKind, Sentence) {
         .bare(slow, Dimension::Speed)
         .words(" and ")
         .figure(fast, Dimension::Speed)
-        .words(" each step of speed is worth ")
+        .words(" more speed gave ")
         .figure(fit.slope.value, Dimension::CarryPerSpeed);
     match (fit.bend, fit.half_from, fit.local) {
         (Some(bend), from, Some(local)) if bend.high < 0.0 => {
@@ -395,7 +395,7 @@ fn worth_of_a_step(fit: &LadderFit) -> (VerdictKind, Sentence) {
                 Some(speed) => worth
                     .words("; from ")
                     .figure(speed, Dimension::Speed)
-                    .words(" on less than half of what it is at the slow end."),
+                    .words(" on less than half of that at the slow end."),
                 None => worth
                     .words("; at the fast end only ")
                     .figure(local[2].value, Dimension::CarryPerSpeed)
@@ -521,7 +521,7 @@ mod tests {
         assert!((slope.value / unit - 2.5).abs() < 0.05, "{slope:?}");
         assert!(slope.low < 2.5 * unit && 2.5 * unit < slope.high);
         let said = report.verdict.sentence.show(Units::MphYd);
-        assert!(said.contains("worth 2.5"), "{said}");
+        assert!(said.contains("more speed gave 2.5"), "{said}");
     }
 
     #[test]

@@ -91,7 +91,7 @@ async fn every_main_view_is_accessible_in_both_themes() {
         for (view, words) in [
             ("Comparison", "Left–right spread"),
             ("Effort", "No block names an effort"),
-            ("Speed ladder", "each step of speed is worth"),
+            ("Speed ladder", "more speed gave"),
             ("Hole", "fewer to the left"),
         ] {
             stage.press(view).await?;

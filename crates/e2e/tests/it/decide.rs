@@ -16,12 +16,12 @@ async fn decide(stage: &Stage, player: &str, day: &str) -> WebDriverResult<()> {
 async fn a_comparison_ends_in_a_decision_that_today_brings_back() {
     play(true, async |stage| {
         decide(stage, "Petra Quill", "4 April 2026").await?;
-        stage.says("and lands in 42 % of the width").await?;
+        stage.says("ten balls land within").await?;
         stage.find("//figure//*[name()='svg']").await?;
         // A margin of nothing is refused by name, and what was seen stays.
         stage.fill("Makes no difference", "0").await?;
         stage.says("give more than 0").await?;
-        stage.says("and lands in 42 % of the width").await?;
+        stage.says("ten balls land within").await?;
         stage.fill("Makes no difference", "20").await?;
         stage
             .says("the same as Usual start within your 20 yd")
@@ -92,7 +92,7 @@ async fn an_effort_ladder_is_judged_by_the_coach_s_own_criterion_and_hole() {
         stage.press("Warm-up").await?;
         stage.says("Gain from the first swing on").await?;
         stage.press("Speed ladder").await?;
-        stage.says("each step of speed is worth").await?;
+        stage.says("more speed gave").await?;
         Ok(())
     })
     .await;

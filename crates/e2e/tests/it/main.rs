@@ -7,6 +7,7 @@ mod bench;
 mod club_length;
 mod decide;
 mod gapping;
+mod page;
 mod people;
 mod player_facts;
 mod read;

@@ -108,7 +108,7 @@ async fn a_hand_radar_goes_through_a_whole_protocol_and_two_tabs_show_the_same()
         stage.says("All sets are made").await?;
         stage.press("End session").await?;
         stage.says("over the 5 kinds of set that both had").await?;
-        let ended = other.query(By::XPath("//button[contains(., 'Take up again')]"));
+        let ended = other.query(By::XPath("//button[contains(., 'Resume')]"));
         ended.first().await?;
         other.quit().await?;
         // It stands in the record as an implement's, beside no club's.

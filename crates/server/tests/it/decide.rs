@@ -64,7 +64,7 @@ async fn a_comparison_opens_with_its_sets_and_ends_in_a_verdict_that_never_chang
     assert_eq!(report["verdict"]["kind"], "yes");
     assert_eq!(
         said(&report["verdict"]["sentence"]),
-        "Quiet carries # further than Usual and lands in 42 % of the width."
+        "Quiet carries # further than Usual, and ten balls land within # left to right instead of #."
     );
     assert_eq!(report["sets"][0]["counts"]["set_aside"], 1);
     assert_eq!(stage.post(&path, &ask).await.1, report);

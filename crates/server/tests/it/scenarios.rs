@@ -335,7 +335,10 @@ async fn the_same_carry_in_half_the_width_is_said_at_once() {
     insta::assert_snapshot!(said);
     says(
         &said,
-        &["carries the same as Full", "3 against 7 yd"],
+        &[
+            "carries the same as Full",
+            "within 8 yd left to right against 23",
+        ],
         &["annot tell"],
     );
     told.stage.clear().await;

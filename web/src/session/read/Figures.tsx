@@ -131,7 +131,9 @@ function GapRow(props: {
 }) {
   const { label, expected, gap, words } = props;
   const signed = (value: number) => `${value > 0 ? "+" : ""}${words.bare("distance", value)}`;
-  const short = gap && gap.mean < 0;
+  // What is none as it is shown is none.
+  const none = gap && !/[1-9]/.test(words.bare("distance", gap.mean));
+  const way = none ? "as expected" : gap && gap.mean < 0 ? "▼ short" : "▲ further";
   return (
     <tr>
       <th scope="row">{label}</th>
@@ -139,7 +141,7 @@ function GapRow(props: {
       <td>
         {gap ? (
           <>
-            {signed(gap.mean)} <b className={css.way}>{short ? "▼ short" : "▲ further"}</b>
+            {signed(gap.mean)} <b className={css.way}>{way}</b>
           </>
         ) : (
           "–"

@@ -24,7 +24,7 @@ export const UnclaimedBars = memo(function UnclaimedBars({
   const rows = unclaimed
     ? [
         ...unclaimed.shares.map((share) => ({ label: share.label, carry: share.carry })),
-        { label: "Not in the launch", carry: unclaimed.unexplained },
+        { label: "Flown short of its launch", carry: unclaimed.unexplained },
       ]
     : [];
   const longest = Math.max(1e-6, ...rows.map((row) => Math.abs(row.carry)));

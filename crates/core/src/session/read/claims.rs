@@ -85,7 +85,9 @@ pub(super) fn unclaimed_said(unclaimed: Option<&Unclaimed>, question: &Question<
     let whole = unclaimed.whole();
     let margin = question.rules.carry_margin;
     if whole <= 0.0 {
-        return Sentence::of("Nothing is left unclaimed at this club speed.");
+        return Sentence::of(
+            "Nothing is left unclaimed: these balls go as far as a sound strike at this club speed, or further.",
+        );
     }
     if whole <= margin {
         return Sentence::of("Hardly any carry is left unclaimed at this club speed: ")
@@ -149,7 +151,7 @@ pub(super) fn working(unclaimed: Option<&Unclaimed>, question: &Question<'_>) ->
         .into_iter()
         .chain(shares)
         .chain([
-            carry("Not in the launch", unclaimed.unexplained),
+            carry("Flown short of its launch", unclaimed.unexplained),
             carry("The model’s own error", unclaimed.model_error),
         ])
         .collect()
@@ -173,7 +175,7 @@ pub(super) fn working(unclaimed: Option<&Unclaimed>, question: &Question<'_>) ->
         formula: vec![
             Sentence::of(attainable),
             Sentence::of("Five levers lie between a shot and the attainable one: ball speed, launch, spin, curve, air and wind. The share of each is what it adds to the carry, averaged over every order of pulling the five; so the shares add up to the whole. Shot by shot, then the mean."),
-            Sentence::of("Not in the launch: the carry flown from the shot's own launch, less the carry seen. It is no lever's."),
+            Sentence::of("Flown short of its launch: the carry flown from the shot's own launch, less the carry seen. It is no lever's."),
         ],
         rules: vec![carry("Margin", question.rules.carry_margin)],
         results,
@@ -243,7 +245,7 @@ mod tests {
     fn a_sound_strike_leaves_hardly_anything() {
         assert_eq!(
             said(&[shot(1.0, 1.0, 0.0)]),
-            "Nothing is left unclaimed at this club speed."
+            "Nothing is left unclaimed: these balls go as far as a sound strike at this club speed, or further."
         );
         assert!(said(&[shot(0.99, 1.0, 0.0)]).starts_with("Hardly any carry"));
     }

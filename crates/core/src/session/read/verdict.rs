@@ -236,7 +236,7 @@ fn sentence(
                 Some(1) => "about 1 more ball would tell.".to_owned(),
                 Some(n) => format!("about {n} more balls would tell."),
                 None => format!(
-                    "even {} more balls would hardly tell.",
+                    "it is too close to call, and {} more balls would not settle it.",
                     question.rules.most_more_balls()
                 ),
             }),

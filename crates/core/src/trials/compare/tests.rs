@@ -133,7 +133,7 @@ fn a_narrower_pattern_is_said_beside_the_carry() {
     let (_, said) = told(&question);
     assert_eq!(
         said,
-        "Quiet carries the same as Usual within your 5 yd and lands in half the width."
+        "Quiet carries the same as Usual within your 5 yd, and ten balls land within 22 yd left to right instead of 44."
     );
 }
 

@@ -4,7 +4,7 @@ use super::claim::{as_prepared, beside_others};
 use super::{Among, BallSet, Basis, CompareQuestion, DifferenceRead, SetRead};
 use crate::physics::club::Club;
 use crate::shots::face::{FaceRead, Side};
-use crate::statistics::summary::Estimate;
+use crate::shots::landing::expected_range;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
 use crate::verdicts::working::{Working, WorkingRow, figure_row, level_said, row};
 use crate::vocabulary::quantity::Quantity;
@@ -174,23 +174,44 @@ fn seen(
             Some(1) => said.words("; about 1 more ball of each, in turns, would tell"),
             Some(n) => said.words(format!("; about {n} more balls of each, in turns, would tell")),
             None => said.words(format!(
-                "; even {} more balls of each would hardly tell",
+                "; it is too close to matter on the course, and {} more balls of each would not settle it",
                 question.rules.most_more_balls()
             )),
         },
     };
-    match sure_width(question, told) {
-        Some(ratio) => said.words(format!(". {other} lands in {}.", share_of_width(&ratio))),
+    match sure_width(question, sets, told) {
+        Some(widths) => of_ten(
+            said.words(format!(". Of {other} ten balls land within ")),
+            widths,
+        ),
         None => said.words("."),
     }
 }
 
-/// The width is told where both tests are sure of it (Miller 1968; Brown & Forsythe 1974).
-fn sure_width(question: &CompareQuestion, told: &DifferenceRead) -> Option<Estimate> {
+/// How far ten balls reach from left to right, of the first set and of the other, where both
+/// tests are sure that it differs (Miller 1968; Brown & Forsythe 1974).
+fn sure_width(
+    question: &CompareQuestion,
+    sets: &[SetRead],
+    told: &DifferenceRead,
+) -> Option<[f64; 2]> {
     told.side_spread
         .filter(|_| question.quantity != Quantity::Side)
-        .filter(super::SpreadRatio::is_sure)
-        .map(|spread| spread.ratio)
+        .filter(super::SpreadRatio::is_sure)?;
+    Some([across(&sets[0])?, across(&sets[told.set])?])
+}
+
+/// What ten balls of a set reach from left to right, m.
+fn across(set: &SetRead) -> Option<f64> {
+    let side = set.told_beside(Quantity::Side)?;
+    Some(expected_range(10) * side.spread?)
+}
+
+fn of_ten(said: Sentence, [first, other]: [f64; 2]) -> Sentence {
+    said.figure(other, Dimension::Distance)
+        .words(" left to right instead of ")
+        .bare(first, Dimension::Distance)
+        .words(".")
 }
 
 /// Balls of each whose spread to the sides is worth a word.
@@ -202,12 +223,12 @@ fn with_width(
     sets: &[SetRead],
     told: &DifferenceRead,
 ) -> Sentence {
-    if let Some(ratio) = sure_width(question, told) {
-        return said.words(format!(" and lands in {}.", share_of_width(&ratio)));
+    if let Some(widths) = sure_width(question, sets, told) {
+        return of_ten(said.words(", and ten balls land within "), widths);
     }
     let side = |set: &SetRead| {
-        let side = set.told_beside(Quantity::Side)?;
-        side.spread.filter(|_| side.n >= SPREAD_FROM)
+        let enough = set.told_beside(Quantity::Side)?.n >= SPREAD_FROM;
+        across(set).filter(|_| enough)
     };
     let far = matches!(question.quantity, Quantity::Carry | Quantity::Total);
     match side(&sets[0]).zip(side(&sets[told.set])).filter(|_| far) {
@@ -215,10 +236,10 @@ fn with_width(
             said.words(", and no wider was seen.")
         }
         Some((first, other)) => said
-            .words("; left to right it spread ")
-            .bare(other, Dimension::Distance)
-            .words(" against ")
-            .figure(first, Dimension::Distance)
+            .words("; ten balls land within ")
+            .figure(other, Dimension::Distance)
+            .words(" left to right against ")
+            .bare(first, Dimension::Distance)
             .words("."),
         None => said.words("."),
     }
@@ -231,16 +252,6 @@ fn with_order(said: Sentence, basis: Basis) -> Sentence {
             " They were hit one after the other, so what is change and what is order, warming up or tiring, cannot be told apart.",
         ),
         _ => said,
-    }
-}
-
-fn share_of_width(ratio: &Estimate) -> String {
-    if (0.45..0.55).contains(&ratio.value) {
-        "half the width".to_owned()
-    } else if ratio.value < 1.0 {
-        format!("{:.0} % of the width", ratio.value * 100.0)
-    } else {
-        format!("{:.1} times the width", ratio.value)
     }
 }
 
@@ -369,10 +380,9 @@ fn beside(
     told: &DifferenceRead,
     face: &FaceRead,
 ) -> Sentence {
-    let spread = |set: &SetRead| set.told_beside(Quantity::Side).and_then(|kept| kept.spread);
-    let said = match (spread(&sets[0]), spread(&sets[told.set])) {
+    let said = match (across(&sets[0]), across(&sets[told.set])) {
         (Some(first), Some(other)) => said
-            .words(" · left to right ")
+            .words(" · ten balls left to right ")
             .bare(other, Dimension::Distance)
             .words(" against ")
             .figure(first, Dimension::Distance),
