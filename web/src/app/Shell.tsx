@@ -1,4 +1,5 @@
 import { Select } from "antd";
+import { useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import type { Units } from "./api";
 import { useSchool } from "./asked";
@@ -12,6 +13,9 @@ export function Shell() {
   const [units, chooseUnits] = useChoice(unitsChoice);
   const school = useSchool();
   const { pathname } = useLocation();
+  // Open where it was opened: whoever went on is done with it.
+  const [moreAt, setMoreAt] = useState<string>();
+  const more = moreAt === pathname;
   const other = name === "light" ? "dark" : "light";
   const initials = school.data?.coach
     .split(/\s+/)
@@ -30,7 +34,7 @@ export function Shell() {
           </svg>
           <span>Amber Tally</span>
         </NavLink>
-        <nav aria-label="Main">
+        <nav aria-label="Main" data-open={more}>
           <NavLink to="/today">Today</NavLink>
           <NavLink
             to="/players"
@@ -39,12 +43,22 @@ export function Shell() {
             Players
           </NavLink>
           <NavLink to="/bench">Bench</NavLink>
-          <NavLink to="/programmes">Programmes</NavLink>
-          <NavLink to="/house-rules">
-            <span className={css.wide}>House rules</span>
-            <span className={css.narrow}>Rules</span>
-          </NavLink>
-          <NavLink to="/school">School</NavLink>
+          <button
+            type="button"
+            className={css.more}
+            aria-expanded={more}
+            onClick={() => setMoreAt(more ? undefined : pathname)}
+          >
+            More
+          </button>
+          <div className={css.rest}>
+            <NavLink to="/programmes">Programmes</NavLink>
+            <NavLink to="/house-rules">
+              <span className={css.wide}>House rules</span>
+              <span className={css.narrow}>Rules</span>
+            </NavLink>
+            <NavLink to="/school">School</NavLink>
+          </div>
         </nav>
         <div className={css.topbarRight}>
           <span className={css.school}>{school.data?.name}</span>

@@ -186,38 +186,40 @@ function FigureTable(props: { rows: Schemas["FigureRow"][]; shots: number; words
     return `${value > first ? "+" : "−"}${apart}`;
   };
   return (
-    <table className={`figures ${css.benchFigures}`}>
-      <thead>
-        <tr>
-          <th scope="col">
-            <span className="sr-only">Figure</span>
-          </th>
-          {columns.map((letter, i) => (
-            <th scope="col" key={letter} className={`letter-${i}`}>
-              {letter}
+    <div className="table-room">
+      <table className={`figures ${css.benchFigures}`}>
+        <thead>
+          <tr>
+            <th scope="col">
+              <span className="sr-only">Figure</span>
             </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row) => (
-          <tr key={row.label}>
-            <th scope="row">{row.label}</th>
-            {columns.map((letter, i) => {
-              const value = row.values[i];
-              return (
-                <td key={letter}>
-                  {value === null || value === undefined ? "–" : words.show(row.dimension, value)}
-                  {i > 0 && value !== null && value !== undefined && (
-                    <small> {beyond(row, value)}</small>
-                  )}
-                </td>
-              );
-            })}
+            {columns.map((letter, i) => (
+              <th scope="col" key={letter} className={`letter-${i}`}>
+                {letter}
+              </th>
+            ))}
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={row.label}>
+              <th scope="row">{row.label}</th>
+              {columns.map((letter, i) => {
+                const value = row.values[i];
+                return (
+                  <td key={letter}>
+                    {value === null || value === undefined ? "–" : words.show(row.dimension, value)}
+                    {i > 0 && value !== null && value !== undefined && (
+                      <small> {beyond(row, value)}</small>
+                    )}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }
 
@@ -242,32 +244,35 @@ function Explained(props: {
           No swing with this club gives it: launch and spin do not belong together.
         </p>
       ) : (
-        <table className="figures">
-          <thead>
-            <tr>
-              <th scope="col">Struck</th>
-              <th scope="col">club speed</th>
-              <th scope="col">smash factor</th>
-              <th scope="col">angle of attack</th>
-              <th scope="col">dynamic loft</th>
-              <th scope="col">path</th>
-              <th scope="col">face</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map(({ delivery, smash_factor }) => (
-              <tr key={delivery.impact_high}>
-                <th scope="row">{struck(delivery.impact_high ?? 0)}</th>
-                <td>{words.show("speed", delivery.club_speed)}</td>
-                <td>{words.bare("ratio", smash_factor)}</td>
-                <td>{words.show("angle", delivery.angle_of_attack_deg)}</td>
-                <td>{words.show("angle", delivery.dynamic_loft_deg)}</td>
-                <td>{words.show("angle", delivery.club_path_deg ?? 0)}</td>
-                <td>{words.show("angle", delivery.face_angle_deg ?? 0)}</td>
+        <div className="table-room">
+          {" "}
+          <table className="figures">
+            <thead>
+              <tr>
+                <th scope="col">Struck</th>
+                <th scope="col">club speed</th>
+                <th scope="col">smash factor</th>
+                <th scope="col">angle of attack</th>
+                <th scope="col">dynamic loft</th>
+                <th scope="col">path</th>
+                <th scope="col">face</th>
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {rows.map(({ delivery, smash_factor }) => (
+                <tr key={delivery.impact_high}>
+                  <th scope="row">{struck(delivery.impact_high ?? 0)}</th>
+                  <td>{words.show("speed", delivery.club_speed)}</td>
+                  <td>{words.bare("ratio", smash_factor)}</td>
+                  <td>{words.show("angle", delivery.angle_of_attack_deg)}</td>
+                  <td>{words.show("angle", delivery.dynamic_loft_deg)}</td>
+                  <td>{words.show("angle", delivery.club_path_deg ?? 0)}</td>
+                  <td>{words.show("angle", delivery.face_angle_deg ?? 0)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
       )}
     </section>
   );

@@ -205,30 +205,32 @@ function Windows({ levels, words }: Parts) {
   const range = (dimension: "angle" | "spin", r: Schemas["Range"]) =>
     `${words.bare(dimension, r.from)} to ${words.show(dimension, r.to)}`;
   return (
-    <table className="figures">
-      <thead>
-        <tr>
-          <th scope="col">At the speed of</th>
-          <th scope="col">launch angle</th>
-          <th scope="col">spin rate</th>
-          <th scope="col">landing angle</th>
-          <th scope="col">angle of attack</th>
-          <th scope="col">dynamic loft</th>
-        </tr>
-      </thead>
-      <tbody>
-        {levels.map(({ label, window }) => (
-          <tr key={label}>
-            <th scope="row">{label.toLowerCase()}</th>
-            <td>{range("angle", window.launch_angle_deg)}</td>
-            <td>{range("spin", window.spin_rate_rpm)}</td>
-            <td>{range("angle", window.landing_angle_deg)}</td>
-            <td>{range("angle", window.angle_of_attack_deg)}</td>
-            <td>{range("angle", window.dynamic_loft_deg)}</td>
+    <div className="table-room">
+      <table className="figures">
+        <thead>
+          <tr>
+            <th scope="col">At the speed of</th>
+            <th scope="col">launch angle</th>
+            <th scope="col">spin rate</th>
+            <th scope="col">landing angle</th>
+            <th scope="col">angle of attack</th>
+            <th scope="col">dynamic loft</th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {levels.map(({ label, window }) => (
+            <tr key={label}>
+              <th scope="row">{label.toLowerCase()}</th>
+              <td>{range("angle", window.launch_angle_deg)}</td>
+              <td>{range("spin", window.spin_rate_rpm)}</td>
+              <td>{range("angle", window.landing_angle_deg)}</td>
+              <td>{range("angle", window.angle_of_attack_deg)}</td>
+              <td>{range("angle", window.dynamic_loft_deg)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }
 
@@ -238,22 +240,24 @@ function Attack({ attack, words }: { attack: Schemas["AttackWorth"][]; words: Wo
       <h2 id="attack" className="minor">
         What the angle of attack is worth, everything else right
       </h2>
-      <table className="figures attack">
-        <tbody>
-          <tr>
-            <th scope="row">angle of attack</th>
-            {attack.map((a) => (
-              <td key={a.angle_of_attack_deg}>{words.show("angle", a.angle_of_attack_deg)}</td>
-            ))}
-          </tr>
-          <tr>
-            <th scope="row">furthest, {words.symbol("distance")}</th>
-            {attack.map((a) => (
-              <td key={a.angle_of_attack_deg}>{words.bare("distance", a.distance)}</td>
-            ))}
-          </tr>
-        </tbody>
-      </table>
+      <div className="table-room">
+        <table className="figures attack">
+          <tbody>
+            <tr>
+              <th scope="row">angle of attack</th>
+              {attack.map((a) => (
+                <td key={a.angle_of_attack_deg}>{words.show("angle", a.angle_of_attack_deg)}</td>
+              ))}
+            </tr>
+            <tr>
+              <th scope="row">furthest, {words.symbol("distance")}</th>
+              {attack.map((a) => (
+                <td key={a.angle_of_attack_deg}>{words.bare("distance", a.distance)}</td>
+              ))}
+            </tr>
+          </tbody>
+        </table>
+      </div>
     </section>
   );
 }

@@ -84,26 +84,28 @@ export function Chart({ title, option, table, height, onPick }: Props) {
           // biome-ignore lint/a11y/noNoninteractiveTabindex: a long table must scroll by keyboard
           tabIndex={0}
         >
-          <table>
-            <thead>
-              <tr>
-                {table.columns.map((c) => (
-                  <th scope="col" key={c}>
-                    {c}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {table.rows.map((row) => (
-                <tr key={row.join()}>
-                  {row.map((cell, i) => (
-                    <td key={table.columns[i]}>{cell}</td>
+          <div className="table-room">
+            <table>
+              <thead>
+                <tr>
+                  {table.columns.map((c) => (
+                    <th scope="col" key={c}>
+                      {c}
+                    </th>
                   ))}
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody>
+                {table.rows.map((row) => (
+                  <tr key={row.join()}>
+                    {row.map((cell, i) => (
+                      <td key={table.columns[i]}>{cell}</td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
         </section>
       ) : (
         <div

@@ -1,6 +1,7 @@
 //! Every main view can be used by everyone: no violation that axe-core finds, in either
 //! theme.
 
+use serde_json::json;
 use tally_e2e::{Stage, play};
 use thirtyfour::prelude::*;
 
@@ -49,9 +50,39 @@ async fn violations(stage: &Stage) -> WebDriverResult<Vec<String>> {
     found.convert()
 }
 
-/// What is found on the page in the light and in the dark theme.
+/// Where a page is wider than a small phone, which is also a laptop's at four times the size.
+async fn too_wide(stage: &Stage) -> WebDriverResult<Option<i64>> {
+    const SMALL: i64 = 320;
+    let tools = stage.browser.cdp();
+    let metrics = json!({"width": SMALL, "height": 700, "deviceScaleFactor": 1, "mobile": false});
+    tools
+        .send_raw("Emulation.setDeviceMetricsOverride", metrics)
+        .await?;
+    // Charts take their width a moment after.
+    let wide = stage
+        .browser
+        .execute_async(
+            "const done = arguments[0];
+             const wide = () => document.documentElement.scrollWidth;
+             let tries = 20;
+             const look = () => wide() <= 320 || --tries === 0 ? done(wide()) : setTimeout(look, 50);
+             setTimeout(look, 50);",
+            vec![],
+        )
+        .await?;
+    tools
+        .send_raw("Emulation.clearDeviceMetricsOverride", json!({}))
+        .await?;
+    let wide: i64 = wide.convert()?;
+    Ok((wide > SMALL).then_some(wide))
+}
+
+/// What is found on the page in the light and in the dark theme, and on a small phone.
 async fn in_both_themes(stage: &Stage, view: &str) -> WebDriverResult<Vec<String>> {
     let mut found = vec![];
+    if let Some(wide) = too_wide(stage).await? {
+        found.push(format!("{view} is {wide} px wide on a phone of 320"));
+    }
     for (theme, other) in [("light", "Barn light"), ("dark", "Day light")] {
         let here = violations(stage).await?;
         found.extend(here.into_iter().map(|v| format!("{view}, {theme}: {v}")));
@@ -61,7 +92,7 @@ async fn in_both_themes(stage: &Stage, view: &str) -> WebDriverResult<Vec<String
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn every_main_view_is_accessible_in_both_themes() {
+async fn every_main_view_is_accessible_in_both_themes_and_fits_a_small_phone() {
     play(true, async |stage| {
         let mut found = vec![];
         for (path, words) in VIEWS {
@@ -98,6 +129,10 @@ async fn every_main_view_is_accessible_in_both_themes() {
             stage.says(words).await?;
             found.extend(in_both_themes(stage, &format!("Decide, {view}")).await?);
         }
+        stage.press("Page").await?;
+        stage.press("Write the page").await?;
+        stage.find("//article//h1").await?;
+        found.extend(in_both_themes(stage, "the page").await?);
         stage.go("/players").await?;
         stage.press("Ilse Marrow").await?;
         stage.press("Compare any balls").await?;

@@ -25,80 +25,82 @@ export function WarmUpList({ movements, ours }: { movements: Movement[]; ours: b
     setEdited(rows.map((row, i) => (i === index ? { ...row, ...part } : row)));
   return (
     <>
-      <table className="plan">
-        <thead>
-          <tr>
-            <th scope="col">Movement</th>
-            <th scope="col">How</th>
-            <th scope="col">Times</th>
-            <th scope="col">Each side</th>
-            <th scope="col">
-              <span className="sr-only">Order</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row, i) => (
-            <tr key={row.key}>
-              <td>
-                <Input
-                  aria-label={`Movement ${i + 1}`}
-                  value={row.label}
-                  onChange={(e) => put(i, { label: e.target.value })}
-                />
-              </td>
-              <td className="wide">
-                <Input
-                  aria-label={`How movement ${i + 1} is done`}
-                  value={row.how}
-                  onChange={(e) => put(i, { how: e.target.value })}
-                />
-              </td>
-              <td>
-                <InputNumber
-                  aria-label={`Times of movement ${i + 1}`}
-                  min={1}
-                  max={100}
-                  precision={0}
-                  controls={false}
-                  value={row.repetitions}
-                  onChange={(value) => put(i, { repetitions: value ?? 1 })}
-                />
-              </td>
-              <td className="middle">
-                <Checkbox
-                  aria-label={`Each side in movement ${i + 1}`}
-                  checked={row.each_side}
-                  onChange={(e) => put(i, { each_side: e.target.checked })}
-                />
-              </td>
-              <td className="order">
-                <button
-                  type="button"
-                  className="order-act"
-                  aria-label={`Move ${row.label} up`}
-                  disabled={i === 0}
-                  onClick={() => {
-                    const moved = [...rows];
-                    moved.splice(i - 1, 0, ...moved.splice(i, 1));
-                    setEdited(moved);
-                  }}
-                >
-                  ↑
-                </button>
-                <button
-                  type="button"
-                  className="order-act"
-                  aria-label={`Remove ${row.label}`}
-                  onClick={() => setEdited(rows.filter((_, j) => j !== i))}
-                >
-                  ✕
-                </button>
-              </td>
+      <div className="table-room">
+        <table className="plan">
+          <thead>
+            <tr>
+              <th scope="col">Movement</th>
+              <th scope="col">How</th>
+              <th scope="col">Times</th>
+              <th scope="col">Each side</th>
+              <th scope="col">
+                <span className="sr-only">Order</span>
+              </th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {rows.map((row, i) => (
+              <tr key={row.key}>
+                <td>
+                  <Input
+                    aria-label={`Movement ${i + 1}`}
+                    value={row.label}
+                    onChange={(e) => put(i, { label: e.target.value })}
+                  />
+                </td>
+                <td className="wide">
+                  <Input
+                    aria-label={`How movement ${i + 1} is done`}
+                    value={row.how}
+                    onChange={(e) => put(i, { how: e.target.value })}
+                  />
+                </td>
+                <td>
+                  <InputNumber
+                    aria-label={`Times of movement ${i + 1}`}
+                    min={1}
+                    max={100}
+                    precision={0}
+                    controls={false}
+                    value={row.repetitions}
+                    onChange={(value) => put(i, { repetitions: value ?? 1 })}
+                  />
+                </td>
+                <td className="middle">
+                  <Checkbox
+                    aria-label={`Each side in movement ${i + 1}`}
+                    checked={row.each_side}
+                    onChange={(e) => put(i, { each_side: e.target.checked })}
+                  />
+                </td>
+                <td className="order">
+                  <button
+                    type="button"
+                    className="order-act"
+                    aria-label={`Move ${row.label} up`}
+                    disabled={i === 0}
+                    onClick={() => {
+                      const moved = [...rows];
+                      moved.splice(i - 1, 0, ...moved.splice(i, 1));
+                      setEdited(moved);
+                    }}
+                  >
+                    ↑
+                  </button>
+                  <button
+                    type="button"
+                    className="order-act"
+                    aria-label={`Remove ${row.label}`}
+                    onClick={() => setEdited(rows.filter((_, j) => j !== i))}
+                  >
+                    ✕
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       <ListFoot
         error={save.error}
         acts={{

@@ -35,53 +35,57 @@ export const Figures = memo(function Figures({ read, words }: { read: SessionRea
       <h2 id="figures" className="minor">
         Figures
       </h2>
-      <table className="figures">
-        <thead>
-          <tr>
-            <th scope="col">
-              <span className="sr-only">Value</span>
-            </th>
-            <th scope="col">mean</th>
-            <th scope="col">spread</th>
-            <th scope="col">best</th>
-            {aside && <th scope="col">mean with set aside</th>}
-          </tr>
-        </thead>
-        <tbody>
-          {summaries.map((s) => (
-            <SummaryRow key={s.quantity} summary={s} words={words} aside={aside} />
-          ))}
-        </tbody>
-      </table>
+      <div className="table-room">
+        <table className="figures">
+          <thead>
+            <tr>
+              <th scope="col">
+                <span className="sr-only">Value</span>
+              </th>
+              <th scope="col">mean</th>
+              <th scope="col">spread</th>
+              <th scope="col">best</th>
+              {aside && <th scope="col">mean with set aside</th>}
+            </tr>
+          </thead>
+          <tbody>
+            {summaries.map((s) => (
+              <SummaryRow key={s.quantity} summary={s} words={words} aside={aside} />
+            ))}
+          </tbody>
+        </table>
+      </div>
       <CountOver read={read} quantities={summaries.map((s) => s.quantity)} words={words} />
       <h2 className="minor">Carry against expectation</h2>
-      <table className="figures">
-        <thead>
-          <tr>
-            <th scope="col">
-              <span className="sr-only">Basis</span>
-            </th>
-            <th scope="col">expected</th>
-            <th scope="col">carried beyond it</th>
-            <th scope="col">{Math.round(report.interval_level * 100)} % interval</th>
-            <th scope="col">n</th>
-          </tr>
-        </thead>
-        <tbody>
-          <GapRow
-            label="By club speed"
-            expected={report.carry.by_club_speed}
-            gap={report.carry.gap}
-            words={words}
-          />
-          <GapRow
-            label="By launch and spin"
-            expected={report.carry.by_launch}
-            gap={report.carry.launch_gap}
-            words={words}
-          />
-        </tbody>
-      </table>
+      <div className="table-room">
+        <table className="figures">
+          <thead>
+            <tr>
+              <th scope="col">
+                <span className="sr-only">Basis</span>
+              </th>
+              <th scope="col">expected</th>
+              <th scope="col">carried beyond it</th>
+              <th scope="col">{Math.round(report.interval_level * 100)} % interval</th>
+              <th scope="col">n</th>
+            </tr>
+          </thead>
+          <tbody>
+            <GapRow
+              label="By club speed"
+              expected={report.carry.by_club_speed}
+              gap={report.carry.gap}
+              words={words}
+            />
+            <GapRow
+              label="By launch and spin"
+              expected={report.carry.by_launch}
+              gap={report.carry.launch_gap}
+              words={words}
+            />
+          </tbody>
+        </table>
+      </div>
     </section>
   );
 });
