@@ -1,5 +1,5 @@
 import { Select } from "antd";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import type { Units } from "./api";
 import { useSchool } from "./asked";
@@ -7,6 +7,23 @@ import { useChoice } from "./choice";
 import css from "./Shell.module.css";
 import { themeChoice, useTheme } from "./theme";
 import { UNIT_LABELS, unitsChoice } from "./vocabulary";
+
+/** Calls the page what its first heading says, whenever that comes or changes. */
+function useTitle() {
+  useEffect(() => {
+    const content = document.getElementById("content");
+    if (!content) return;
+    const call = () => {
+      const heading = content.querySelector("h1")?.textContent?.trim();
+      const title = heading ? `${heading} · Amber Tally` : "Amber Tally";
+      if (document.title !== title) document.title = title;
+    };
+    const watch = new MutationObserver(call);
+    watch.observe(content, { childList: true, subtree: true, characterData: true });
+    call();
+    return () => watch.disconnect();
+  }, []);
+}
 
 export function Shell() {
   const { name } = useTheme();
@@ -16,6 +33,7 @@ export function Shell() {
   // Open where it was opened: whoever went on is done with it.
   const [moreAt, setMoreAt] = useState<string>();
   const more = moreAt === pathname;
+  useTitle();
   const other = name === "light" ? "dark" : "light";
   const initials = school.data?.coach
     .split(/\s+/)

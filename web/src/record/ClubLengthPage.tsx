@@ -111,7 +111,8 @@ export function ClubLengthPage() {
 
 /** Every child with what was measured; a click writes it anew. */
 function Children({ view, words }: { view: View; words: Words }) {
-  const [side, setSide] = useState<number[]>([]);
+  // By identifier: a group that arrives meanwhile has others in these places.
+  const [side, setSide] = useState<string[]>([]);
   const points = (child: number, quantity: "club_speed" | "hand_speed") =>
     view.read.groups
       .flatMap((group) => group.curves)
@@ -129,9 +130,9 @@ function Children({ view, words }: { view: View; words: Words }) {
   const rows = view.children
     .map((child, i) => ({ child, i }))
     .sort((a, b) => (a.child.height_m ?? 0) - (b.child.height_m ?? 0));
-  const beside = rows.filter(({ i }) => side.includes(i));
-  const tick = (i: number, on: boolean) =>
-    setSide(on ? [...side.slice(-1), i] : side.filter((at) => at !== i));
+  const beside = rows.filter(({ child }) => side.includes(child.id));
+  const tick = (id: string, on: boolean) =>
+    setSide((side) => (on ? [...side.slice(-1), id] : side.filter((at) => at !== id)));
   return (
     <section aria-label="Children">
       <h2 className="minor">Children</h2>
@@ -176,8 +177,8 @@ function Children({ view, words }: { view: View; words: Words }) {
                   <label>
                     <input
                       type="checkbox"
-                      checked={side.includes(i)}
-                      onChange={(e) => tick(i, e.target.checked)}
+                      checked={side.includes(child.id)}
+                      onChange={(e) => tick(child.id, e.target.checked)}
                     />{" "}
                     <span className={css.named}>{child.name}</span>
                     <span className={css.initials}>{child.initials}</span>

@@ -6,7 +6,7 @@ import { Button, Checkbox, Input, Radio, Select } from "antd";
 import { useState } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, type Schemas, type Units } from "../app/api";
-import { useSchool } from "../app/asked";
+import { useMe, useSchool } from "../app/asked";
 import { keys } from "../app/keys";
 import { UNIT_LABELS, type Words, wordsOf } from "../app/vocabulary";
 import { FormTrouble } from "../ui/FormTrouble";
@@ -42,6 +42,8 @@ interface Edits {
   units?: Units;
   title?: string;
   called?: CalledBy;
+  /** Whether it was written before: what was not ticked then is not ticked now. */
+  written?: boolean;
   /** Lines ticked or not, where it is otherwise than proposed. */
   ticks: Record<string, boolean>;
   /** The coach's words, by reader and line. */
@@ -85,7 +87,9 @@ function Editor({ about, kept, words }: { about: About; kept: Kept | undefined; 
           body,
         }),
       ),
-    onSuccess: (written) => {
+    onSuccess: (written, { lines }) => {
+      const ticks = Object.fromEntries(lines.map((line) => [line.key ?? "", true]));
+      setEdits({ ...edits, written: true, ticks: { ...ticks, ...edits.ticks } });
       letGo();
       setChanged(false);
       queries.setQueryData(keys.page.one(id), written);
@@ -97,9 +101,9 @@ function Editor({ about, kept, words }: { about: About; kept: Kept | undefined; 
   const { lines, child, player_name } = draft.data;
   const reader = edits.reader ?? draft.data.reader;
   const title = edits.title ?? draft.data.title;
-  const called = edits.called ?? (child ? "first_name" : "name");
+  const called = edits.called ?? calledBy(kept?.page.called, player_name, child);
   const of = (line: Line) => `${reader} ${line.key}`;
-  const ticked = (line: Line) => edits.ticks[line.key] ?? line.ticked;
+  const ticked = (line: Line) => edits.ticks[line.key] ?? (line.ticked && !edits.written);
   const text = (line: Line) => edits.words[of(line)] ?? said(line.said, reading);
   const seen =
     lines.filter((line) => line.part === "seen" && ticked(line)).length +
@@ -264,10 +268,11 @@ function Editor({ about, kept, words }: { about: About; kept: Kept | undefined; 
 /** What can be done with a written page. */
 function Acts({ about, id, name }: { about: About; id: string; name: string }) {
   const [linking, setLinking] = useState(false);
+  const me = useMe();
   return (
     <div className={sheet.acts}>
       <Button onClick={() => window.print()}>Print, or save as PDF</Button>
-      <Button onClick={() => setLinking(true)}>Make a link</Button>
+      {me.data?.may_keep && <Button onClick={() => setLinking(true)}>Make a link</Button>}
       {linking && (
         <MakeLink player={about.player} name={name} page={id} close={() => setLinking(false)} />
       )}
@@ -279,12 +284,20 @@ function of_({ session, from, to }: About) {
   return session ? { session } : { from, to };
 }
 
+/** How a page that was written before calls the player; by default as little as is usual. */
+function calledBy(before: string | undefined, name: string, child: boolean): CalledBy {
+  if (before === undefined) return child ? "first_name" : "name";
+  if (before === name && !child) return "name";
+  return before === name.split(/\s+/)[0] ? "first_name" : "initials";
+}
+
 /** What a page that was written before did to its draft. */
 function editsOf(page: Schemas["Page"]): Edits {
   const edits: Edits = {
     reader: page.reader,
     units: page.units,
     title: page.title,
+    written: true,
     ticks: {},
     words: {},
     own: [],

@@ -26,8 +26,8 @@ export function TakeHome({ page, school }: Props) {
         <section key={part} className={part === "seen" ? css.seen : css.part}>
           <h2>{heading}</h2>
           <ul>
-            {lines.map(({ text, on, picture }) => (
-              <li key={text}>
+            {lines.map(({ text, on, picture }, i) => (
+              <li key={`${i + 1} ${text}`}>
                 <p>
                   {text}
                   {on && (

@@ -1,12 +1,11 @@
 import { keptChoice } from "../app/choice";
+import { say } from "../ui/voice";
 
 export const voiceChoice = keptChoice<"off" | "on">("run-voice", "off", ["off", "on"]);
 
 /** Says something, where the browser has a voice and the coach wants it. */
 export function speak(words: string) {
-  if (voiceChoice.getState().value !== "on" || typeof speechSynthesis === "undefined") return;
-  speechSynthesis.cancel();
-  speechSynthesis.speak(new SpeechSynthesisUtterance(words));
+  if (voiceChoice.getState().value === "on") say(words);
 }
 
 /** Counts the last seconds of a rest aloud. */

@@ -4,6 +4,15 @@ import { Button, Modal } from "antd";
 import type { ReactNode } from "react";
 import css from "./SecretOnce.module.css";
 
+/** Copies a text, also over plain HTTP, where browsers have no clipboard for it. */
+async function copy(text: string) {
+  if (navigator.clipboard) return navigator.clipboard.writeText(text);
+  const code = [...document.querySelectorAll("code")].find((at) => at.textContent === text);
+  if (!code) return;
+  getSelection()?.selectAllChildren(code);
+  document.execCommand("copy");
+}
+
 /** What stands in a dialog that shows a secret: what to do with it, and itself. */
 export function Secret({ text, children }: { text: string; children: ReactNode }) {
   return (
@@ -12,7 +21,7 @@ export function Secret({ text, children }: { text: string; children: ReactNode }
       <p className={css.secret}>
         <code>{text}</code>
       </p>
-      <Button onClick={() => navigator.clipboard?.writeText(text)}>Copy</Button>
+      <Button onClick={() => copy(text)}>Copy</Button>
     </>
   );
 }

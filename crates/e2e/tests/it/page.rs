@@ -35,6 +35,18 @@ async fn a_page_is_written_reworded_and_opened_by_the_player() {
         stage.find(&sheet("Keep it.")).await?;
         stage.find(&sheet("A club less into the wind.")).await?;
 
+        // What is taken off stays off when the page is opened again.
+        let until = "//fieldset[contains(., 'Until next time')]//input[@type='checkbox']";
+        stage.find(until).await?.click().await?;
+        stage.says("Changed since it was written").await?;
+        stage.press("Write it anew").await?;
+        stage
+            .find("//article[not(.//h2[.='Until next time'])]")
+            .await?;
+        stage.browser.refresh().await?;
+        assert!(!stage.find(until).await?.is_selected().await?);
+        stage.find(&sheet("Keep it.")).await?;
+
         stage.press("Make a link").await?;
         stage.press("Make the link").await?;
         let address = stage

@@ -20,6 +20,7 @@ import { useLive, useRecordsToBeat } from "../queries";
 import { SetAside } from "../read/SetAside";
 import { HoldNotice, SessionHead } from "../SessionHead";
 import sessionCss from "../session.module.css";
+import { CallOut } from "./CallOut";
 import { GiveTo } from "./GiveTo";
 import css from "./HitPage.module.css";
 import { Keypad } from "./Keypad";
@@ -255,6 +256,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
                 ))
             }
           />
+          <CallOut view={view} words={words} />
           <Hidden view={view} words={words} act={mat.act} />
           <Devices view={view} />
           <Practice

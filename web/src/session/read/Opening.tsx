@@ -32,7 +32,7 @@ export function Opening({ read, words, rulesAt }: Props) {
           <>
             {" · "}
             <Link to={`/sessions/${session.id}/read?rules=${new Date().toISOString()}`}>
-              Keep a link with the rules as they are
+              Link as of today
             </Link>
           </>
         )}

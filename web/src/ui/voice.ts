@@ -1,0 +1,9 @@
+/** Whether this browser can speak. */
+export const canSpeak = () => typeof speechSynthesis !== "undefined";
+
+/** Says something in place of what was being said, where the browser has a voice. */
+export function say(words: string) {
+  if (!canSpeak()) return;
+  speechSynthesis.cancel();
+  speechSynthesis.speak(new SpeechSynthesisUtterance(words));
+}
