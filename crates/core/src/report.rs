@@ -2,3 +2,4 @@
 
 pub mod draft;
 pub mod page;
+pub mod told;

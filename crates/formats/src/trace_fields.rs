@@ -35,13 +35,10 @@ const fn field(name: &'static str, channel: TraceChannel, size: f64, force: bool
     }
 }
 
-/// A kilogram's and a pound's weight, N.
-const KG: f64 = 9.806_65;
-const LB: f64 = 4.448_221_615;
-
 /// Every field of samples.
 pub const TRACE_FIELDS: [TraceField; 13] = {
     use TraceChannel as C;
+    use tally_core::vocabulary::units::{POUND_WEIGHT as LB, STANDARD_GRAVITY as KG};
     [
         field("lead_pct_bw", C::Lead, 1.0, false),
         field("trail_pct_bw", C::Trail, 1.0, false),

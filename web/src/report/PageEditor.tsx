@@ -2,7 +2,7 @@
 // stays beside it in the record.
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Button, Checkbox, Input, Radio, Select } from "antd";
+import { Button, Input, Radio, Select } from "antd";
 import { useState } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, type Schemas, type Units } from "../app/api";
@@ -13,15 +13,23 @@ import { FormTrouble } from "../ui/FormTrouble";
 import { useKept } from "../ui/kept";
 import { Loading, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
+import {
+  asked,
+  type CalledBy,
+  calledBy,
+  type Edits,
+  editsOf,
+  type Line,
+  NONE,
+  type Part,
+} from "./edits";
 import { MakeLink } from "./MakeLink";
 import css from "./PageEditor.module.css";
+import { PageLine } from "./PageLine";
 import { type About, type Reader, usePage, usePageDraft, usePages } from "./queries";
 import { TakeHome } from "./TakeHome";
 import sheet from "./TakeHome.module.css";
 
-type Line = Schemas["DraftLine"];
-type Part = Schemas["PagePart"];
-type CalledBy = Schemas["CalledBy"];
 type Kept = Schemas["PageView"];
 
 const PARTS: [Part, string, string][] = [
@@ -35,22 +43,6 @@ const READERS: [Reader, string][] = [
   ["club_player", "A club player"],
   ["elite", "An elite player"],
 ];
-
-/** What the coach did to the draft. */
-interface Edits {
-  reader?: Reader;
-  units?: Units;
-  title?: string;
-  called?: CalledBy;
-  /** Whether it was written before: what was not ticked then is not ticked now. */
-  written?: boolean;
-  /** Lines ticked or not, where it is otherwise than proposed. */
-  ticks: Record<string, boolean>;
-  /** The coach's words, by reader and line. */
-  words: Record<string, string>;
-  own: { id: string; part: Part; said: string }[];
-}
-const NONE: Edits = { ticks: {}, words: {}, own: [] };
 
 export function PageEditor({ about, words }: { about: About; words: Words }) {
   const pages = usePages(about.player);
@@ -78,6 +70,10 @@ function Editor({ about, kept, words }: { about: About; kept: Kept | undefined; 
   const change = (next: Partial<Edits>) => {
     setEdits({ ...edits, ...next });
     setChanged(true);
+  };
+  const forget = (line: string) => {
+    const { [line]: _, ...rest } = edits.words;
+    change({ words: rest });
   };
   const write = useMutation({
     mutationFn: (body: Schemas["PageWritten"]) =>
@@ -109,7 +105,7 @@ function Editor({ about, kept, words }: { about: About; kept: Kept | undefined; 
     lines.filter((line) => line.part === "seen" && ticked(line)).length +
     edits.own.filter((line) => line.part === "seen").length;
   const body = (): Schemas["PageWritten"] => ({
-    about: { ...of_(about), reader, units },
+    about: { ...asked(about), reader, units },
     title,
     called_by: called,
     lines: [
@@ -175,62 +171,36 @@ function Editor({ about, kept, words }: { about: About; kept: Kept | undefined; 
             {lines
               .filter((line) => line.part === part)
               .map((line) => (
-                <div key={line.key} className={ticked(line) ? css.line : css.left}>
-                  <Checkbox
-                    aria-label={text(line)}
-                    checked={ticked(line)}
-                    onChange={(e) =>
-                      change({ ticks: { ...edits.ticks, [line.key]: e.target.checked } })
-                    }
-                  />
-                  <Input.TextArea
-                    aria-label={`In your words: ${said(line.said, reading)}`}
-                    autoSize
-                    value={text(line)}
-                    onChange={(e) =>
-                      change({
-                        words: { ...edits.words, [of(line)]: e.target.value },
-                        ticks: { ...edits.ticks, [line.key]: true },
-                      })
-                    }
-                  />
-                  {edits.words[of(line)] !== undefined && (
-                    <button
-                      type="button"
-                      className="text-act"
-                      onClick={() => {
-                        const { [of(line)]: _, ...rest } = edits.words;
-                        change({ words: rest });
-                      }}
-                    >
-                      As computed
-                    </button>
-                  )}
-                </div>
+                <PageLine
+                  key={line.key}
+                  ticked={ticked(line)}
+                  tick={(on) => change({ ticks: { ...edits.ticks, [line.key]: on } })}
+                  text={text(line)}
+                  label={`In your words: ${said(line.said, reading)}`}
+                  write={(words) =>
+                    change({
+                      words: { ...edits.words, [of(line)]: words },
+                      ticks: { ...edits.ticks, [line.key]: true },
+                    })
+                  }
+                  back={edits.words[of(line)] !== undefined ? () => forget(of(line)) : undefined}
+                />
               ))}
             {edits.own
               .filter((line) => line.part === part)
               .map((line) => (
-                <div key={line.id} className={css.line}>
-                  <Checkbox
-                    aria-label="Take this line out"
-                    checked
-                    onChange={() => change({ own: edits.own.filter((o) => o.id !== line.id) })}
-                  />
-                  <Input.TextArea
-                    aria-label={`Your own line, ${heading.toLowerCase()}`}
-                    autoSize
-                    autoFocus={line.said === ""}
-                    value={line.said}
-                    onChange={(e) =>
-                      change({
-                        own: edits.own.map((o) =>
-                          o.id === line.id ? { ...o, said: e.target.value } : o,
-                        ),
-                      })
-                    }
-                  />
-                </div>
+                <PageLine
+                  key={line.id}
+                  ticked
+                  tick={() => change({ own: edits.own.filter((o) => o.id !== line.id) })}
+                  text={line.said}
+                  label={`Your own line, ${heading.toLowerCase()}`}
+                  write={(said) =>
+                    change({
+                      own: edits.own.map((o) => (o.id === line.id ? { ...o, said } : o)),
+                    })
+                  }
+                />
               ))}
             <button
               type="button"
@@ -278,37 +248,4 @@ function Acts({ about, id, name }: { about: About; id: string; name: string }) {
       )}
     </div>
   );
-}
-
-function of_({ session, from, to }: About) {
-  return session ? { session } : { from, to };
-}
-
-/** How a page that was written before calls the player; by default as little as is usual. */
-function calledBy(before: string | undefined, name: string, child: boolean): CalledBy {
-  if (before === undefined) return child ? "first_name" : "name";
-  if (before === name && !child) return "name";
-  return before === name.split(/\s+/)[0] ? "first_name" : "initials";
-}
-
-/** What a page that was written before did to its draft. */
-function editsOf(page: Schemas["Page"]): Edits {
-  const edits: Edits = {
-    reader: page.reader,
-    units: page.units,
-    title: page.title,
-    written: true,
-    ticks: {},
-    words: {},
-    own: [],
-  };
-  for (const line of page.lines) {
-    if (line.key == null) {
-      edits.own.push({ id: uuid(), part: line.part, said: line.said ?? "" });
-      continue;
-    }
-    edits.ticks[line.key] = true;
-    if (line.said != null) edits.words[`${page.reader} ${line.key}`] = line.said;
-  }
-  return edits;
 }

@@ -1,28 +1,18 @@
 //! What may stand on a player's page: what a session or a period tells, in the reader's words.
 
 use crate::physics::club::Club;
-use crate::report::page::{DraftLine, PagePart, Picture, PictureRow, Reader};
+use crate::report::page::{DraftLine, PagePart, Reader};
+use crate::report::told::PageTold;
 use crate::statistics::summary::{Summary, summarise};
 use crate::verdicts::house_rules::HouseRules;
-use crate::verdicts::verdict::Verdict;
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::{Dimension, Units};
 use chrono::NaiveDate;
-use std::collections::BTreeMap;
 
 /// Values that are told of, at most.
 const MOST_VALUES: usize = 4;
-
-/// The shots of a block, or of a day.
-#[derive(Debug, Clone, Default, PartialEq)]
-pub struct PageSet {
-    /// What it is called.
-    pub label: String,
-    /// Its kept values, in hitting order.
-    pub values: BTreeMap<Quantity, Vec<f64>>,
-}
 
 /// What was decided for the player.
 #[derive(Debug, Clone, PartialEq)]
@@ -57,16 +47,8 @@ pub struct DraftQuestion<'a> {
     pub reader: Reader,
     /// In which units.
     pub units: Units,
-    /// What the session or the period says, in order, each with what it goes by.
-    pub verdicts: Vec<(String, &'a Verdict)>,
-    /// The values that matter, the greatest first.
-    pub shown: &'a [Quantity],
-    /// The club that it is about; none for swings without a ball.
-    pub club: Option<Club>,
-    /// The shots, set by set.
-    pub sets: &'a [PageSet],
-    /// Whether the sets differ on purpose, so that no mean is taken over them.
-    pub mixed: bool,
+    /// What the session or the period gives.
+    pub told: &'a PageTold,
     /// What is decided and not done with.
     pub decisions: &'a [Decided],
     /// The player's goals.
@@ -115,33 +97,34 @@ fn line(key: String, part: PagePart, said: Sentence) -> DraftLine {
 }
 
 fn seen(question: &DraftQuestion<'_>) -> Vec<DraftLine> {
-    let greatest = question.shown.first().copied();
+    let greatest = question.told.shown.first().copied();
     let child = question.reader == Reader::Child;
-    let verdicts = question.verdicts.iter().map(|(key, verdict)| {
-        let said = verdict.sentence.clone();
+    let conclusion = question.told.said.as_ref().map(|told| {
+        let said = told.sentence.clone();
         let said = match question.reader {
-            Reader::Elite if !verdict.detail.0.is_empty() => {
-                said.words(" ").join(verdict.detail.clone()).words(".")
+            Reader::Elite if !told.detail.0.is_empty() => {
+                said.words(" ").join(told.detail.clone()).words(".")
             }
             _ => said,
         };
         DraftLine {
-            picture: greatest.and_then(|of| question.picture(of)),
+            picture: greatest.and_then(|of| question.told.picture(of)),
             ticked: !child,
-            ..line(key.clone(), PagePart::Seen, said)
+            ..line(told.key.to_owned(), PagePart::Seen, said)
         }
     });
-    let mut lines: Vec<DraftLine> = verdicts.collect();
-    let ticks = if child || lines.is_empty() { 2 } else { 1 };
+    let concluded = conclusion.is_some();
+    let mut lines: Vec<DraftLine> = conclusion.into_iter().collect();
+    let ticks = if child || !concluded { 2 } else { 1 };
     // A mean over several clubs, or over implements, says nothing.
-    let values = question.shown.iter().take(MOST_VALUES);
-    let values = values.filter(|_| question.club.is_some());
+    let values = question.told.shown.iter().take(MOST_VALUES);
+    let values = values.filter(|_| question.told.club.is_some());
     let figures = values.filter_map(|of| question.figure(*of)).enumerate();
     lines.extend(figures.map(|(i, figure)| DraftLine {
-        ticked: i < ticks && (child || !question.mixed || question.verdicts.is_empty()),
+        ticked: i < ticks && (child || !question.told.mixed || !concluded),
         // One picture of the same shots is enough.
         picture: match (child, i) {
-            (false, 0) if !question.verdicts.is_empty() => None,
+            (false, 0) if concluded => None,
             _ => figure.picture,
         },
         ..figure
@@ -150,40 +133,24 @@ fn seen(question: &DraftQuestion<'_>) -> Vec<DraftLine> {
 }
 
 impl DraftQuestion<'_> {
-    fn values(&self, of: Quantity) -> Vec<f64> {
-        let sets = self.sets.iter().filter_map(|set| set.values.get(&of));
-        sets.flatten().copied().collect()
-    }
-
-    fn told(&self, of: Quantity) -> Option<Summary> {
-        summarise(&self.values(of), self.rules.interval_level)
-    }
-
-    fn picture(&self, of: Quantity) -> Option<Picture> {
-        let rows = self.sets.iter().filter_map(|set| {
-            Some(PictureRow {
-                label: set.label.clone(),
-                values: set.values.get(&of)?.clone(),
-            })
-        });
-        let rows: Vec<PictureRow> = rows.collect();
-        (!rows.is_empty()).then_some(Picture { quantity: of, rows })
+    fn summary(&self, of: Quantity) -> Option<Summary> {
+        summarise(&self.told.values(of), self.rules.interval_level)
     }
 
     /// A value in numbers alone.
     fn figure(&self, of: Quantity) -> Option<DraftLine> {
-        let told = self.told(of)?;
+        let told = self.summary(of)?;
         let dimension = of.dimension();
         let name = of.label();
         let best = of.has_best();
-        if self.mixed && !best {
+        if self.told.mixed && !best {
             return None;
         }
         let said = match self.reader {
-            Reader::Child if self.mixed => Sentence::of(format!("{}: ", childs_best(of)))
+            Reader::Child if self.told.mixed => Sentence::of(format!("{}: ", childs_best(of)))
                 .figure(told.best, dimension)
                 .words("."),
-            _ if self.mixed => Sentence::of(format!("{name}: at best "))
+            _ if self.told.mixed => Sentence::of(format!("{name}: at best "))
                 .figure(told.best, dimension)
                 .words(format!(", of {}.", counted(told.n))),
             Reader::Child => {
@@ -230,15 +197,15 @@ impl DraftQuestion<'_> {
             }
         };
         Some(DraftLine {
-            picture: self.picture(of),
+            picture: self.told.picture(of),
             ..line(format!("figure:{}", of.key()), PagePart::Seen, said)
         })
     }
 
     /// What a little more club speed would carry.
     fn worth(&self) -> Option<DraftLine> {
-        let club = self.club?;
-        let speed = self.told(Quantity::ClubSpeed)?.mean;
+        let club = self.told.club?;
+        let speed = self.summary(Quantity::ClubSpeed)?.mean;
         let unit = Dimension::Speed.shown(self.units);
         let more = unit.size() * self.rules.carry_per_speed(club, speed);
         let said = Sentence::of(format!("Each extra {} with the ", unit.symbol()))
@@ -247,7 +214,7 @@ impl DraftQuestion<'_> {
             .figure(more, Dimension::Distance)
             .words(" of carry.");
         Some(DraftLine {
-            ticked: self.shown.contains(&Quantity::ClubSpeed) && !self.mixed,
+            ticked: self.told.shown.contains(&Quantity::ClubSpeed) && !self.told.mixed,
             ..line("worth".to_owned(), PagePart::Means, said)
         })
     }
@@ -260,8 +227,8 @@ impl DraftQuestion<'_> {
             goal.club.label().to_lowercase()
         ))
         .figure(goal.value, dimension);
-        let here = (self.club == Some(goal.club))
-            .then(|| self.told(goal.quantity))
+        let here = (self.told.club == Some(goal.club))
+            .then(|| self.summary(goal.quantity))
             .flatten();
         let said = match here {
             Some(told) if told.mean < goal.value && goal.quantity.has_best() => said
@@ -301,8 +268,7 @@ fn counted(n: usize) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::verdicts::verdict::VerdictKind;
-    use crate::verdicts::working::Working;
+    use crate::report::told::{PageSaid, PageSet};
     use crate::vocabulary::units::MPH;
 
     fn said(reader: Reader, speeds: &[f64]) -> Vec<(String, String, bool)> {
@@ -311,18 +277,22 @@ mod tests {
 
     fn told(reader: Reader, speeds: &[f64], mixed: bool) -> Vec<(String, String, bool)> {
         let rules = HouseRules::default();
-        let verdict = Verdict {
-            kind: VerdictKind::Yes,
-            sentence: Sentence::of("All-out is faster."),
-            detail: Sentence::of("3 against 3 swings"),
-            more_balls: None,
-            working: Working::default(),
-        };
         let speeds: Vec<f64> = speeds.iter().map(|mph| mph * MPH).collect();
-        let sets = [PageSet {
+        let set = PageSet {
             label: "All-out".to_owned(),
             values: [(Quantity::ClubSpeed, speeds)].into(),
-        }];
+        };
+        let told = PageTold {
+            said: Some(PageSaid {
+                key: "opening",
+                sentence: Sentence::of("All-out is faster."),
+                detail: Sentence::of("3 against 3 swings"),
+            }),
+            shown: vec![Quantity::ClubSpeed, Quantity::Carry],
+            club: Some(Club::Driver),
+            sets: vec![set],
+            mixed,
+        };
         let decided = |key: &str, here| Decided {
             key: key.to_owned(),
             words: format!("Do {key}."),
@@ -338,11 +308,7 @@ mod tests {
         let lines = draft(&DraftQuestion {
             reader,
             units: Units::MphYd,
-            verdicts: vec![("opening".to_owned(), &verdict)],
-            shown: &[Quantity::ClubSpeed, Quantity::Carry],
-            club: Some(Club::Driver),
-            sets: &sets,
-            mixed,
+            told: &told,
             decisions: &[decided("old", false), decided("this", true)],
             goals: &[goal],
             planned: &[],

@@ -8,7 +8,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 /// The working of a conclusion.
-#[derive(Debug, Clone, Default, PartialEq, Serialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Working {
     /// What went in.
     pub inputs: Vec<WorkingRow>,

@@ -16,6 +16,8 @@ pub const FOOT: f64 = 0.3048;
 pub const INCH: f64 = 0.0254;
 /// Standard gravity, m/s²: the force of a kilogram, N.
 pub const STANDARD_GRAVITY: f64 = 9.806_65;
+/// The weight of a pound, N.
+pub const POUND_WEIGHT: f64 = 0.453_592_37 * STANDARD_GRAVITY;
 /// Metres per second in a mile an hour.
 pub const MPH: f64 = 0.447_04;
 /// Metres per second in a kilometre an hour.
@@ -146,7 +148,7 @@ impl Unit {
             Unit::In => INCH,
             Unit::Cm => 1e-2,
             Unit::Kg => STANDARD_GRAVITY,
-            Unit::Lb => 0.453_592_37 * STANDARD_GRAVITY,
+            Unit::Lb => POUND_WEIGHT,
             Unit::YdPerMph => YARD / MPH,
             Unit::MPerKmh => 1.0 / KMH,
             Unit::Mps

@@ -174,7 +174,7 @@ fn seen(
             Some(1) => said.words("; about 1 more ball of each, in turns, would tell"),
             Some(n) => said.words(format!("; about {n} more balls of each, in turns, would tell")),
             None => said.words(format!(
-                "; it is too close to matter on the course, and {} more balls of each would not settle it",
+                "; it is too close to call, and {} more balls of each would not settle it",
                 question.rules.most_more_balls()
             )),
         },

@@ -6,28 +6,23 @@ use crate::http::extract::{Path, Query};
 use crate::http::problem::Problem;
 use crate::routes::record::occasions::recorded;
 use crate::routes::session::acts::age_of;
-use crate::routes::shots::balls::{clubs_of, session_balls, swings_in};
+use crate::routes::shots::balls::{balls_in, swings_in};
 use crate::routes::training::plan::Plan;
 use crate::routes::trials::decide::OfClub;
 use crate::routes::trials::opening::opening_of;
 use crate::state::App;
 use axum::Json;
-use chrono::{Datelike, NaiveDate, Utc};
+use chrono::{NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeMap, BTreeSet};
-use tally_core::physics::club::Club;
-use tally_core::record::series::{choices, follow};
-use tally_core::report::draft::{Decided, DraftQuestion, GoalAhead, PageSet, draft};
+use tally_core::report::draft::{Decided, DraftQuestion, GoalAhead, draft};
 use tally_core::report::page::{DraftLine, Reader};
+use tally_core::report::told::PageTold;
 use tally_core::session::warm_up::GROWN;
+use tally_core::shots::ball::Ball;
 use tally_core::training::calendar::DayState;
 use tally_core::verdicts::house_rules::HouseRules;
-use tally_core::verdicts::verdict::{Verdict, VerdictKind};
-use tally_core::verdicts::working::Working;
 use tally_core::vocabulary::invalid::Invalid;
-use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::moment::day;
-use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::Units;
 use tally_core::vocabulary::zone::date_in;
 use tally_store::school::players::Player;
@@ -120,16 +115,6 @@ pub fn is_child(player: &Player) -> bool {
     age_of(player).is_some_and(|age| age < GROWN)
 }
 
-/// What a session or a period gives to a page.
-#[derive(Default)]
-struct Told {
-    verdicts: Vec<(String, Verdict)>,
-    shown: Vec<Quantity>,
-    club: Option<Club>,
-    sets: Vec<PageSet>,
-    mixed: bool,
-}
-
 /// What may stand on the page of a player.
 ///
 /// # Errors
@@ -177,17 +162,10 @@ pub async fn draft_of(coach: &Coach, player: &Player, about: About) -> Result<Pa
         .map(|view| (view.day.date, view.title.clone()))
         .collect();
     let lines = compute(school, move || {
-        let verdicts = told.verdicts.iter();
         draft(&DraftQuestion {
             reader: about.reader,
             units: about.units,
-            verdicts: verdicts
-                .map(|(key, verdict)| (key.clone(), verdict))
-                .collect(),
-            shown: &told.shown,
-            club: told.club,
-            sets: &told.sets,
-            mixed: told.mixed,
+            told: &told,
             decisions: &decisions,
             goals: &goals,
             planned: &planned,
@@ -210,7 +188,7 @@ async fn of_session(
     player: &Player,
     id: Uuid,
     rules: &HouseRules,
-) -> Result<(String, [NaiveDate; 2], Told), Problem> {
+) -> Result<(String, [NaiveDate; 2], PageTold), Problem> {
     let (store, school) = (coach.store(), coach.school());
     let hit = store.hit_session(school, id).await?;
     let session = hit.session.clone();
@@ -219,49 +197,22 @@ async fn of_session(
         return Err(Invalid::new("session", id, "is of another player", remedy).into());
     }
     let on = date_in(session.started_at, &session.zone);
-    let head = (session.purpose.label().to_owned(), [on, on]);
+    let title = session.purpose.label().to_owned();
     if hit.shots.is_empty() {
-        return Ok((head.0, head.1, Told::default()));
+        return Ok((title, [on, on], PageTold::default()));
     }
     let shown = store.progress(school, id).await?.shown(session.purpose);
-    let swings = swings_in(&hit, rules);
-    let balls = session_balls(school, hit, rules).await?;
-    let clubs: BTreeSet<Club> = clubs_of(&balls).into_iter().collect();
-    let mut sets: Vec<PageSet> = Vec::new();
-    let mut add = |label: String, values: Vec<(Quantity, f64)>| {
-        let place = sets.iter().position(|set| set.label == label);
-        let place = place.unwrap_or_else(|| {
-            sets.push(PageSet {
-                label,
-                ..PageSet::default()
-            });
-            sets.len() - 1
-        });
-        for (quantity, value) in values {
-            sets[place].values.entry(quantity).or_default().push(value);
-        }
-    };
-    for stored in balls.iter().filter(|stored| stored.ball.kept()) {
-        let of = Quantity::all().filter_map(|q| Some((q, stored.ball.counted(q, rules)?)));
-        add(stored.plan.known_as(), of.collect());
-    }
-    for swing in &swings {
-        add(
-            swing.swung.implement.clone(),
-            vec![(Quantity::ClubSpeed, swing.speed)],
-        );
-    }
     let opening = opening_of(coach, id, OfClub::default()).await?;
-    let alone = clubs.len() == 1 && swings.is_empty();
-    let told = Told {
-        mixed: !opening.blocks.is_empty(),
-        verdicts: vec![("opening".to_owned(), opening.verdict)],
-        // A mean over several clubs, or over implements, says nothing.
-        club: clubs.first().copied().filter(|_| alone),
-        shown,
-        sets,
-    };
-    Ok((head.0, head.1, told))
+    let rules = *rules;
+    let told = compute(school, move || {
+        let balls = balls_in(&hit, &rules, 0).into_iter();
+        let balls: Vec<(String, Ball)> = balls
+            .map(|stored| (stored.plan.known_as(), stored.ball))
+            .collect();
+        PageTold::of_session(opening, shown, &balls, &swings_in(&hit, &rules), &rules)
+    })
+    .await?;
+    Ok((title, [on, on], told))
 }
 
 async fn of_period(
@@ -269,42 +220,16 @@ async fn of_period(
     player: &Player,
     days: [NaiveDate; 2],
     rules: &HouseRules,
-) -> Result<(String, [NaiveDate; 2], Told), Problem> {
+) -> Result<(String, [NaiveDate; 2], PageTold), Problem> {
     let [from, to] = [day("from", days[0])?, day("to", days[1])?];
     if from > to {
         let remedy = "give a later day, or change the two";
         return Err(Invalid::new("to", to, "is before the first day", remedy).into());
     }
-    let mut read = recorded(coach.store(), coach.school(), player.id, rules).await?;
-    read.occasions
-        .retain(|occasion| (from..=to).contains(&occasion.date));
+    let read = recorded(coach.store(), coach.school(), player.id, rules).await?;
     let rules = *rules;
     let told = compute(coach.school(), move || {
-        let first = choices(&read.occasions).into_iter().next();
-        let Some(first) = first else {
-            return Told::default();
-        };
-        let progress = follow(&read.occasions, &first.key, None, None, &rules);
-        let sets = progress.days.iter().map(|day| PageSet {
-            label: format!("{} {}", day.date.day(), day.date.format("%b")),
-            values: BTreeMap::from([(progress.quantity, day.values.clone())]),
-        });
-        Told {
-            sets: sets.collect(),
-            mixed: false,
-            shown: vec![progress.quantity],
-            club: first.key.club,
-            verdicts: vec![(
-                "progress".to_owned(),
-                Verdict {
-                    kind: VerdictKind::CannotTellYet,
-                    sentence: progress.sentence,
-                    detail: progress.detail,
-                    more_balls: None,
-                    working: Working::default(),
-                },
-            )],
-        }
+        PageTold::of_days(&read.occasions, [from, to], &rules)
     })
     .await?;
     Ok(("How it went".to_owned(), [from, to], told))
