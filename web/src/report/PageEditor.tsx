@@ -164,6 +164,11 @@ function Editor({ about, kept, words }: { about: About; kept: Kept | undefined; 
           Heading
           <Input value={title} onChange={(e) => change({ title: e.target.value })} />
         </label>
+        {lines.length === 0 && (
+          <p role="status">
+            Nothing was hit in it and nothing is decided yet: the lines are yours to write.
+          </p>
+        )}
         {PARTS.map(([part, heading, hint]) => (
           <fieldset key={part} className={css.part}>
             <legend>{heading}</legend>
