@@ -22,6 +22,11 @@ import { PageBroke } from "./ui/PageBroke";
 const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1 } } });
 
 const router = createBrowserRouter([
+  {
+    path: "board",
+    lazy: async () => ({ Component: (await import("./session/board/BoardPage")).BoardPage }),
+    errorElement: <PageBroke />,
+  },
   { path: "shared", element: <SharedPage />, errorElement: <PageBroke /> },
   {
     // A screen of its own: nothing beside it is touched by mistake.

@@ -57,6 +57,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(shots::exports::routes())
         .merge(school::archive::routes())
         .merge(session::read::routes())
+        .merge(session::boards::routes())
         .merge(session::corrections::routes())
         .merge(trials::decide::routes())
         .merge(trials::comparisons::routes())

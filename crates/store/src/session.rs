@@ -3,6 +3,7 @@
 pub mod acts;
 pub mod bag;
 pub mod blocks;
+pub mod boards;
 pub mod corrections;
 pub mod plan_templates;
 pub mod sessions;

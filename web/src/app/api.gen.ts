@@ -92,6 +92,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/boards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Opens a board by its code, without signing in. Wrong codes from one address are slowed. */
+        post: operations["open_by_code"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/boards/{board}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a board shows. */
+        get: operations["board"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/boards/{board}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Changes of a board, as those of a session are told. */
+        get: operations["board_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calendars/{token}": {
         parameters: {
             query?: never;
@@ -443,6 +494,28 @@ export interface paths {
         put?: never;
         /** Asks a running import to stop; nothing of it is kept. */
         post: operations["cancel_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes of sessions as server-sent events named `changed`, whose data says which session
+         *     changed, or `all`. Sessions that may not be seen are left out. The stream ends when its
+         *     browser is signed out, its person's role changes (it sees other players then), or one of
+         *     the sessions may be seen no longer.
+         */
+        get: operations["live"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1522,6 +1595,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sessions/{session}/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The board of a session, where one is open. */
+        get: operations["board_of_session"];
+        /** Opens a board of a session under way; the code of one opened before holds no more. */
+        put: operations["open_board"];
+        post?: never;
+        /** Closes the board of a session; every screen that shows it goes dark. */
+        delete: operations["close_board"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions/{session}/decide": {
         parameters: {
             query?: never;
@@ -1599,28 +1691,6 @@ export interface paths {
         };
         /** The map of a session. */
         get: operations["session_launch_spin"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/sessions/{session}/live": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Changes of a session as server-sent events named `changed`. Their data says only
-         *     what changed: browsers drop an event without data. The stream ends when its browser
-         *     is signed out, its person's role changes (it sees other players then), or the session
-         *     may be seen no longer.
-         */
-        get: operations["live"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2713,6 +2783,63 @@ export interface components {
             plan: components["schemas"]["PlannedBlock"];
             /** @description Whether it was begun. */
             begun: boolean;
+        };
+        /** @description A block of the session. */
+        BoardBlock: {
+            /** Format: uuid */
+            id: string;
+            label: string;
+            /** @description What it is called where blocks of the same label stand side by side. */
+            known_as: string;
+            /**
+             * Format: int32
+             * @description Balls that it asks for; 0 when it was not planned.
+             */
+            balls: number;
+        };
+        /** @description A code as somebody typed it. */
+        BoardCode: {
+            /** @description The code; capitals, spaces and dashes do not matter. */
+            code: string;
+        };
+        /** @description Whether a session has a board. */
+        BoardOfSession: {
+            open?: components["schemas"]["OpenBoard"] | null;
+        };
+        /** @description What a code opened. */
+        BoardOpened: {
+            /**
+             * Format: uuid
+             * @description What the board is read by.
+             */
+            board: string;
+        };
+        /** @description A shot with its shown values. */
+        BoardShot: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            block: string;
+            /** Format: date-time */
+            hit_at: string;
+            values: {
+                [key: string]: components["schemas"]["Reported"];
+            };
+        };
+        /** @description What a board shows: the session's shown numbers, and nothing else of it. */
+        BoardView: {
+            units: components["schemas"]["Units"];
+            blocks: components["schemas"]["BoardBlock"][];
+            /** @description In hitting order; `report.shots` stands in the same order. */
+            shots: components["schemas"]["BoardShot"][];
+            report: components["schemas"]["HitReport"];
+            /** @description Whether the coach paused the session. */
+            paused: boolean;
+            /**
+             * Format: date-time
+             * @description The server's clock, for the rest.
+             */
+            now: string;
         };
         /** @description The secret of a calendar's address, told once. */
         CalendarSecret: {
@@ -5159,6 +5286,11 @@ export interface components {
             id: string;
             label: string;
         };
+        /** @description A board to open. */
+        NewBoard: {
+            /** @description In which units it shows. */
+            units: components["schemas"]["Units"];
+        };
         /** @description A device to add. */
         NewDevice: {
             /**
@@ -5455,6 +5587,17 @@ export interface components {
             date: string;
             /** @description What a coach would say. */
             said: components["schemas"]["Sentence"];
+        };
+        /** @description A board that is open. */
+        OpenBoard: {
+            /** @description What is typed to open it. */
+            code: string;
+            /**
+             * Format: date-time
+             * @description Until when it opens; it ends with the session.
+             */
+            until: string;
+            units: components["schemas"]["Units"];
         };
         /** @description What a session is opened with. */
         Opening: {
@@ -8428,6 +8571,98 @@ export interface operations {
             };
         };
     };
+    open_by_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoardCode"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOpened"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                board: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardView"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    board_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                board: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_calendar: {
         parameters: {
             query?: never;
@@ -9198,6 +9433,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    live: {
+        parameters: {
+            query: {
+                /** @description Identifiers, parted by commas. */
+                sessions: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
             };
             /** @description What went wrong and what to do about it */
             default: {
@@ -11778,6 +12044,98 @@ export interface operations {
             };
         };
     };
+    board_of_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOfSession"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBoard"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenBoard"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    close_board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     decide_session: {
         parameters: {
             query?: never;
@@ -11929,36 +12287,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionMap"];
-                };
-            };
-            /** @description What went wrong and what to do about it */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    live: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                session: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/event-stream": string;
                 };
             };
             /** @description What went wrong and what to do about it */

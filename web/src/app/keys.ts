@@ -135,6 +135,11 @@ export const keys = {
     club: (asked: unknown) => ["bench-club", asked],
     delivery: (player: string | undefined, club: string) => ["bench-delivery", player, club],
   },
+  board: {
+    of: (session: string) => ["board-of", session],
+    opened: (code: string) => ["board-opened", code],
+    shown: (board: string) => ["board", board],
+  },
   devices: ["devices"],
   devicePairs: ["device-pairs"],
   agreement: (first: string | undefined, second: string | undefined) => [

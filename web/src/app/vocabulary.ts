@@ -42,13 +42,18 @@ export interface Words {
 
 export function useWords(): Words | undefined {
   const [units] = useChoice(unitsChoice);
+  return useWordsIn(units);
+}
+
+/** The same in units that somebody else chose. */
+export function useWordsIn(units: Units | undefined): Words | undefined {
   const { data } = useQuery({
     queryKey: keys.vocabulary,
     queryFn: () => answered(api.GET("/api/v1/vocabulary")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   // The same words for the same units, so that what is drawn with them need not be drawn again.
-  return useMemo(() => data && wordsOf(data, units), [data, units]);
+  return useMemo(() => data && units && wordsOf(data, units), [data, units]);
 }
 
 export function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words {

@@ -12,7 +12,7 @@ export function SessionPage() {
   const { session = "" } = useParams();
   const words = useWords();
   const found = useSession(session);
-  const live = useLive(session);
+  const live = useLive(session, found.data?.in_progress === false);
   if (found.isError && !found.data) return <Trouble error={found.error} retry={found.refetch} />;
   if (!found.data || !words) return <Loading />;
   const { player, id } = found.data;

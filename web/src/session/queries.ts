@@ -4,6 +4,8 @@ import { answered, api, type Schemas } from "../app/api";
 import { useSignedOut } from "../app/asked";
 import { keys } from "../app/keys";
 import { onSent } from "../mat/outbox";
+import { oneByOne } from "../ui/stream";
+import { hearOf } from "./live";
 
 export type SessionView = Schemas["SessionView"];
 
@@ -30,55 +32,43 @@ export function useRecordsToBeat(player: string, club: string, before?: string) 
   });
 }
 
-/** How long a refused stream of changes waits until it is asked for again. */
-const REOPEN_MS = 5000;
-
 /** How long a change made here waits to be announced before it is read untold. */
 const UNTOLD_MS = 1500;
 
-/** Reads what is shown of a session again whenever the server says that it changed. */
-export function useLive(session: string): "live" | "away" {
+/** Reads what is shown of a session again whenever the server says that it changed. One that
+ * is over is not listened to: nothing is hit in it. */
+export function useLive(session: string, over = false): "live" | "away" {
   const queries = useQueryClient();
   const [state, setState] = useState<"live" | "away">("live");
   const out = useSignedOut();
-  const [opened, setOpened] = useState(0);
+  // Nobody who is signed out is told anything; who signs in again is.
+  const deaf = out || over;
   useEffect(() => {
-    // Nobody is told anything; who signs in again is.
-    if (out) return;
-    let reading = false;
-    let missed = false;
-    // One reading at a time, and one more for whatever changed meanwhile: a burst of
-    // shots neither starves the screen nor floods the server.
-    const readAgain = async () => {
-      missed = true;
-      if (reading) return;
-      reading = true;
-      while (missed) {
-        missed = false;
-        await queries.invalidateQueries({ queryKey: keys.session.all(session) });
-      }
-      reading = false;
-    };
-    const events = new EventSource(`/api/v1/sessions/${session}/live`);
-    events.addEventListener("changed", readAgain);
-    events.onopen = () => {
-      setState("live");
-      readAgain();
-    };
-    let again: ReturnType<typeof setTimeout> | undefined;
-    events.onerror = () => {
-      setState("away");
-      // A connection that broke comes back by itself; one that was refused does not.
-      if (events.readyState !== EventSource.CLOSED) return;
-      readAgain();
-      again = setTimeout(() => setOpened((n) => n + 1), REOPEN_MS);
-    };
+    const readAgain = oneByOne(() =>
+      queries.invalidateQueries({ queryKey: keys.session.all(session) }),
+    );
+    let told = 0;
+    let open = false;
+    const stop = deaf
+      ? undefined
+      : hearOf(session, {
+          changed: () => {
+            told = Date.now();
+            readAgain();
+          },
+          open: () => {
+            open = true;
+            setState("live");
+            readAgain();
+          },
+          away: (refused) => {
+            open = false;
+            setState("away");
+            if (refused) readAgain();
+          },
+        });
     // What was sent from here is announced like any other change; it is read without
     // being told only where nobody tells.
-    let told = 0;
-    events.addEventListener("changed", () => {
-      told = Date.now();
-    });
     let untold: ReturnType<typeof setTimeout> | undefined;
     const unhear = onSent(() => {
       const sent = Date.now();
@@ -87,16 +77,15 @@ export function useLive(session: string): "live" | "away" {
         () => {
           if (told < sent - UNTOLD_MS) readAgain();
         },
-        events.readyState === EventSource.OPEN ? UNTOLD_MS : 0,
+        open ? UNTOLD_MS : 0,
       );
     });
     return () => {
-      clearTimeout(again);
       clearTimeout(untold);
-      events.close();
+      stop?.();
       unhear();
     };
-  }, [session, queries, out, opened]);
+  }, [session, queries, deaf]);
   return state;
 }
 

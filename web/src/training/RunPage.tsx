@@ -11,6 +11,7 @@ import { atTheMat } from "../mat/acts";
 import type { Waiting } from "../mat/kept";
 import { OutboxNotice } from "../mat/OutboxNotice";
 import { useOutbox } from "../mat/outbox";
+import { BoardButton } from "../session/board/BoardButton";
 import { Cautions } from "../session/Cautions";
 import { Practice } from "../session/hit/Practice";
 import { RestTimer } from "../session/hit/RestTimer";
@@ -20,6 +21,7 @@ import { HoldNotice } from "../session/SessionHead";
 import { isTyping } from "../ui/keys";
 import { Loading, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
+import { useScreenLit } from "../ui/wake";
 import { type Stroke, type Tally, tallied, unread } from "./pending";
 import { type RunView, useRun } from "./queries";
 import { RunEnd } from "./RunEnd";
@@ -29,13 +31,12 @@ import { RunSets } from "./RunSets";
 import { OneKey } from "./RunStops";
 import { RunStrip } from "./RunStrip";
 import { countDown, speak, voiceChoice } from "./voice";
-import { useScreenLit } from "./wake";
 
 export function RunPage() {
   const { session = "" } = useParams();
   const words = useWords();
   const run = useRun(session);
-  const live = useLive(session);
+  const live = useLive(session, run.data?.session.in_progress === false);
   if (run.isError && !run.data) return <Trouble error={run.error} retry={run.refetch} />;
   if (!run.data || !words) return <Loading />;
   return <Run key={session} view={run.data} words={words} live={live} />;
@@ -186,6 +187,7 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
               {paused ? "Go on" : "Pause"}
             </button>
           )}
+          {!over && <BoardButton session={session.id} />}
           {over ? (
             <Button onClick={() => progress.mutate(true)}>Resume</Button>
           ) : (

@@ -45,7 +45,7 @@ export function DecidePage() {
 
 function Decide({ decide, words }: { decide: DecideView; words: Words }) {
   const { session, shots, sets } = decide;
-  const live = useLive(session.id);
+  const live = useLive(session.id, !session.in_progress);
   const [params] = useSearchParams();
   const [selected, setSelected] = useState<number>();
   const view = (params.get("view") as View | null) ?? decide.opens_with;

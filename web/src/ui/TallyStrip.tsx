@@ -29,12 +29,13 @@ interface Props {
   tall?: number;
   /** Whether the last stroke is the newest and stands out. */
   newest?: boolean;
-  selected: number | undefined;
+  selected?: number | undefined;
   best: number | undefined;
-  onSelect: (index: number) => void;
+  /** Chooses a shot; without it the strip is only looked at. */
+  onSelect?: (index: number) => void;
   /** A key other than the arrows, with the strip in focus. */
-  onKey: (key: string) => boolean;
-  onOpen: (index: number) => void;
+  onKey?: (key: string) => boolean;
+  onOpen?: (index: number) => void;
 }
 
 /** Where strokes begin and end, px. */
@@ -71,7 +72,7 @@ export function TallyStrip(props: Props) {
   );
   const spans = layOut([...shots, ...gaps], width - 16, selected, large ? 50 : undefined);
   const labels = new Map([...coming, ...blocks].map((b) => [b.id, b.label]));
-  const move = (to: number) => onSelect(Math.max(0, Math.min(shots.length - 1, to)));
+  const move = (to: number) => onSelect?.(Math.max(0, Math.min(shots.length - 1, to)));
   const pressed = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     const at = selected ?? -1;
@@ -83,8 +84,8 @@ export function TallyStrip(props: Props) {
     };
     const to = moves[event.key];
     if (to !== undefined) move(to);
-    else if (event.key === "Enter" && selected !== undefined) onOpen(selected);
-    else if (!onKey(event.key)) return;
+    else if (event.key === "Enter" && selected !== undefined) onOpen?.(selected);
+    else if (!onKey?.(event.key)) return;
     event.preventDefault();
   };
 
@@ -94,7 +95,7 @@ export function TallyStrip(props: Props) {
       ref={box}
       role="listbox"
       aria-label="Shots in hitting order"
-      tabIndex={0}
+      tabIndex={onSelect ? 0 : -1}
       aria-activedescendant={
         selected === undefined || selected >= shots.length ? undefined : `${prefix}${selected}`
       }
@@ -208,8 +209,8 @@ interface MarkProps {
   chosen: boolean;
   isBest: boolean;
   isNewest: boolean;
-  onSelect: (index: number) => void;
-  onOpen: (index: number) => void;
+  onSelect: Props["onSelect"];
+  onOpen: Props["onOpen"];
 }
 
 function StrokeMark(props: MarkProps) {
@@ -228,8 +229,8 @@ function StrokeMark(props: MarkProps) {
       aria-selected={chosen}
       aria-label={shot.label}
       data-standing={shot.standing}
-      onClick={() => onSelect(placed.index)}
-      onDoubleClick={() => onOpen(placed.index)}
+      onClick={() => onSelect?.(placed.index)}
+      onDoubleClick={() => onOpen?.(placed.index)}
     >
       <rect x={x - room / 2} y={0} width={room} height={base + 10} fill="transparent" />
       {!bundle.folded && (

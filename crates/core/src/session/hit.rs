@@ -123,6 +123,29 @@ pub fn as_told<'a>(
     shown.iter().map(|of| whole(*of).unwrap_or(*of)).collect()
 }
 
+impl HitReport {
+    /// The answer to a question for a screen that anybody near it reads: what rests on values
+    /// that are not shown is left out, why a shot is doubted among it.
+    pub fn for_board(mut self, question: &Question<'_>) -> HitReport {
+        let is_shown = |target: &Target| self.shown.contains(&target.quantity);
+        let judged = |block: usize| {
+            let block = question.blocks.get(block);
+            block
+                .and_then(|block| block.target)
+                .is_some_and(|target| is_shown(&target))
+        };
+        for (shot, asked) in self.shots.iter_mut().zip(question.shots) {
+            shot.doubts.clear();
+            shot.met = shot.met.filter(|_| judged(asked.block));
+        }
+        if !judged(self.place.block) {
+            self.met = [0, 0];
+        }
+        self.target = self.target.filter(is_shown);
+        self
+    }
+}
+
 /// Reports a session under way.
 pub fn hit(question: &Question<'_>) -> HitReport {
     let shown = question.shown.to_vec();
@@ -405,6 +428,42 @@ mod tests {
         let told = ask(&[(0, 45.0, None)], &[Quantity::ClubSpeed]);
         assert_eq!(told.shown, [Quantity::BallSpeed]);
         assert_eq!((told.target, told.bands.len()), (None, 0));
+    }
+
+    #[test]
+    fn a_board_tells_nothing_that_rests_on_what_is_not_shown() {
+        let mut odd = reading(45.0);
+        odd.set(Quantity::BallSpeed, 90.0, Provenance::Measured);
+        let readings = [odd];
+        let shots = [HitShot {
+            block: 0,
+            reading: &readings[0],
+            decision: None,
+        }];
+        let blocks = ladder();
+        let told = |shown: &[Quantity]| {
+            let question = Question {
+                shown,
+                club: Club::Driver,
+                conditions: Conditions::REFERENCE,
+                rules: &HouseRules::default(),
+                blocks: &blocks,
+                current: 0,
+                shots: &shots,
+                hidden: &[],
+                last: None,
+            };
+            let report = hit(&question);
+            // Twice the club speed: it is doubted.
+            assert!(!report.shots[0].doubts.is_empty());
+            report.for_board(&question)
+        };
+        let with = told(&[Quantity::ClubSpeed]);
+        assert_eq!((with.shots[0].met, with.met), (Some(Met::Met), [1, 1]));
+        assert!(with.target.is_some() && with.shots[0].doubts.is_empty());
+        let without = told(&[Quantity::BallSpeed]);
+        assert_eq!((without.shots[0].met, without.met), (None, [0, 0]));
+        assert_eq!(without.target, None);
     }
 
     #[test]

@@ -5,6 +5,7 @@
 //! the exact international definitions of 1959 (yard = 0.9144 m).
 
 use crate::vocabulary::invalid::Invalid;
+use crate::vocabulary::keyed::Keyed;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -24,8 +25,21 @@ pub const MPH: f64 = 0.447_04;
 pub const KMH: f64 = 1.0 / 3.6;
 
 /// The coach's choice of units for everything on screen.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    Hash,
+    Serialize,
+    Deserialize,
+    ToSchema,
+    strum::IntoStaticStr,
+    strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
+#[strum(serialize_all = "snake_case")]
 pub enum Units {
     /// Miles an hour and yards (apex in feet).
     MphYd,
@@ -35,10 +49,11 @@ pub enum Units {
     MpsM,
 }
 
-impl Units {
-    /// All choices, in the order they are offered.
-    pub const ALL: [Units; 3] = [Units::MphYd, Units::KmhM, Units::MpsM];
+impl Keyed for Units {
+    const KIND: &'static str = "a choice of units";
+}
 
+impl Units {
     /// Distance between the contour lines of a map, m: five of the unit shown.
     pub fn contour_step(self) -> f64 {
         match self {

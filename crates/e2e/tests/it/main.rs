@@ -4,6 +4,7 @@
 
 mod access;
 mod bench;
+mod boards;
 mod club_length;
 mod decide;
 mod gapping;

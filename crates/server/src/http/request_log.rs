@@ -16,7 +16,7 @@ const A_SECOND: [u32; 2] = [200, 20];
 const SHOWN: usize = 200;
 
 /// Where addresses end in a secret.
-const CALENDARS: &str = "/api/v1/calendars/";
+const SECRET: [&str; 2] = ["/api/v1/calendars/", "/api/v1/boards/"];
 
 /// Who was answered; set where they are known.
 #[derive(Clone, Copy)]
@@ -31,9 +31,9 @@ pub async fn write(Address(from): Address, request: Request, next: Next) -> Resp
     if !path.starts_with("/api/") {
         return next.run(request).await;
     }
-    // A calendar program can send its secret in the address only.
-    let path = match path.strip_prefix(CALENDARS) {
-        Some(_) => CALENDARS,
+    // A calendar program, or a stream of changes, can send its secret in the address only.
+    let path = match SECRET.iter().find(|secret| path.starts_with(**secret)) {
+        Some(secret) => secret,
         None => &path[..path.floor_char_boundary(SHOWN)],
     };
     let id = request.headers().get("x-request-id");

@@ -3,6 +3,7 @@
 
 use sha2::{Digest, Sha256};
 use std::fmt::Write;
+use tally_core::vocabulary::invalid::Invalid;
 
 /// A secret.
 pub struct Token(String);
@@ -54,6 +55,42 @@ impl Token {
     pub fn into_text(self) -> String {
         self.0
     }
+}
+
+/// Letters of a code that opens a board.
+const CODE: usize = 6;
+
+/// A new code that is read off one screen and typed at another: six letters and digits, in
+/// two groups, as [`typed_code`] gives it back.
+///
+/// # Panics
+/// When the operating system has no randomness to give.
+pub fn short_code() -> String {
+    let mut bytes = [0u8; CODE];
+    getrandom::fill(&mut bytes).expect("the operating system gives random bytes");
+    let typed = bytes.map(|byte| char::from(TYPED[usize::from(byte) % TYPED.len()]));
+    typed.iter().collect()
+}
+
+/// A code as it is kept, from how somebody typed it: capitals, spaces and dashes do not
+/// matter, and what looks alike is the same.
+///
+/// # Errors
+/// [`Invalid`] naming `field` when it is no code.
+pub fn typed_code(field: &str, typed: &str) -> Result<String, Invalid> {
+    let plain = typed.chars().filter(|c| !c.is_whitespace() && *c != '-');
+    let code: String = plain
+        .map(|c| match c.to_ascii_lowercase() {
+            'o' => '0',
+            other => other,
+        })
+        .collect();
+    let whole = code.chars().count() == CODE;
+    if whole && code.bytes().all(|byte| TYPED.contains(&byte)) {
+        return Ok(code);
+    }
+    let remedy = "give the six letters and digits that the coach's screen shows";
+    Err(Invalid::new(field, typed, "is no code of a board", remedy))
 }
 
 #[cfg(test)]

@@ -2,6 +2,7 @@
 
 pub(crate) mod acts;
 pub(crate) mod bag;
+pub(crate) mod boards;
 pub(crate) mod corrections;
 pub(crate) mod devices_in_use;
 pub(crate) mod hit;
@@ -12,3 +13,4 @@ pub(crate) mod read;
 pub(crate) mod sessions;
 pub(crate) mod setting;
 pub(crate) mod test_plan;
+pub(crate) mod under_way;

@@ -113,7 +113,7 @@ async fn a_ball_of_another_feel_goes_to_its_block_and_keeps_number_and_standing(
 #[tokio::test(flavor = "multi_thread")]
 async fn what_a_session_is_read_by_is_told_to_every_screen_of_it() {
     let stage = Stage::with_session().await;
-    let live = format!("{}/api/v1/sessions/{SESSION}/live", stage.web);
+    let live = format!("{}/api/v1/live?sessions={SESSION}", stage.web);
     let mut stream = stage.http.get(&live).send().await.unwrap();
     let heard = async |stream: &mut reqwest::Response| {
         let told = tokio::time::timeout(Duration::from_secs(10), stream.chunk()).await;

@@ -35,7 +35,7 @@ async fn when_one_of_two_copies_dies_the_other_goes_on_with_all_that_was_acknowl
     let intake = balance(vec![first.intake.clone(), second.intake.clone()]).await;
     // The cookie was set by a third copy: no copy knows anything of its own.
     let coach = stage.at(&format!("http://{web}"));
-    let live = format!("http://{web}/api/v1/sessions/{SESSION}/live");
+    let live = format!("http://{web}/api/v1/live?sessions={SESSION}");
     let mut stream = coach.http.get(&live).send().await.unwrap();
     let mut device = Device::connect(&intake).await;
     assert_eq!(device.say(&hello()).await["type"], "welcome");

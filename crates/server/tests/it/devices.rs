@@ -279,14 +279,11 @@ async fn the_doubtful_list_is_worked_through() {
 async fn two_servers_on_one_database_both_hear_of_a_shot() {
     let stage = Stage::with_session().await;
     let other = Server::start(&Config::local(&stage.url)).await.unwrap();
-    let there = format!(
-        "http://{}/api/v1/sessions/{SESSION}",
-        other.web_address().unwrap()
-    );
+    let there = format!("http://{}/api/v1", other.web_address().unwrap());
     let running = tokio::spawn(async move { other.run().await.unwrap() });
     let mut events = stage
         .http
-        .get(format!("{there}/live"))
+        .get(format!("{there}/live?sessions={SESSION}"))
         .send()
         .await
         .unwrap();
@@ -299,7 +296,7 @@ async fn two_servers_on_one_database_both_hear_of_a_shot() {
     }
     let hit: Value = stage
         .http
-        .get(format!("{there}/hit"))
+        .get(format!("{there}/sessions/{SESSION}/hit"))
         .send()
         .await
         .unwrap()

@@ -6,6 +6,7 @@ mod access;
 mod api;
 mod at_the_mat;
 mod bench;
+mod boards;
 mod club_length;
 mod cluster;
 mod command_line;

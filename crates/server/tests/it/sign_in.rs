@@ -258,7 +258,7 @@ async fn an_open_stream_ends_when_its_browser_may_hear_it_no_longer() {
     let path = format!("/players/{}", players[0]["id"].as_str().unwrap());
     let (_, player) = maren.get(&path).await;
     let session = player["sessions"][0]["id"].as_str().unwrap();
-    let live = format!("{}/api/v1/sessions/{session}/live", maren.web);
+    let live = format!("{}/api/v1/live?sessions={session}", maren.web);
     let open = async || {
         let answer = maren.http.get(&live).send().await.unwrap();
         (answer.status().as_u16(), answer)

@@ -64,6 +64,12 @@ diesel::table! {
     }
 }
 diesel::table! {
+    board (school_id, session_id) {
+        school_id -> Uuid, session_id -> Uuid, player_id -> Uuid, coach_id -> Uuid, id -> Uuid,
+        code -> Text, units -> Text, until -> Timestamptz,
+    }
+}
+diesel::table! {
     audit (school_id, id) {
         school_id -> Uuid, id -> Uuid, coach_id -> Uuid, at -> Timestamptz, act -> Text,
         player_id -> Nullable<Uuid>, about -> Text,
@@ -270,6 +276,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     player,
     player_share,
     player_link,
+    board,
     audit,
     session,
     block,

@@ -115,7 +115,7 @@ const fn table(
 }
 
 /// Every table but the migrations' own.
-pub static TABLES: [Table; 41] = {
+pub static TABLES: [Table; 42] = {
     use Archive::{Nothing, Without};
     use OfAPlayer as Of;
     const ALL: Archive = Without(&[]);
@@ -225,6 +225,13 @@ pub static TABLES: [Table; 41] = {
             "player_link",
             ID,
             Nothing("a link is a secret of the address it was made at"),
+            Of::Own,
+            Seen::OfSeenPlayers,
+        ),
+        table(
+            "board",
+            &["session_id"],
+            Nothing("a board is open for hours, here"),
             Of::Own,
             Seen::OfSeenPlayers,
         ),

@@ -28,15 +28,20 @@ pub struct PlayerLink {
     pub until: DateTime<Utc>,
 }
 
-/// Ends the links and calendar feeds of a school whose makers left, or see the player no longer.
+/// Ends the links, calendar feeds and boards of a school whose makers left, or see the player no longer.
 pub(crate) async fn end_lost_links(
     connection: &mut AsyncPgConnection,
     school: Uuid,
 ) -> Result<(), StoreError> {
     let lost = |table: &str| {
+        let end = match table {
+            "board" => "DELETE FROM board l WHERE".to_owned(),
+            kept => {
+                format!("UPDATE {kept} l SET revoked_at = now() WHERE l.revoked_at IS NULL AND")
+            }
+        };
         format!(
-            "UPDATE {table} l SET revoked_at = now() \
-             WHERE l.school_id = $1 AND l.revoked_at IS NULL AND NOT EXISTS ( \
+            "{end} l.school_id = $1 AND NOT EXISTS ( \
                  SELECT FROM coach c JOIN player p ON (p.school_id, p.id) = (l.school_id, l.player_id) \
                  WHERE (c.school_id, c.id) = (l.school_id, l.coach_id) AND c.left_at IS NULL \
                    AND (c.role = 'owner' OR p.coach_id = c.id OR EXISTS ( \
@@ -44,7 +49,7 @@ pub(crate) async fn end_lost_links(
                            = (p.school_id, p.id, c.id))))"
         )
     };
-    for table in ["player_link", "calendar_feed"] {
+    for table in ["player_link", "calendar_feed", "board"] {
         diesel::sql_query(lost(table))
             .bind::<diesel::sql_types::Uuid, _>(school)
             .execute(connection)

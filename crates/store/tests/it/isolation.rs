@@ -272,6 +272,11 @@ async fn what_belongs_to_a_player_is_seen_by_those_who_see_the_player() {
             "gen_random_uuid(), '{coach}', '\\x00', true, true, now() + interval '1 day'",
         ),
         (
+            "board",
+            "session_id, coach_id, id, code, units, until",
+            "(SELECT id FROM session), '{coach}', gen_random_uuid(), 'kq47wz', 'mph_yd', now() + interval '1 day'",
+        ),
+        (
             "player_group_member",
             "group_id",
             "(SELECT id FROM player_group)",

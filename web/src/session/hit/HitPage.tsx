@@ -14,12 +14,14 @@ import { Loading, Trouble } from "../../ui/Notice";
 import { said } from "../../ui/Said";
 import { TallyStrip } from "../../ui/TallyStrip";
 import { STANDINGS } from "../../ui/words";
+import { BoardButton } from "../board/BoardButton";
 import { Cautions } from "../Cautions";
 import { NumbersChoice } from "../NumbersChoice";
 import { useLive, useRecordsToBeat } from "../queries";
 import { SetAside } from "../read/SetAside";
 import { HoldNotice, SessionHead } from "../SessionHead";
 import sessionCss from "../session.module.css";
+import { aimWords, ballWords } from "./at";
 import { CallOut } from "./CallOut";
 import { GiveTo } from "./GiveTo";
 import css from "./HitPage.module.css";
@@ -31,13 +33,13 @@ import { Practice } from "./Practice";
 import { type HitView, useHit } from "./queries";
 import { RestTimer } from "./RestTimer";
 import { AskWarmUp, StopNotice } from "./StopNotice";
-import { hitStrip } from "./strip";
+import { hitOf, hitStrip } from "./strip";
 
 export function HitPage() {
   const { session = "" } = useParams();
   const words = useWords();
   const hit = useHit(session);
-  const live = useLive(session);
+  const live = useLive(session, hit.data?.session.in_progress === false);
   if (hit.isError && !hit.data) return <Trouble error={hit.error} retry={hit.refetch} />;
   if (!hit.data || !words) return <Loading />;
   return <Hit key={session} view={hit.data} words={words} live={live} />;
@@ -129,7 +131,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
     return () => removeEventListener("keydown", pressed);
   });
 
-  const strip = useMemo(() => hitStrip(view, words), [view, words]);
+  const strip = useMemo(() => hitStrip(hitOf(view), words), [view, words]);
   const greatest = report.shown[0];
   const records = useRecordsToBeat(session.player, session.club_key, session.id).data;
   const record = records?.find((told) => told.quantity === greatest)?.best;
@@ -170,9 +172,9 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
           )}
         </section>
         <section className={css.hitNext} aria-label="What comes next">
-          <p className="quiet">{placeWords(view)}</p>
+          <p className="quiet">{ballWords(place)}</p>
           <p className={css.nextLabel}>{session.blocks[place.block]?.known_as}</p>
-          {report.target && <p>{targetWords(report.target, words)}</p>}
+          {report.target && <p>{aimWords(report.target, words)}</p>}
           {view.advice && <p className={css.advice}>{said(view.advice, words)}</p>}
           {session.blocks[place.block]?.plan.full_effort && (
             <Cautions said={view.effort_cautions} />
@@ -257,6 +259,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
             }
           />
           <CallOut view={view} words={words} />
+          {session.in_progress && <BoardButton session={session.id} />}
           <Hidden view={view} words={words} act={mat.act} />
           <Devices view={view} />
           <Practice
@@ -325,22 +328,6 @@ function Key({ k, label, act }: { k: string; label: string; act?: () => void }) 
       <kbd>{k}</kbd> {label}
     </button>
   );
-}
-
-function placeWords({ report: { place } }: HitView): string {
-  if (place.balls === 0) return `Ball ${place.hit + 1}`;
-  if (place.hit >= place.balls) return `All ${place.balls} balls hit`;
-  return `Next ball, ${place.hit + 1} of ${place.balls}`;
-}
-
-function targetWords(target: Schemas["Target"], words: Words): string {
-  const { dimension, label } = words.quantity(target.quantity);
-  const name = label.toLowerCase();
-  const { low, high } = target;
-  if (low != null && high != null)
-    return `aim: ${name} ${words.bare(dimension, low)}–${words.show(dimension, high)}`;
-  if (low != null) return `aim: ${name} of ${words.show(dimension, low)} or more`;
-  return `aim: ${name} of ${words.show(dimension, high ?? 0)} or less`;
 }
 
 function bandWords(

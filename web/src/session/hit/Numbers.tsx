@@ -4,11 +4,14 @@ import type { Quantity, Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
 import { PROVENANCE } from "../../ui/words";
 import css from "./HitPage.module.css";
-import type { HitView, LiveShot } from "./queries";
+import type { LiveShot } from "./queries";
+
+/** A shot by its shown values. */
+type Shown = Pick<LiveShot, "values">;
 
 interface ValueProps {
   quantity: Quantity | undefined;
-  shot: LiveShot | undefined;
+  shot: Shown | undefined;
   words: Words;
 }
 
@@ -29,7 +32,7 @@ const MET: Record<Schemas["Met"], [string, string]> = {
 
 export function GreatWords(props: {
   quantity: Quantity;
-  view: HitView;
+  view: { shots: Shown[]; report: Schemas["HitReport"] };
   index: number;
   words: Words;
 }) {

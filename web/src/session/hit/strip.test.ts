@@ -1,7 +1,7 @@
 import { expect, it } from "vitest";
 import { testWords } from "../../app/words.fixture";
 import type { HitView } from "./queries";
-import { hitStrip } from "./strip";
+import { hitOf, hitStrip } from "./strip";
 
 interface Hit {
   block: string;
@@ -34,7 +34,7 @@ function view(blocks: [string, number][], hit: Hit[], current: number, bands: un
   } as unknown as HitView;
 }
 
-const coming = (of: HitView) => hitStrip(of, testWords()).coming.map((b) => [b.id, b.balls]);
+const coming = (of: HitView) => hitStrip(hitOf(of), testWords()).coming.map((b) => [b.id, b.balls]);
 
 it("draws the balls left of this block and those of the blocks after it", () => {
   const hit = [{ block: "a" }, { block: "a", standing: "set_aside" as const }];
@@ -101,7 +101,7 @@ it("lays last time's bands on the same scale as the strokes, open ends to the ed
     0,
     bands,
   );
-  const told = hitStrip(of, testWords());
+  const told = hitStrip(hitOf(of), testWords());
   expect(told.shots.map((shot) => shot.height)).toEqual([0, 0.5]);
   expect(told.bands).toEqual([
     { block: "a", low: 0.25, high: 1 },
@@ -111,7 +111,7 @@ it("lays last time's bands on the same scale as the strokes, open ends to the ed
 });
 
 it("draws a ball without the number as one without a height", () => {
-  const told = hitStrip(view([["a", 2]], [{ block: "a" }], 0), testWords());
+  const told = hitStrip(hitOf(view([["a", 2]], [{ block: "a" }], 0)), testWords());
   expect(told.shots[0]).toMatchObject({
     height: undefined,
     label: "Shot 1, kept, club speed none",

@@ -393,7 +393,7 @@ export function PreparePage() {
   const told = usePreparation(view?.player ?? "", view?.purpose_key ?? "", view?.club_key ?? "", {
     session,
   });
-  const live = useLive(session);
+  const live = useLive(session, view?.in_progress === false);
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
   if (!view || !told.data || !words) return <Loading />;
   return (

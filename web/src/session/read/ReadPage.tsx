@@ -64,7 +64,7 @@ function Read({ read, words, rulesAt, ask }: ReadProps) {
   // Held with the shot that it was asked for: others may come meanwhile.
   const [askingFor, setAskingFor] = useState<{ id: string; number: number }>();
   const mat = atTheMat(session.id);
-  const live = useLive(session.id);
+  const live = useLive(session.id, !session.in_progress);
   const school = useSchool();
   const opening = useOpening(session.id, read.club).data;
   const blocks = opening?.blocks ?? [];

@@ -235,7 +235,8 @@ async fn live(stage: &Stage, api: &Api, readers: &readers::Readers) {
         let sent = Arc::new(Mutex::new(Vec::<Instant>::new()));
         tasks.push(tokio::spawn(watch(
             api.http.clone(),
-            format!("{}/sessions/{session}", api.base),
+            api.base.clone(),
+            session,
             Arc::clone(&sent),
             Arc::clone(&waits),
         )));
@@ -310,11 +311,12 @@ async fn hit(intake: String, token: String, offset_ms: u64, sent: Arc<Mutex<Vec<
 async fn watch(
     http: reqwest::Client,
     base: String,
+    session: Uuid,
     sent: Arc<Mutex<Vec<Instant>>>,
     waits: Arc<Mutex<Vec<f64>>>,
 ) {
     let mut events = http
-        .get(format!("{base}/live"))
+        .get(format!("{base}/live?sessions={session}"))
         .send()
         .await
         .expect("a stream")
@@ -330,7 +332,7 @@ async fn watch(
             continue;
         }
         let told: Value = http
-            .get(format!("{base}/hit"))
+            .get(format!("{base}/sessions/{session}/hit"))
             .send()
             .await
             .expect("the server answers")

@@ -288,6 +288,24 @@ async fn sign_out_everywhere(coach: Coach, State(app): State<App>) -> Result<Wit
 /// Counts a try for this name as wrong and waits until it is its turn, unless there were
 /// too many of late; answers what to take back when it turns out right.
 pub(super) async fn begin_try(app: &App, name: &str, from: &str) -> Result<Uuid, Problem> {
+    let or_else = "ask an owner of the school for a code";
+    try_in_turn(app, (name, from), or_else).await
+}
+
+/// The same for any name that something is guessed under; who has to wait is told what else
+/// they could do.
+pub(crate) async fn try_in_turn(
+    app: &App,
+    (name, from): (&str, &str),
+    or_else: &str,
+) -> Result<Uuid, Problem> {
+    let too_many = |wait_s: f64| {
+        let detail = format!(
+            "there were too many wrong tries; wait {} s and try again, or {or_else}",
+            wait_s.ceil()
+        );
+        Problem::new(StatusCode::TOO_MANY_REQUESTS, "Too many tries", detail).again_after_s(wait_s)
+    };
     if let Some(wait_s) = app.refused.lately(from) {
         return Err(too_many(wait_s));
     }
@@ -306,18 +324,6 @@ pub(super) async fn begin_try(app: &App, name: &str, from: &str) -> Result<Uuid,
             Err(too_many(wait_s))
         }
     }
-}
-
-fn too_many(wait_s: f64) -> Problem {
-    Problem::new(
-        StatusCode::TOO_MANY_REQUESTS,
-        "Too many tries",
-        format!(
-            "there were too many wrong tries; wait {} s and try again, or ask an owner of the school for a code",
-            wait_s.ceil()
-        ),
-    )
-    .again_after_s(wait_s)
 }
 
 fn wrong(detail: &str) -> Problem {

@@ -1,6 +1,5 @@
 //! The words and units of the job, so that the browser needs none of its own.
 
-use crate::http::coach::Coach;
 use crate::state::App;
 use axum::Json;
 use serde::Serialize;
@@ -106,9 +105,8 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// The vocabulary.
 #[utoipa::path(get, path = "/vocabulary", responses((status = OK, body = Vocabulary)))]
-async fn vocabulary(_coach: Coach) -> Json<Vocabulary> {
-    let units = Units::ALL
-        .into_iter()
+async fn vocabulary() -> Json<Vocabulary> {
+    let units = Units::all()
         .flat_map(|units| Dimension::ALL.map(|dimension| (units, dimension)))
         .map(|(units, dimension)| {
             let unit = dimension.shown(units);

@@ -5,8 +5,9 @@ use crate::http::coach::Coach;
 use crate::http::extract::Path;
 use crate::http::problem::Problem;
 use crate::routes::session::acts::{age_of, build_of};
-use crate::routes::session::prepare::{DAY, last_before};
+use crate::routes::session::prepare::DAY;
 use crate::routes::session::sessions::{BlockView, SessionView, view_hit};
+use crate::routes::session::under_way::UnderWay;
 use crate::routes::shots::devices::DeviceView;
 use crate::state::App;
 use axum::Json;
@@ -14,7 +15,7 @@ use chrono::{DateTime, Utc};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use tally_core::session::bag::gapping_advice;
-use tally_core::session::hit::{HitReport, HitShot, Question, as_told, hit};
+use tally_core::session::hit::{HitReport, Question};
 use tally_core::session::last_time::ToBeat;
 use tally_core::session::plan::PlannedBlock;
 use tally_core::session::purpose::Purpose;
@@ -80,90 +81,54 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>, Problem> {
     let school = coach.school();
     let (mut viewed, stored) = view_hit(&coach, id).await?;
-    let rules = coach.store().house_rules(school).await?;
-    let readings = stored.shots.iter().map(|shot| &shot.reading);
-    let shown = as_told(&viewed.view.shown, readings);
-    viewed.view.shown.clone_from(&shown);
-    let last = last_before(coach.store(), school, &stored.session, &shown, &rules).await?;
-    let (last_at, last) = last.unzip();
-    let to_beat = last
-        .as_ref()
-        .map_or_else(Vec::new, |last| last.to_beat.clone());
+    let session = UnderWay::of(coach.store(), school, stored, &viewed.view.progress).await?;
+    viewed.view.shown.clone_from(&session.shown);
+    let to_beat = session.last.as_ref();
+    let to_beat = to_beat.map_or_else(Vec::new, |(_, last)| last.to_beat.clone());
+    let last_at = session.last.as_ref().map(|(at, _)| *at);
     let devices = crate::routes::shots::devices::listed(coach.store(), school).await?;
     let age = age_of(&viewed.player);
     let effort_cautions = effort_cautions(age);
-    let session = viewed.view;
-    let now_all_out = session.in_progress && all_out(session.blocks.get(session.current));
-    let to_come = session.blocks.iter().skip(session.current);
-    let asks_for_warm_up = session.in_progress
-        && session.progress.no_word_of_warm_up()
+    let view = viewed.view;
+    let now_all_out = view.in_progress && all_out(view.blocks.get(view.current));
+    let to_come = view.blocks.iter().skip(view.current);
+    let asks_for_warm_up = view.in_progress
+        && view.progress.no_word_of_warm_up()
         && to_come.clone().any(|block| all_out(Some(block)));
-    let progress = session.progress.clone();
+    let progress = view.progress.clone();
     let quiet = progress.stopped.is_some() || progress.held.is_some();
     let swung = if now_all_out && !quiet {
         let day = Utc::now() - DAY;
-        Some(
-            coach
-                .store()
-                .swings_since(school, session.player, day)
-                .await?,
-        )
+        Some(coach.store().swings_since(school, view.player, day).await?)
     } else {
         None
     };
-    let blocks: Vec<(Uuid, PlannedBlock)> = session
-        .blocks
-        .iter()
-        .map(|b| (b.id, b.plan.clone()))
-        .collect();
-    let (current, hidden) = (session.current, session.progress.hidden.clone());
-    let (stored, shots) = (stored.session, stored.shots);
     let build = build_of(&viewed.player);
-    let purpose = stored.purpose;
-    let (shots, report, stop, advice) = compute_at_the_mat(coach.school(), move || {
-        let plans: Vec<_> = blocks.iter().map(|(_, plan)| plan.clone()).collect();
-        let place = |shot: &Shot| blocks.iter().position(|(id, _)| *id == shot.block_id);
-        let asked: Vec<HitShot<'_>> = shots
-            .iter()
-            .map(|shot| HitShot {
-                block: place(shot).unwrap_or_default(),
-                reading: &shot.reading,
-                decision: shot.marked().decision,
-            })
-            .collect();
-        let question = Question {
-            shown: &shown,
-            club: stored.club,
-            conditions: stored.conditions(),
-            rules: &rules,
-            blocks: &plans,
-            current,
-            shots: &asked,
-            hidden: &hidden,
-            last: last.as_ref(),
-        };
-        let report = hit(&question);
-        let speeds = all_out_speeds(&asked, &report, &plans, current);
-        let stop = swung.and_then(|swung| {
-            stop(&StopQuestion {
-                speeds: &speeds,
-                swung,
-                build,
-                over: &progress.went_over,
-                rules: &rules,
-            })
+    let (shots, report, stop, advice) = compute_at_the_mat(school, move || {
+        let (report, stop, advice) = session.told(|question, report| {
+            let speeds = all_out_speeds(question, &report);
+            let stop = swung.and_then(|swung| {
+                stop(&StopQuestion {
+                    speeds: &speeds,
+                    swung,
+                    build,
+                    over: &progress.went_over,
+                    rules: question.rules,
+                })
+            });
+            let advice = (session.session.purpose == Purpose::BagGapping)
+                .then(|| gapping_advice(question, &report))
+                .flatten();
+            (report, stop, advice)
         });
-        let advice = (purpose == Purpose::BagGapping)
-            .then(|| gapping_advice(&question, &report))
-            .flatten();
-        (shots, report, stop, advice)
+        (session.shots, report, stop, advice)
     })
     .await?;
     let shots = shots.iter().map(|shot| live(shot, &report.shown));
     Ok(Json(HitView {
         shots: shots.collect(),
         devices: devices.into_iter().filter(|d| d.serves(id)).collect(),
-        session,
+        session: view,
         report,
         to_beat,
         effort_cautions,
@@ -179,18 +144,14 @@ fn all_out(block: Option<&BlockView>) -> bool {
 }
 
 /// Speeds of the kept all-out swings with the club or implement that is swung now, in hitting order.
-fn all_out_speeds(
-    shots: &[HitShot<'_>],
-    report: &HitReport,
-    plans: &[PlannedBlock],
-    current: usize,
-) -> Vec<f64> {
+fn all_out_speeds(question: &Question<'_>, report: &HitReport) -> Vec<f64> {
+    let plans = question.blocks;
     let with = |plan: &PlannedBlock| {
         let swung = plan.swung.as_ref();
         (plan.club, swung.map(|s| (s.implement.clone(), s.side)))
     };
-    let now = plans.get(current).map(with);
-    let kept = shots.iter().zip(&report.shots);
+    let now = plans.get(question.current).map(with);
+    let kept = question.shots.iter().zip(&report.shots);
     let kept = kept.filter(|(shot, judged)| {
         let plan = plans.get(shot.block);
         let alike = plan.is_some_and(|plan| plan.full_effort && Some(with(plan)) == now);

@@ -1,0 +1,55 @@
+// Hearing of a session's changes: by the one stream that all tabs of this browser share,
+// or by one of our own where tabs cannot share any.
+
+import { type Hearer, hear } from "../ui/stream";
+import type { Told, Wanted } from "./live.worker";
+
+interface Shared {
+  port: MessagePort;
+  hearers: Set<{ session: string; hearer: Hearer }>;
+}
+
+let shared: Shared | undefined | null;
+
+/** The stream that tabs share; none where there is no such thing. */
+function sharing(): Shared | null {
+  if (shared !== undefined) return shared;
+  if (typeof SharedWorker === "undefined") {
+    shared = null;
+    return shared;
+  }
+  const worker = new SharedWorker(new URL("./live.worker.ts", import.meta.url), {
+    type: "module",
+    name: "amber-tally-live",
+  });
+  const made: Shared = { port: worker.port, hearers: new Set() };
+  made.port.onmessage = ({ data }: MessageEvent<Told>) => {
+    for (const { session, hearer } of made.hearers) {
+      if (data.kind === "open") hearer.open();
+      else if (data.kind !== "changed") hearer.away(data.kind === "refused");
+      else if (data.session === session || data.session === "all") hearer.changed(session);
+    }
+  };
+  // A tab that is put away hears nothing until it is taken out again.
+  addEventListener("pagehide", () => want(made, []));
+  addEventListener("pageshow", () => want(made));
+  shared = made;
+  return made;
+}
+
+function want({ port, hearers }: Shared, sessions = [...hearers].map((h) => h.session)) {
+  port.postMessage({ sessions } satisfies Wanted);
+}
+
+/** Hears of a session's changes until it is told to stop. */
+export function hearOf(session: string, hearer: Hearer): () => void {
+  const all = sharing();
+  if (!all) return hear(`/api/v1/live?sessions=${session}`, hearer);
+  const one = { session, hearer };
+  all.hearers.add(one);
+  want(all);
+  return () => {
+    all.hearers.delete(one);
+    want(all);
+  };
+}
