@@ -8,6 +8,7 @@ import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Shell } from "./app/Shell";
 import { ThemeProvider } from "./app/theme";
 import { Gate } from "./school/account/Gate";
+import { Aids } from "./school/aids/Aids";
 import { PlayerPage } from "./school/players/PlayerPage";
 import { PlayersPage } from "./school/players/PlayersPage";
 import { SharedPage } from "./school/players/SharedPage";
@@ -36,6 +37,7 @@ const router = createBrowserRouter([
       const element = (
         <Gate>
           <RunPage />
+          <Aids />
         </Gate>
       );
       return { element };
@@ -45,7 +47,7 @@ const router = createBrowserRouter([
   {
     element: (
       <Gate>
-        <Shell />
+        <Shell aids={<Aids buttons />} />
       </Gate>
     ),
     errorElement: <PageBroke />,

@@ -2,4 +2,5 @@
 
 pub mod access;
 pub mod audited;
+pub mod find;
 pub mod player_facts;

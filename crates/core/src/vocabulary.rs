@@ -3,6 +3,7 @@
 //! Every other room speaks in these; they know nothing of golf balls in the air.
 
 pub mod characters;
+pub mod glossary;
 pub mod inputs;
 pub mod invalid;
 pub mod keyed;

@@ -69,6 +69,7 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(record::next::routes())
         .merge(record::peers::routes())
         .merge(record::records::routes())
+        .merge(school::find::routes())
         .merge(school::groups::routes())
         .merge(record::club_length::routes())
         .merge(record::gapping::routes())

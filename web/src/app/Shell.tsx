@@ -1,5 +1,5 @@
 import { Select } from "antd";
-import { useEffect, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import type { Units } from "./api";
 import { useSchool } from "./asked";
@@ -25,7 +25,21 @@ function useTitle() {
   }, []);
 }
 
-export function Shell() {
+/** Takes the focus to another page's content, as a browser does for a page that it loads; what
+ * a page focuses by itself stays so. */
+function useFocus(pathname: string) {
+  const before = useRef(pathname);
+  useEffect(() => {
+    if (before.current === pathname) return;
+    before.current = pathname;
+    const there = document.activeElement;
+    if (there && there !== document.body && there.closest("#content input, [role=dialog]")) return;
+    document.getElementById("content")?.focus({ preventScroll: true });
+  }, [pathname]);
+}
+
+/** The frame of every page, with aids that it holds in its bar. */
+export function Shell({ aids }: { aids: ReactNode }) {
   const { name } = useTheme();
   const [units, chooseUnits] = useChoice(unitsChoice);
   const school = useSchool();
@@ -34,6 +48,7 @@ export function Shell() {
   const [moreAt, setMoreAt] = useState<string>();
   const more = moreAt === pathname;
   useTitle();
+  useFocus(pathname);
   const other = name === "light" ? "dark" : "light";
   const initials = school.data?.coach
     .split(/\s+/)
@@ -80,6 +95,7 @@ export function Shell() {
         </nav>
         <div className={css.topbarRight}>
           <span className={css.school}>{school.data?.name}</span>
+          {aids}
           <Select<Units>
             aria-label="Units"
             variant="borderless"
@@ -108,7 +124,7 @@ export function Shell() {
           )}
         </div>
       </header>
-      <main id="content">
+      <main id="content" tabIndex={-1} className={css.content}>
         <Outlet />
       </main>
     </>

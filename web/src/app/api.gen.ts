@@ -300,6 +300,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What fits some words, best first. */
+        get: operations["found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/groups": {
         parameters: {
             query?: never;
@@ -4707,6 +4724,11 @@ export interface components {
             met?: components["schemas"]["Met"] | null;
             beside_last?: components["schemas"]["Met"] | null;
         };
+        /**
+         * @description What something is. Of things that fit equally well, the kinds come in this order.
+         * @enum {string}
+         */
+        Kind: "player" | "act" | "page" | "session" | "decision" | "club" | "device" | "rule";
         /** @description One carry fitted against speed. */
         LadderFit: {
             /** @description Carry for each unit of club speed, m per m/s, with Sen's (1968) interval. */
@@ -7976,6 +7998,17 @@ export interface components {
             /** @description Whether it stands, told among all the others. */
             real: boolean;
         };
+        /** @description Something that can be found. */
+        Thing: {
+            /** @description What it is. */
+            kind: components["schemas"]["Kind"];
+            /** @description What it is called. */
+            label: string;
+            /** @description What is said beside it. */
+            about: string;
+            /** @description Where it is. */
+            path: string;
+        };
         /** @description What there is to beat. */
         ToBeat: {
             /** @description Which value. */
@@ -8239,6 +8272,8 @@ export interface components {
             accepted: components["schemas"]["AcceptedUnit"][];
             clubs: components["schemas"]["ClubWord"][];
             purposes: components["schemas"]["PurposeWord"][];
+            /** @description What the words of the trade mean. */
+            glossary: components["schemas"]["Word"][];
             /** @description Numbers shown while balls are hit, at most. */
             most_numbers: number;
             /** @description What can be typed or dragged at the bench. */
@@ -8369,6 +8404,14 @@ export interface components {
             angle_of_attack_deg: components["schemas"]["Range"];
             /** @description Dynamic lofts within it, deg. */
             dynamic_loft_deg: components["schemas"]["Range"];
+        };
+        /** @description A word with what it means. */
+        Word: {
+            /** @description As it stands on screen. */
+            term: string;
+            /** @description What it means, in a sentence. */
+            means: string;
+            dimension?: components["schemas"]["Dimension"] | null;
         };
         /** @description The working of a conclusion. */
         Working: {
@@ -8958,6 +9001,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoubtfulList"];
+                };
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    found: {
+        parameters: {
+            query: {
+                /** @description Words, or their beginnings. */
+                words: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Thing"][];
                 };
             };
             /** @description What went wrong and what to do about it */

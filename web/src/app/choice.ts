@@ -13,7 +13,14 @@ export function keptChoice<T extends string>(
   const stored = localStorage.getItem(key) as T | null;
   const value = stored && allowed.includes(stored) ? stored : fallback;
   const store = createStore(() => ({ value }));
-  store.subscribe((state) => localStorage.setItem(key, state.value));
+  store.subscribe((state) => {
+    if (localStorage.getItem(key) !== state.value) localStorage.setItem(key, state.value);
+  });
+  // What is chosen in one tab is chosen in all.
+  addEventListener("storage", (event) => {
+    const told = event.key === key ? (event.newValue as T | null) : null;
+    if (told && allowed.includes(told)) store.setState({ value: told });
+  });
   return store;
 }
 

@@ -135,6 +135,7 @@ export const keys = {
     club: (asked: unknown) => ["bench-club", asked],
     delivery: (player: string | undefined, club: string) => ["bench-delivery", player, club],
   },
+  find: (words: string) => ["find", words],
   board: {
     of: (session: string) => ["board-of", session],
     opened: (code: string) => ["board-opened", code],

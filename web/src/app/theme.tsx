@@ -10,6 +10,11 @@ function preferred(): "light" | "dark" {
   return matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
 }
 
+// Who changes the whole computer's theme, or lets it follow the sun, means this page too.
+matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () =>
+  themeChoice.setState({ value: preferred() }),
+);
+
 export const PALETTES = {
   light: {
     paper: "#FAF7F0",

@@ -21,6 +21,7 @@ const vocabulary: Vocabulary = {
   ],
   accepted: [],
   clubs: [],
+  glossary: [],
   most_numbers: 6,
   purposes: [],
   inputs: [],

@@ -6,6 +6,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { v7 as uuid } from "uuid";
 import { useChoice } from "../app/choice";
+import { asked } from "../app/shortcuts";
 import { useWords, type Words } from "../app/vocabulary";
 import { atTheMat } from "../mat/acts";
 import type { Waiting } from "../mat/kept";
@@ -18,6 +19,7 @@ import { RestTimer } from "../session/hit/RestTimer";
 import { AskWarmUp, StopNotice } from "../session/hit/StopNotice";
 import { useLive, useProgress } from "../session/queries";
 import { HoldNotice } from "../session/SessionHead";
+import { KeyHint } from "../ui/KeyHint";
 import { isTyping } from "../ui/keys";
 import { Loading, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
@@ -129,6 +131,7 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
   };
   const pause = () => mat.act({ kind: paused ? "resume" : "pause" }, paused ? "resumed" : "paused");
   const press = (key: string): boolean => {
+    const act = asked("run", key);
     // After a refusal the next digit begins the next reading; Backspace mends the one refused.
     if (/^[0-9]$/.test(key)) put(refused.current ? key : latest.current + key);
     else if ((key === "." || key === ",") && !latest.current.includes("."))
@@ -136,10 +139,10 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
     else if (key === "Backspace" && latest.current) put(latest.current.slice(0, -1));
     else if (key === "Escape" && latest.current) put("");
     else if (key === "Enter") keep();
-    else if (key.toLowerCase() === "u" || key === "Backspace") undo();
-    else if (key.toLowerCase() === "r") repeat();
-    else if (key.toLowerCase() === "s" && block) setAsking("skip");
-    else if (key.toLowerCase() === "p") pause();
+    else if (act === "run_undo" || key === "Backspace") undo();
+    else if (act === "run_repeat") repeat();
+    else if (act === "run_skip" && block) setAsking("skip");
+    else if (act === "run_pause") pause();
     else if (key === "Escape") setAsking("stop");
     else return false;
     return true;
@@ -284,7 +287,7 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
                   {done.what}.{" "}
                   {done.undo && (
                     <button type="button" className="link" onClick={undo}>
-                      <kbd>U</kbd> undo
+                      <KeyHint of="run_undo" /> undo
                     </button>
                   )}
                 </p>
@@ -300,10 +303,10 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
               <RunSets view={view} tally={tally} words={words} />
               <p className={css.setActs}>
                 <button type="button" className="link" onClick={repeat}>
-                  <kbd>R</kbd> set once more
+                  <KeyHint of="run_repeat" /> set once more
                 </button>
                 <button type="button" className="link" onClick={() => setAsking("skip")}>
-                  <kbd>S</kbd> leave it out
+                  <KeyHint of="run_skip" /> leave it out
                 </button>
                 <VoiceSwitch />
               </p>

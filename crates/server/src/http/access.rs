@@ -28,6 +28,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("GET", "/boards/{board}", Open),
     ("GET", "/boards/{board}/live", Open),
     ("GET", "/vocabulary", Open),
+    ("GET", "/find", Run),
     ("GET", "/me", Run),
     ("DELETE", "/sign-in", Run),
     ("DELETE", "/sign-in/everywhere", Run),

@@ -2,6 +2,7 @@
 
 pub(crate) mod account;
 pub(crate) mod archive;
+pub(crate) mod find;
 pub(crate) mod groups;
 pub(crate) mod house_rules;
 pub(crate) mod links;

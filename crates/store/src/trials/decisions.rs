@@ -70,6 +70,24 @@ impl Store {
             .await?)
     }
 
+    /// The school's latest decisions, latest first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn latest_decisions(
+        &self,
+        school: Uuid,
+        most: i64,
+    ) -> Result<Vec<Decision>, StoreError> {
+        Ok(decision::table
+            .filter(decision::school_id.eq(school))
+            .order((decision::decided_at.desc(), decision::id))
+            .limit(most)
+            .select(Decision::as_select())
+            .load(&mut self.connection().await?)
+            .await?)
+    }
+
     /// Decisions that are to be looked at again, the earliest first, with the player's
     /// name.
     ///

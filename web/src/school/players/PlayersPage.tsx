@@ -1,13 +1,14 @@
 import { Button } from "antd";
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { usePlayers, useSchool } from "../../app/asked";
 import { day } from "../../ui/day";
 import { Loading, Nothing, Trouble } from "../../ui/Notice";
 import { AddPlayer } from "./AddPlayer";
 
 export function PlayersPage() {
-  const [adding, setAdding] = useState(false);
+  const [params] = useSearchParams();
+  const [adding, setAdding] = useState(params.has("add"));
   const [past, setPast] = useState(false);
   const school = useSchool();
   const players = usePlayers();

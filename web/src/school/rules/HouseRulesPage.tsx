@@ -2,7 +2,8 @@
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Checkbox, Input } from "antd";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { useLocation } from "react-router";
 import { v7 as uuid } from "uuid";
 import { answered, api, type Schemas } from "../../app/api";
 import { keys } from "../../app/keys";
@@ -166,8 +167,15 @@ function RuleRow({ rule, words }: { rule: Rule; words: Words }) {
     event.preventDefault();
     if (text !== undefined) change.mutate({ value: typed(text), unit: suffix });
   };
+  // Found by its name, it comes into view.
+  const meant = useLocation().hash === `#${rule.key}`;
+  const row = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (meant) row.current?.scrollIntoView({ block: "center" });
+  }, [meant]);
+  const marks = [rule.changed && css.own, meant && css.meant].filter(Boolean).join(" ");
   return (
-    <li className={rule.changed ? css.own : undefined}>
+    <li ref={row} className={marks}>
       <div>
         <span className={css.ruleLabel} id={`rule-${rule.key}`}>
           {rule.label}

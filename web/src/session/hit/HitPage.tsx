@@ -5,10 +5,12 @@ import { useEffect, useMemo, useState } from "react";
 import { useParams } from "react-router";
 import { v7 as uuid } from "uuid";
 import type { Quantity, Schemas } from "../../app/api";
+import { asked, keysAreOn, useKeyOf } from "../../app/shortcuts";
 import { useWords, type Words } from "../../app/vocabulary";
 import { atTheMat } from "../../mat/acts";
 import { day } from "../../ui/day";
 import { Face } from "../../ui/Face";
+import { KeyHint } from "../../ui/KeyHint";
 import { isTyping } from "../../ui/keys";
 import { Loading, Trouble } from "../../ui/Notice";
 import { said } from "../../ui/Said";
@@ -53,6 +55,7 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
   const [givingTo, setGivingTo] = useState<Meant>();
   const [keypad, setKeypad] = useState<{ of?: Meant }>();
   const [done, setDone] = useState<Done>();
+  const undoKey = useKeyOf("undo");
   const mat = atTheMat(session.id);
   const newest = shots.length - 1;
   const last = shots[newest];
@@ -92,24 +95,25 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
     }
   };
   const acts: Record<string, () => void> = {
-    x: () => setAskingFor(meant()),
-    m: () => mark({ kind: "set_aside", reason: "missed_feel", note: "" }, "missed its feel"),
-    u: undo,
-    k: () => mark({ kind: "keep" }, "kept"),
-    n: () => next && begin(next),
-    p: () => mat.act({ kind: paused ? "resume" : "pause" }, paused ? "resumed" : "paused"),
-    e: () => setKeypad({}),
-    c: () => {
+    set_aside: () => setAskingFor(meant()),
+    missed_feel: () =>
+      mark({ kind: "set_aside", reason: "missed_feel", note: "" }, "missed its feel"),
+    undo,
+    keep: () => mark({ kind: "keep" }, "kept"),
+    next: () => next && begin(next),
+    pause: () => mat.act({ kind: paused ? "resume" : "pause" }, paused ? "resumed" : "paused"),
+    enter: () => setKeypad({}),
+    correct: () => {
       const of = meant();
       if (of) setKeypad({ of });
     },
-    b: () => others.length > 0 && setGivingTo(meant()),
+    give: () => others.length > 0 && setGivingTo(meant()),
   };
   const strike = (cell: number) => mark({ kind: "strike", cell }, `struck ${cell}`);
   const onKey = (key: string): boolean => {
-    const pressed = key.toLowerCase();
-    if (/^[1-9]$/.test(pressed)) strike(Number(pressed));
-    else if (acts[pressed]) acts[pressed]();
+    const act = asked("hit", key);
+    if (keysAreOn() && /^[1-9]$/.test(key)) strike(Number(key));
+    else if (act && acts[act]) acts[act]();
     else return false;
     return true;
   };
@@ -209,31 +213,31 @@ function Hit({ view, words, live }: { view: HitView; words: Words; live: "live" 
               newest
               onSelect={select}
               onKey={onKey}
-              onOpen={acts.c ?? (() => {})}
+              onOpen={acts.correct ?? (() => {})}
             />
           ) : null}
           <p className={sessionCss.keys}>
             {shot ? (
               <>
                 <b>Shot {index + 1}</b> {judged && STANDINGS[judged.standing]}
-                <Key k="X" label="set aside" act={acts.x} />
-                <Key k="M" label="missed its feel" act={acts.m} />
-                {judged?.standing === "doubtful" && <Key k="K" label="keep" act={acts.k} />}
-                {(shot.decided || done?.undo) && <Key k="U" label="undo" act={acts.u} />}
-                <Key k="C" label="correct" act={acts.c} />
-                {others.length > 0 && <Key k="B" label="another block" act={acts.b} />}
+                <Key id="set_aside" label="set aside" act={acts.set_aside} />
+                <Key id="missed_feel" label="missed its feel" act={acts.missed_feel} />
+                {judged?.standing === "doubtful" && <Key id="keep" label="keep" act={acts.keep} />}
+                {(shot.decided || done?.undo) && <Key id="undo" label="undo" act={acts.undo} />}
+                <Key id="correct" label="correct" act={acts.correct} />
+                {others.length > 0 && <Key id="give" label="another block" act={acts.give} />}
               </>
             ) : (
               <span>Strokes appear here as shots come in.</span>
             )}
-            <Key k="E" label="enter by hand" act={acts.e} />
-            <Key k="P" label={paused ? "resume" : "pause"} act={acts.p} />
+            <Key id="enter" label="enter by hand" act={acts.enter} />
+            <Key id="pause" label={paused ? "resume" : "pause"} act={acts.pause} />
             {next && !(held && next.plan.full_effort) && (
-              <Key k="N" label={`next: ${next.label}`} act={acts.n} />
+              <Key id="next" label={`next: ${next.label}`} act={acts.next} />
             )}
           </p>
           <p className={css.done} role="status">
-            {done && `${done.what}.${done.undo ? " U undoes it." : ""}`}
+            {done && `${done.what}.${done.undo && undoKey ? ` ${undoKey} undoes it.` : ""}`}
           </p>
           <p className="quiet">{bandWords(view, greatest, record, words)}</p>
         </div>
@@ -322,10 +326,10 @@ interface Done {
   undo?: () => void;
 }
 
-function Key({ k, label, act }: { k: string; label: string; act?: () => void }) {
+function Key({ id, label, act }: { id: string; label: string; act?: () => void }) {
   return (
     <button type="button" className={sessionCss.keyAct} onClick={act}>
-      <kbd>{k}</kbd> {label}
+      <KeyHint of={id} /> {label}
     </button>
   );
 }

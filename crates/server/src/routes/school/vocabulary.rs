@@ -11,6 +11,7 @@ use tally_core::reach::other_club::ClubBuild;
 use tally_core::reach::own_delivery::USUAL_SCATTER;
 use tally_core::session::acts::MOST_NUMBERS;
 use tally_core::session::purpose::Purpose;
+use tally_core::vocabulary::glossary::{Word, glossary};
 use tally_core::vocabulary::inputs::{INPUTS, Input};
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
@@ -28,6 +29,8 @@ struct Vocabulary {
     accepted: Vec<AcceptedUnit>,
     clubs: Vec<ClubWord>,
     purposes: Vec<PurposeWord>,
+    /// What the words of the trade mean.
+    glossary: Vec<Word>,
     /// Numbers shown while balls are hit, at most.
     most_numbers: usize,
     /// What can be typed or dragged at the bench.
@@ -154,6 +157,7 @@ async fn vocabulary() -> Json<Vocabulary> {
                 teed: key.teed(),
             })
             .collect(),
+        glossary: glossary(),
         most_numbers: MOST_NUMBERS,
         purposes: Purpose::all()
             .map(|key| PurposeWord {

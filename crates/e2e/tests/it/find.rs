@@ -1,0 +1,94 @@
+//! What helps on every page: finding anything, the keys, the words.
+
+use tally_e2e::play;
+use thirtyfour::prelude::*;
+
+/// Where what is looked for is typed.
+const FIELD: &str = "//input[@aria-label='What to find']";
+
+#[tokio::test(flavor = "multi_thread")]
+async fn anything_is_found_by_keyboard_and_what_is_found_is_opened() {
+    play(true, async |stage| {
+        stage.go("/today").await?;
+        stage.says("Decisions to look at again").await?;
+        stage.keys("/").await?;
+        stage.find(FIELD).await?;
+        stage.keys("speed day bram").await?;
+        stage
+            .says("Begin a session for Bram Lindqvale: speed day")
+            .await?;
+        stage.keys(Key::Enter + "").await?;
+        // The page that was found has the focus, and says which it is.
+        stage.says("Begin the session").await?;
+        let url = stage.browser.current_url().await?;
+        assert_eq!(url.query(), Some("purpose=speed_day"));
+        // A slash in a field is a slash; a name that nobody has is told so.
+        stage.go("/house-rules").await?;
+        stage.press("Find").await?;
+        stage.find(FIELD).await?;
+        stage.keys("margin / of zebra").await?;
+        stage.says("Nothing fits “margin / of zebra”").await?;
+        for _ in 0.."margin / of zebra".len() {
+            stage.keys(Key::Backspace + "").await?;
+        }
+        stage.keys("level of every").await?;
+        stage
+            .find("//*[@role='option']//*[.='Level of every interval']")
+            .await?;
+        stage.keys(Key::Enter + "").await?;
+        stage
+            .find("//li[contains(@class, 'meant')]")
+            .await
+            .map(|_| ())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn keys_are_shown_changed_and_switched_off_and_a_word_is_looked_up() {
+    play(true, async |stage| {
+        stage.go("/players").await?;
+        stage.press("Dov Ransley").await?;
+        stage.press("Sessions").await?;
+        stage.press("18 April 2026").await?;
+        stage.says("as last time").await?;
+        stage.keys("?").await?;
+        stage.says("give it to another block").await?;
+        stage.fill("Look a word up", "off day").await?;
+        stage.says("outside the player's own band").await?;
+        // A key that has a meaning is not given another.
+        let change = "//button[@aria-label='Change the key for: undo the last act']";
+        stage.find(change).await?.click().await?;
+        stage.keys("x").await?;
+        stage
+            .says("“X” is “set this ball aside”: change that one first.")
+            .await?;
+        stage.keys("z").await?;
+        stage.says("“Z” is “undo the last act” now.").await?;
+        stage.keys(Key::Escape + "").await?;
+        stage.find("//body[not(.//*[@role='dialog'])]").await?;
+        stage.keys("m").await?;
+        stage.says("Z undoes it").await?;
+        stage.keys("z").await?;
+        stage.find("//body[not(contains(., 'undoes it'))]").await?;
+        // Switched off, no key does anything, and none is shown.
+        stage.press("?").await?;
+        stage
+            .find("//label[contains(., 'Single keys')]")
+            .await?
+            .click()
+            .await?;
+        stage.keys(Key::Escape + "").await?;
+        stage.find("//body[not(.//*[@role='dialog'])]").await?;
+        stage.keys("mp?/").await?;
+        stage.find("//body[not(.//kbd)]").await?;
+        stage
+            .find("//body[not(contains(., 'missed its feel.'))]")
+            .await?;
+        stage
+            .find("//body[not(.//*[@role='dialog'])]")
+            .await
+            .map(|_| ())
+    })
+    .await;
+}

@@ -1,0 +1,279 @@
+//! Finding anything that has a name: players, sessions, decisions, clubs, devices, rules,
+//! pages, and what can be begun for a player.
+
+use crate::guard::compute::compute;
+use crate::http::coach::Coach;
+use crate::http::extract::Query;
+use crate::http::problem::Problem;
+use crate::routes::session::bag::in_words;
+use crate::state::App;
+use axum::Json;
+use serde::Deserialize;
+use std::collections::HashMap;
+use tally_core::school::access::Right;
+use tally_core::school::find::{Kind, Thing, find, has, words};
+use tally_core::session::purpose::Purpose;
+use tally_core::verdicts::house_rules::RULES;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::text::text_within;
+use tally_core::vocabulary::units::Units;
+use tally_core::vocabulary::zone::date_in;
+use tally_store::session::sessions::Session;
+use tally_store::trials::decisions::Decision;
+use utoipa::IntoParams;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+use uuid::Uuid;
+
+/// Sessions and decisions that are looked through, the latest.
+const LOOKED_THROUGH: i64 = 5_000;
+/// Players whose bags are looked into and for whom something can be begun.
+const MOST_PLAYERS: usize = 5;
+
+/// Pages of the application: what it is called, what is there, where it is.
+const PAGES: [(&str, &str, &str, Right); 16] = [
+    (
+        "Today",
+        "who is due, what is to be looked at again",
+        "/today",
+        Right::Run,
+    ),
+    ("Players", "all of them, groups", "/players", Right::Run),
+    (
+        "Bench: flight",
+        "what a ball does in any air",
+        "/bench/flight",
+        Right::Run,
+    ),
+    (
+        "Bench: reach",
+        "what it takes to carry a distance",
+        "/bench/reach",
+        Right::Run,
+    ),
+    (
+        "Bench: another club",
+        "length, loft, mass",
+        "/bench/club",
+        Right::Run,
+    ),
+    (
+        "Bench: club length",
+        "children, growing",
+        "/bench/club-length",
+        Right::Run,
+    ),
+    (
+        "Programmes",
+        "protocols, implements, calendar",
+        "/programmes",
+        Right::Run,
+    ),
+    (
+        "House rules",
+        "thresholds, factors, warm-up list",
+        "/house-rules",
+        Right::Run,
+    ),
+    (
+        "Devices",
+        "radar, camera, secrets, offsets",
+        "/school/devices",
+        Right::Run,
+    ),
+    (
+        "Agreement",
+        "two devices on the same balls",
+        "/school/agreement",
+        Right::Run,
+    ),
+    (
+        "Doubtful readings",
+        "decide, keep, set aside",
+        "/school/doubtful",
+        Right::Run,
+    ),
+    (
+        "Files",
+        "import, bring shots in, export, CSV",
+        "/school/files",
+        Right::Keep,
+    ),
+    (
+        "People",
+        "coaches, assistants, roles, codes",
+        "/school/people",
+        Right::Own,
+    ),
+    (
+        "The record",
+        "archive, who saw what",
+        "/school/record",
+        Right::Own,
+    ),
+    (
+        "Account",
+        "password, second factor, sign out",
+        "/account",
+        Right::Run,
+    ),
+    ("Add a player", "new", "/players?add=1", Right::Run),
+];
+
+/// What else is there of a player: label before and behind the name, what it is, where.
+const OF_A_PLAYER: [(&str, &str, &str); 6] = [
+    ("Bag of", "clubs, gaps, yardage card", "bag"),
+    ("Sessions of", "all of them", "sessions"),
+    ("Programme of", "training, calendar", "programme"),
+    (
+        "Compare balls of",
+        "any two heaps, across sessions",
+        "compare",
+    ),
+    ("Yardage card of", "print, pocket", "card"),
+    ("A page for", "what to take home of some weeks", "page"),
+];
+
+/// What is looked for.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Asked {
+    /// Words, or their beginnings.
+    words: String,
+}
+
+pub fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(found))
+}
+
+/// What fits some words, best first.
+#[utoipa::path(get, path = "/find", params(Asked), responses((status = OK, body = Vec<Thing>), Problem))]
+async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thing>>, Problem> {
+    let asked = text_within("words", &asked.words, 200)?;
+    let (store, school) = (coach.store(), coach.school());
+    let names = store.player_names(school).await?;
+    let wanted = words(&asked);
+    let mut meant: Vec<(Uuid, &str)> = names
+        .iter()
+        .filter(|(_, name)| has(name, &wanted) > 0)
+        .map(|(id, name)| (*id, name.as_str()))
+        .collect();
+    meant.sort_by_key(|(_, name)| (std::cmp::Reverse(has(name, &wanted)), *name));
+    meant.truncate(MOST_PLAYERS);
+    let mut things: Vec<Thing> = names.iter().map(|(id, name)| player(*id, name)).collect();
+    things.sort_by(|one, other| one.label.cmp(&other.label));
+    let may = |right: Right| coach.role().may(right);
+    let pages = PAGES.iter().filter(|(.., right)| may(*right));
+    things.extend(pages.map(|(label, about, path, _)| thing(Kind::Page, *label, *about, *path)));
+    things.extend(RULES.iter().map(|rule| {
+        let path = format!("/house-rules#{}", rule.key);
+        thing(
+            Kind::Rule,
+            rule.label,
+            format!("house rule, {}", rule.group),
+            path,
+        )
+    }));
+    for device in store.devices(school).await? {
+        things.push(thing(
+            Kind::Device,
+            device.name,
+            "device",
+            "/school/devices",
+        ));
+    }
+    for (id, name) in meant {
+        // A name alone means the player; more words mean something of theirs.
+        if has(name, &wanted) < wanted.len() {
+            things.extend(begun_for(id, name));
+            for club in store.bag(school, id).await? {
+                let label = in_words(&club).show(Units::MphYd);
+                let about = format!("in the bag of {name}");
+                things.push(thing(
+                    Kind::Club,
+                    label,
+                    about,
+                    format!("/players/{id}/bag"),
+                ));
+            }
+        }
+    }
+    let sessions = store.latest_sessions(school, LOOKED_THROUGH).await?;
+    things.extend(sessions.into_iter().map(|held| session(&held, &names)));
+    let decisions = store.latest_decisions(school, LOOKED_THROUGH).await?;
+    things.extend(decisions.into_iter().map(|taken| decision(taken, &names)));
+    Ok(Json(compute(school, move || find(&asked, things)).await?))
+}
+
+fn thing(
+    kind: Kind,
+    label: impl Into<String>,
+    about: impl Into<String>,
+    path: impl Into<String>,
+) -> Thing {
+    Thing {
+        kind,
+        label: label.into(),
+        about: about.into(),
+        path: path.into(),
+    }
+}
+
+fn player(id: Uuid, name: &str) -> Thing {
+    thing(Kind::Player, name, "player", format!("/players/{id}"))
+}
+
+/// What can be begun or looked at for a player.
+fn begun_for(id: Uuid, name: &str) -> Vec<Thing> {
+    let of = format!("/players/{id}");
+    // Training is begun from its programme.
+    let purposes = Purpose::all().filter(|purpose| *purpose != Purpose::Training);
+    let begun = purposes.map(|purpose| {
+        let label = format!(
+            "Begin a session for {name}: {}",
+            purpose.label().to_lowercase()
+        );
+        let path = format!("{of}/prepare?purpose={}", purpose.key());
+        thing(Kind::Act, label, purpose.about(), path)
+    });
+    let others = OF_A_PLAYER.iter().map(|(before, about, at)| {
+        let label = format!("{before} {name}");
+        thing(Kind::Act, label, *about, format!("{of}/{at}"))
+    });
+    begun.chain(others).collect()
+}
+
+fn session(held: &Session, names: &HashMap<Uuid, String>) -> Thing {
+    let name = names.get(&held.player_id).map_or("", String::as_str);
+    let on = date_in(held.started_at, &held.zone).format("%-d %B %Y");
+    let tags: String = held.tags().iter().map(|tag| format!(", {tag}")).collect();
+    let station = match held.ended_at {
+        None => "hit",
+        Some(_) => "read",
+    };
+    thing(
+        Kind::Session,
+        format!(
+            "{}, {}",
+            held.purpose.label(),
+            held.club.label().to_lowercase()
+        ),
+        format!("{name}, {on}, {}{tags}", held.place),
+        format!("/sessions/{}/{station}", held.id),
+    )
+}
+
+fn decision(taken: Decision, names: &HashMap<Uuid, String>) -> Thing {
+    let name = names.get(&taken.player_id).map_or("", String::as_str);
+    let on = taken.decided_at.date_naive().format("%-d %B %Y");
+    let path = match taken.address.as_str() {
+        "" => format!("/players/{}", taken.player_id),
+        address => address.to_owned(),
+    };
+    thing(
+        Kind::Decision,
+        taken.words,
+        format!("decided for {name}, {on}"),
+        path,
+    )
+}
