@@ -2,52 +2,75 @@ import "@fontsource-variable/archivo/wdth.css";
 import "@fontsource-variable/source-sans-3/wght.css";
 import "./app/look.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
+import { type ComponentType, lazy, type ReactNode, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
-import { Shell } from "./app/Shell";
+import { keepAnswers } from "./app/kept-answers";
 import { ThemeProvider } from "./app/theme";
 import { Gate } from "./school/account/Gate";
-import { Aids } from "./school/aids/Aids";
-import { PlayerPage } from "./school/players/PlayerPage";
-import { PlayersPage } from "./school/players/PlayersPage";
-import { SharedPage } from "./school/players/SharedPage";
-import { TodayPage } from "./school/TodayPage";
-import { HitPage } from "./session/hit/HitPage";
-import { NewSessionPage, PreparePage } from "./session/prepare/PreparePage";
-import { ReadPage } from "./session/read/ReadPage";
-import { WarmUpPage } from "./session/warm-up/WarmUpPage";
-import { NotHere } from "./ui/Notice";
+import { Loading, NotHere } from "./ui/Notice";
 import { PageBroke } from "./ui/PageBroke";
 
 const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1 } } });
 
+// Who is not signed in yet needs no frame.
+const Shell = lazy(async () => ({ default: (await import("./app/Shell")).Shell }));
+
+/** A page whose code comes when it is looked at. */
+function page<Name extends string>(
+  load: () => Promise<Record<Name, ComponentType>>,
+  name: Name,
+): ReactNode {
+  const Page = lazy(async (): Promise<{ default: ComponentType }> => {
+    const there = await load();
+    return { default: there[name] };
+  });
+  return <Page />;
+}
+
+const PlayerPage = lazy(async () => ({
+  default: (await import("./school/players/PlayerPage")).PlayerPage,
+}));
+const Aids = lazy(async () => ({ default: (await import("./school/aids/Aids")).Aids }));
+
 const router = createBrowserRouter([
   {
     path: "board",
-    lazy: async () => ({ Component: (await import("./session/board/BoardPage")).BoardPage }),
+    element: (
+      <Suspense fallback={<Loading />}>
+        {page(() => import("./session/board/BoardPage"), "BoardPage")}
+      </Suspense>
+    ),
     errorElement: <PageBroke />,
   },
-  { path: "shared", element: <SharedPage />, errorElement: <PageBroke /> },
+  {
+    path: "shared",
+    element: (
+      <Suspense fallback={<Loading />}>
+        {page(() => import("./school/players/SharedPage"), "SharedPage")}
+      </Suspense>
+    ),
+    errorElement: <PageBroke />,
+  },
   {
     // A screen of its own: nothing beside it is touched by mistake.
     path: "sessions/:session/run",
-    lazy: async () => {
-      const { RunPage } = await import("./training/RunPage");
-      const element = (
-        <Gate>
-          <RunPage />
+    element: (
+      <Gate>
+        <Suspense fallback={<Loading />}>
+          {page(() => import("./training/RunPage"), "RunPage")}
           <Aids />
-        </Gate>
-      );
-      return { element };
-    },
+        </Suspense>
+      </Gate>
+    ),
     errorElement: <PageBroke />,
   },
   {
     element: (
       <Gate>
-        <Shell aids={<Aids buttons />} />
+        <Suspense fallback={<Loading />}>
+          <Shell aids={<Aids buttons />} waiting={<Loading />} />
+        </Suspense>
       </Gate>
     ),
     errorElement: <PageBroke />,
@@ -57,101 +80,112 @@ const router = createBrowserRouter([
         errorElement: <PageBroke />,
         children: [
           { index: true, element: <Navigate to="/today" replace /> },
-          { path: "today", element: <TodayPage /> },
-          { path: "players", element: <PlayersPage /> },
+          {
+            path: "today",
+            element: page(() => import("./school/TodayPage"), "TodayPage"),
+          },
+          {
+            path: "players",
+            element: page(() => import("./school/players/PlayersPage"), "PlayersPage"),
+          },
           { path: "players/:player", element: <PlayerPage /> },
           { path: "players/:player/sessions", element: <PlayerPage tab="sessions" /> },
           { path: "players/:player/bag", element: <PlayerPage tab="bag" /> },
           { path: "players/:player/programme", element: <PlayerPage tab="programme" /> },
           { path: "players/:player/about", element: <PlayerPage tab="about" /> },
-          { path: "players/:player/prepare", element: <NewSessionPage /> },
+          {
+            path: "players/:player/prepare",
+            element: page(() => import("./session/prepare/PreparePage"), "NewSessionPage"),
+          },
           {
             path: "players/:player/card",
-            lazy: async () => ({ Component: (await import("./record/YardageCard")).YardageCard }),
+            element: page(() => import("./record/YardageCard"), "YardageCard"),
           },
           {
             path: "players/:player/compare",
-            lazy: async () => ({ Component: (await import("./trials/ComparePage")).ComparePage }),
+            element: page(() => import("./trials/ComparePage"), "ComparePage"),
           },
-          { path: "sessions/:session/prepare", element: <PreparePage /> },
-          { path: "sessions/:session/warm-up", element: <WarmUpPage /> },
-          { path: "sessions/:session/hit", element: <HitPage /> },
-          { path: "sessions/:session/read", element: <ReadPage /> },
+          {
+            path: "sessions/:session/prepare",
+            element: page(() => import("./session/prepare/PreparePage"), "PreparePage"),
+          },
+          {
+            path: "sessions/:session/warm-up",
+            element: page(() => import("./session/warm-up/WarmUpPage"), "WarmUpPage"),
+          },
+          {
+            path: "sessions/:session/hit",
+            element: page(() => import("./session/hit/HitPage"), "HitPage"),
+          },
+          {
+            path: "sessions/:session/read",
+            element: page(() => import("./session/read/ReadPage"), "ReadPage"),
+          },
           {
             path: "sessions/:session/decide",
-            lazy: async () => ({ Component: (await import("./trials/DecidePage")).DecidePage }),
+            element: page(() => import("./trials/DecidePage"), "DecidePage"),
           },
           {
             path: "sessions/:session/page",
-            lazy: async () => ({ Component: (await import("./report/SessionPage")).SessionPage }),
+            element: page(() => import("./report/SessionPage"), "SessionPage"),
           },
           {
             path: "players/:player/page",
-            lazy: async () => ({ Component: (await import("./report/PeriodPage")).PeriodPage }),
+            element: page(() => import("./report/PeriodPage"), "PeriodPage"),
           },
           {
             path: "programmes",
-            lazy: async () => ({
-              Component: (await import("./training/ProgrammesPage")).ProgrammesPage,
-            }),
+            element: page(() => import("./training/ProgrammesPage"), "ProgrammesPage"),
           },
           {
             path: "house-rules",
-            lazy: async () => ({
-              Component: (await import("./school/rules/HouseRulesPage")).HouseRulesPage,
-            }),
+            element: page(() => import("./school/rules/HouseRulesPage"), "HouseRulesPage"),
           },
           { path: "school", element: <Navigate to="/school/devices" replace /> },
           {
             path: "account",
-            lazy: async () => ({
-              Component: (await import("./school/account/AccountPage")).AccountPage,
-            }),
+            element: page(() => import("./school/account/AccountPage"), "AccountPage"),
           },
           {
             path: "school/record",
-            lazy: async () => ({ Component: (await import("./school/RecordPage")).RecordPage }),
+            element: page(() => import("./school/RecordPage"), "RecordPage"),
           },
           {
             path: "school/people",
-            lazy: async () => ({ Component: (await import("./school/PeoplePage")).PeoplePage }),
+            element: page(() => import("./school/PeoplePage"), "PeoplePage"),
           },
           {
             path: "school/devices",
-            lazy: async () => ({ Component: (await import("./shots/DevicesPage")).DevicesPage }),
+            element: page(() => import("./shots/DevicesPage"), "DevicesPage"),
           },
           {
             path: "school/agreement",
-            lazy: async () => ({
-              Component: (await import("./shots/AgreementPage")).AgreementPage,
-            }),
+            element: page(() => import("./shots/AgreementPage"), "AgreementPage"),
           },
           {
             path: "school/doubtful",
-            lazy: async () => ({ Component: (await import("./shots/DoubtfulPage")).DoubtfulPage }),
+            element: page(() => import("./shots/DoubtfulPage"), "DoubtfulPage"),
           },
           {
             path: "school/files",
-            lazy: async () => ({ Component: (await import("./shots/FilesPage")).FilesPage }),
+            element: page(() => import("./shots/FilesPage"), "FilesPage"),
           },
           { path: "bench", element: <Navigate to="/bench/flight" replace /> },
           {
             path: "bench/flight",
-            lazy: async () => ({ Component: (await import("./reach/FlightPage")).FlightPage }),
+            element: page(() => import("./reach/FlightPage"), "FlightPage"),
           },
           {
             path: "bench/reach",
-            lazy: async () => ({ Component: (await import("./reach/ReachPage")).ReachPage }),
+            element: page(() => import("./reach/ReachPage"), "ReachPage"),
           },
           {
             path: "bench/club",
-            lazy: async () => ({ Component: (await import("./reach/ClubPage")).ClubPage }),
+            element: page(() => import("./reach/ClubPage"), "ClubPage"),
           },
           {
             path: "bench/club-length",
-            lazy: async () => ({
-              Component: (await import("./record/ClubLengthPage")).ClubLengthPage,
-            }),
+            element: page(() => import("./record/ClubLengthPage"), "ClubLengthPage"),
           },
           { path: "*", element: <NotHere /> },
         ],
@@ -162,6 +196,7 @@ const router = createBrowserRouter([
 
 const root = document.getElementById("root");
 if (root) {
+  await keepAnswers(queries);
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={queries}>

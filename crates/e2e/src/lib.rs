@@ -582,6 +582,7 @@ async fn open(driver: &str, profile: &Path) -> WebDriver {
         "--disable-background-networking",
         "--disable-component-update",
         "--disable-sync",
+        "--accept-lang=en-GB",
         "--disable-dev-shm-usage",
         "--hide-scrollbars",
         "--force-prefers-reduced-motion",

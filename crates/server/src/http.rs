@@ -11,4 +11,5 @@ pub mod password;
 pub(crate) mod problem;
 pub(crate) mod request_log;
 pub(crate) mod token;
+pub(crate) mod tries;
 pub(crate) mod watch;

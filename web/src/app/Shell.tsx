@@ -1,9 +1,10 @@
 import { Select } from "antd";
-import { type ReactNode, useEffect, useRef, useState } from "react";
+import { type ReactNode, Suspense, useEffect, useRef, useState } from "react";
 import { NavLink, Outlet, useLocation } from "react-router";
 import type { Units } from "./api";
 import { useSchool } from "./asked";
 import { useChoice } from "./choice";
+import { keepApplication } from "./kept-application";
 import css from "./Shell.module.css";
 import { themeChoice, useTheme } from "./theme";
 import { UNIT_LABELS, unitsChoice } from "./vocabulary";
@@ -38,8 +39,9 @@ function useFocus(pathname: string) {
   }, [pathname]);
 }
 
-/** The frame of every page, with aids that it holds in its bar. */
-export function Shell({ aids }: { aids: ReactNode }) {
+/** The frame of every page, with aids that it holds in its bar, and what stands in for a page
+ * whose code is coming. */
+export function Shell({ aids, waiting }: { aids: ReactNode; waiting: ReactNode }) {
   const { name } = useTheme();
   const [units, chooseUnits] = useChoice(unitsChoice);
   const school = useSchool();
@@ -49,6 +51,7 @@ export function Shell({ aids }: { aids: ReactNode }) {
   const more = moreAt === pathname;
   useTitle();
   useFocus(pathname);
+  useEffect(keepApplication, []);
   const other = name === "light" ? "dark" : "light";
   const initials = school.data?.coach
     .split(/\s+/)
@@ -125,7 +128,9 @@ export function Shell({ aids }: { aids: ReactNode }) {
         </div>
       </header>
       <main id="content" tabIndex={-1} className={css.content}>
-        <Outlet />
+        <Suspense fallback={waiting}>
+          <Outlet />
+        </Suspense>
       </main>
     </>
   );

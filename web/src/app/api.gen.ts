@@ -3773,7 +3773,7 @@ export interface components {
          * @description What kind of thing a quantity is; it decides which units can express it.
          * @enum {string}
          */
-        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed" | "body_weight" | "force" | "torque_per_mass" | "torque" | "moment" | "club_length";
+        Dimension: "speed" | "distance" | "height" | "angle" | "spin" | "ratio" | "time" | "face_offset" | "carry_per_speed" | "speed_worth" | "body_weight" | "force" | "torque_per_mass" | "torque" | "moment" | "club_length";
         /** @description A proposal that was dismissed. */
         Dismissed: {
             item: string;

@@ -17,7 +17,7 @@ export function keptChoice<T extends string>(
     if (localStorage.getItem(key) !== state.value) localStorage.setItem(key, state.value);
   });
   // What is chosen in one tab is chosen in all.
-  addEventListener("storage", (event) => {
+  window.addEventListener("storage", (event) => {
     const told = event.key === key ? (event.newValue as T | null) : null;
     if (told && allowed.includes(told)) store.setState({ value: told });
   });

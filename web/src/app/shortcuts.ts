@@ -73,7 +73,7 @@ function kept(): Chosen {
 
 const chosen = createStore<Chosen>(kept);
 chosen.subscribe((state) => localStorage.setItem(KEPT, JSON.stringify(state)));
-addEventListener("storage", (event) => {
+window.addEventListener("storage", (event) => {
   if (event.key === KEPT) chosen.setState(kept(), true);
 });
 

@@ -5,6 +5,7 @@ import { useMemo } from "react";
 import { answered, api, type Dimension, type Quantity, type Schemas, type Units } from "./api";
 import { keptChoice, useChoice } from "./choice";
 import { keys } from "./keys";
+import { LOCALE } from "./local";
 
 export const unitsChoice = keptChoice<Units>("units", "mph_yd", ["mph_yd", "kmh_m", "mps_m"]);
 
@@ -75,7 +76,7 @@ export function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words 
     const { size, step, decimals } = unit(dimension);
     const rounded = Math.round(si / size / step) * step + 0;
     return rounded
-      .toLocaleString("en-GB", { minimumFractionDigits: decimals, maximumFractionDigits: decimals })
+      .toLocaleString(LOCALE, { minimumFractionDigits: decimals, maximumFractionDigits: decimals })
       .replace("-", "−");
   };
   const show = (dimension: Dimension, si: number) => {

@@ -3,6 +3,7 @@
 
 import { type KeyboardEvent, useId, useRef } from "react";
 import type { Schemas } from "../app/api";
+import { LOCALE } from "../app/local";
 import type { Words } from "../app/vocabulary";
 import { day as dayOf } from "../ui/day";
 import { useWidth } from "../ui/width";
@@ -208,11 +209,10 @@ function Months(props: { progress: Schemas["ProgressRead"]; scale: Scale; width:
   if (!first) return null;
   const marks: { x: number; text: string }[] = [];
   const month = new Date(first.date);
-  const told = (date: Date) =>
-    date.toLocaleDateString("en-GB", { month: "short", timeZone: "UTC" });
+  const told = (date: Date) => date.toLocaleDateString(LOCALE, { month: "short", timeZone: "UTC" });
   marks.push({
     x: LEFT,
-    text: new Date(first.date).toLocaleDateString("en-GB", {
+    text: new Date(first.date).toLocaleDateString(LOCALE, {
       day: "numeric",
       month: "short",
       year: "numeric",

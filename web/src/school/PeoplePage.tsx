@@ -7,6 +7,7 @@ import { v7 as uuid } from "uuid";
 import { answered, api, type Schemas } from "../app/api";
 import { useMe } from "../app/asked";
 import { keys } from "../app/keys";
+import { ZONE } from "../app/local";
 import { usePeople } from "../shots/queries";
 import { day } from "../ui/day";
 import { FormTrouble } from "../ui/FormTrouble";
@@ -23,8 +24,6 @@ const ABOUT: Record<Role, string> = {
   coach: "works with their own players and those shared with them",
   assistant: "runs sessions of players shared with them; deletes and takes out nothing",
 };
-
-const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 export function PeoplePage() {
   const me = useMe();

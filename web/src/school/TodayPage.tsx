@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { answered, api } from "../app/api";
 import { keys } from "../app/keys";
+import { LOCALE } from "../app/local";
 import { useWords } from "../app/vocabulary";
 import { TrainingToday } from "../training/TrainingToday";
 import { DecisionRow } from "../trials/DecisionRow";
@@ -28,7 +29,7 @@ export function TodayPage() {
         <div>
           <h1>Today</h1>
           <p className="quiet">
-            {new Date().toLocaleDateString("en-GB", {
+            {new Date().toLocaleDateString(LOCALE, {
               weekday: "long",
               day: "numeric",
               month: "long",

@@ -8,6 +8,7 @@ import { v7 as uuid } from "uuid";
 import { ApiError, answered, api, type Problem, type Schemas } from "../app/api";
 import { usePlayers } from "../app/asked";
 import { keys } from "../app/keys";
+import { LOCALE, ZONE } from "../app/local";
 import type { Words } from "../app/vocabulary";
 import { FormTrouble } from "../ui/FormTrouble";
 import { ColumnTable } from "./ColumnTable";
@@ -62,8 +63,28 @@ export function ImportForm({ words }: { words: Words }) {
     setLayout(undefined);
     setError(null);
   };
+  const [over, setOver] = useState(false);
+  const [dropped, setDropped] = useState(1);
   return (
-    <div className={css.import}>
+    // biome-ignore lint/a11y/noStaticElementInteractions: the field within takes a file as well
+    <div
+      className={over ? `${css.import} ${css.over}` : css.import}
+      onDragOver={(event) => {
+        if (!event.dataTransfer.types.includes("Files")) return;
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={(event) => {
+        if (!event.currentTarget.contains(event.relatedTarget as Node | null)) setOver(false);
+      }}
+      onDrop={(event) => {
+        event.preventDefault();
+        setOver(false);
+        setDropped(event.dataTransfer.files.length);
+        const [first] = event.dataTransfer.files;
+        if (first) choose(first);
+      }}
+    >
       <label className={shotsCss.actLink}>
         {file ? `${file.name}, choose another` : "Choose a CSV file"}
         <input
@@ -78,8 +99,16 @@ export function ImportForm({ words }: { words: Words }) {
       </label>
       {!file && (
         <p className="quiet">
-          From any device or spreadsheet: a row for each shot. Columns and units are guessed and can
-          be put right before anything is stored.
+          From any device or spreadsheet: a row for each shot. Choose it, or drop it here. Columns
+          and units are guessed and can be put right before anything is stored.{" "}
+          <a className="link" href="/sample-shots.csv" download>
+            A file to try it with
+          </a>
+        </p>
+      )}
+      {file && dropped > 1 && (
+        <p className={css.remark}>
+          {dropped} files were dropped: this is the first, bring the others in after it.
         </p>
       )}
       <FormTrouble error={look.error ?? error} />
@@ -139,7 +168,7 @@ function Looked({ file, preview, layout, change, words, done }: LookedProps) {
       all_or_nothing: String(allOrNothing),
       purpose: purpose ?? preview.purpose,
       place,
-      zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+      zone: ZONE,
       day,
       club,
     });
@@ -263,7 +292,7 @@ function Running({ id, size }: { id: string; size: number }) {
         style={{ width: 240 }}
         aria-label="How much was read"
       />
-      <span>{told.data?.rows_good.toLocaleString("en-GB") ?? 0} rows</span>
+      <span>{told.data?.rows_good.toLocaleString(LOCALE) ?? 0} rows</span>
       <Button
         onClick={() =>
           void api.POST("/api/v1/imports/{import}/cancel", { params: { path: { import: id } } })
@@ -276,8 +305,8 @@ function Running({ id, size }: { id: string; size: number }) {
 }
 
 function Result({ result, done }: { result: Schemas["ImportView"]; done: () => void }) {
-  const good = result.rows_good.toLocaleString("en-GB");
-  const bad = result.rows_bad.toLocaleString("en-GB");
+  const good = result.rows_good.toLocaleString(LOCALE);
+  const bad = result.rows_bad.toLocaleString(LOCALE);
   useEffect(() => {
     document.querySelector(".import-result")?.scrollIntoView({ block: "nearest" });
   }, []);

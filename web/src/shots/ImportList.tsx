@@ -6,6 +6,7 @@ import { useState } from "react";
 import { answered, api, type Schemas } from "../app/api";
 import { usePlayers } from "../app/asked";
 import { keys } from "../app/keys";
+import { LOCALE, ZONE } from "../app/local";
 import { day } from "../ui/day";
 import { FormTrouble } from "../ui/FormTrouble";
 import css from "./ImportList.module.css";
@@ -41,7 +42,7 @@ export function ImportList() {
     },
   });
   if (!found.data || found.data.length === 0) return null;
-  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const zone = ZONE;
   return (
     <>
       <h3>Brought in so far</h3>
@@ -55,10 +56,8 @@ export function ImportList() {
               </small>
             </div>
             <div>
-              {i.state === "done"
-                ? `${i.rows_good.toLocaleString("en-GB")} shots`
-                : STATES[i.state]}
-              {i.rows_bad > 0 && `, ${i.rows_bad.toLocaleString("en-GB")} rows not used`}
+              {i.state === "done" ? `${i.rows_good.toLocaleString(LOCALE)} shots` : STATES[i.state]}
+              {i.rows_bad > 0 && `, ${i.rows_bad.toLocaleString(LOCALE)} rows not used`}
               {i.message && <small>{i.message}</small>}
             </div>
             <div className="device-acts">
@@ -83,8 +82,8 @@ export function ImportList() {
         footer={null}
       >
         <p>
-          Its {undoing?.rows_good.toLocaleString("en-GB")} shots go, with all that was marked on
-          them since.
+          Its {undoing?.rows_good.toLocaleString(LOCALE)} shots go, with all that was marked on them
+          since.
         </p>
         <FormTrouble error={undo.error} />
         <div className="plan-foot">

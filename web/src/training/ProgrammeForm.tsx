@@ -6,9 +6,10 @@ import { type FormEvent, useState } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
+import { ZONE } from "../app/local";
 import { FormTrouble } from "../ui/FormTrouble";
 import css from "./ProgrammeForm.module.css";
-import { useProtocols, ZONE } from "./queries";
+import { useProtocols } from "./queries";
 
 const DAYS: [Schemas["TrainingDay"], string][] = [
   ["monday", "Mon"],

@@ -1,6 +1,7 @@
 // The weeks of a programme: a row a week, a mark a session, its state told by shape.
 
 import type { Schemas } from "../app/api";
+import { LOCALE } from "../app/local";
 import css from "./ProgrammeWeeks.module.css";
 
 const STATES: Record<Schemas["DayState"], string> = {
@@ -89,7 +90,7 @@ function isLighter(days: Schemas["TrainingDayView"][]): boolean {
 
 /** "Mon 2 Mar", short enough for a row. */
 function short(date: string): string {
-  return new Date(`${date}T00:00:00Z`).toLocaleDateString("en-GB", {
+  return new Date(`${date}T00:00:00Z`).toLocaleDateString(LOCALE, {
     weekday: "short",
     day: "numeric",
     month: "short",

@@ -74,7 +74,7 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
   useEffect(() => {
     if (!last?.speed || spoken.current === last.shot) return;
     spoken.current = last.shot;
-    speak(words.bare("speed", last.speed));
+    speak(words.field("speed", last.speed));
   }, [last, words]);
 
   // Keys come faster than the screen is drawn.
@@ -405,7 +405,7 @@ function Reading(props: { last?: Stroke; tally: Tally; view: RunView; words: Wor
   return (
     <div className={css.reading}>
       <p className={css.number}>
-        {words.bare("speed", last.speed).replace(/\.0$/, "")}
+        {words.bare("speed", last.speed).replace(/[.,]0$/, "")}
         <small>{words.symbol("speed")}</small>
       </p>
       <div className={css.beside}>

@@ -3,6 +3,7 @@ import { useNavigate } from "react-router";
 import { v7 as uuid } from "uuid";
 import { answered, api, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
+import { ZONE } from "../app/local";
 
 export type RunView = Schemas["RunView"];
 export type ProgrammeView = Schemas["ProgrammeView"];
@@ -10,8 +11,6 @@ export type ProtocolView = Schemas["ProtocolView"];
 export type ImplementView = Schemas["ImplementView"];
 
 /** The time zone that this browser is in. */
-export const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
-
 export function useRun(session: string) {
   return useQuery({
     queryKey: keys.session.run(session),

@@ -3,6 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answered, api } from "../app/api";
 import { keys } from "../app/keys";
+import { ZONE } from "../app/local";
 import type { Words } from "../app/vocabulary";
 import { day } from "../ui/day";
 import { said } from "../ui/Said";
@@ -20,7 +21,7 @@ export function ComparisonLog({ player, words }: { player: string; words: Words 
       ),
   });
   if (!data || data.length < 2) return null;
-  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const zone = ZONE;
   return (
     <details className={css.log}>
       <summary>{data.length} comparisons in six weeks</summary>

@@ -1,11 +1,12 @@
 import { Link } from "react-router";
 import type { Schemas } from "../app/api";
+import { LOCALE } from "../app/local";
 import css from "./DecisionRow.module.css";
 import { useDecisionDone } from "./queries";
 
 /** A date without time, as it is read. */
 export function dayOf(date: string): string {
-  return new Date(`${date}T12:00:00Z`).toLocaleDateString("en-GB", {
+  return new Date(`${date}T12:00:00Z`).toLocaleDateString(LOCALE, {
     day: "numeric",
     month: "long",
     year: "numeric",

@@ -33,7 +33,7 @@ export function SpeedLadderView({ session, club, words, beneath }: Props) {
   const fit = report.straight ?? report.raw;
   const worth = (e: Schemas["Estimate"] | null | undefined) =>
     e
-      ? `${words.bare("carry_per_speed", e.value)} (${words.bare("carry_per_speed", e.low)} to ${words.bare("carry_per_speed", e.high)})`
+      ? `${words.bare("speed_worth", e.value)} (${words.bare("speed_worth", e.low)} to ${words.bare("speed_worth", e.high)})`
       : "–";
   return (
     <div className={`read-columns ${trialsCss.decideColumns}`}>
@@ -68,11 +68,11 @@ export function SpeedLadderView({ session, club, words, beneath }: Props) {
           <>
             <h2 className="minor">Carry for each {words.symbol("speed")} of club speed</h2>
             <p className={trialsCss.bigFigure}>
-              <b>{words.show("carry_per_speed", fit.slope.value)}</b>{" "}
+              <b>{words.show("speed_worth", fit.slope.value)}</b>{" "}
               <span>
                 {Math.round(report.interval_level * 100)} % interval{" "}
-                {words.bare("carry_per_speed", fit.slope.low)} to{" "}
-                {words.bare("carry_per_speed", fit.slope.high)} · n {fit.slope.n}
+                {words.bare("speed_worth", fit.slope.low)} to{" "}
+                {words.bare("speed_worth", fit.slope.high)} · n {fit.slope.n}
               </span>
             </p>
             <div className="table-room">
@@ -143,7 +143,7 @@ function Rungs({ rungs, words }: { rungs: Schemas["Rung"][]; words: Words }) {
             <th scope="col">carry, {words.symbol("distance")}</th>
             {totals && <th scope="col">total</th>}
             {spins && <th scope="col">spin</th>}
-            <th scope="col">{words.symbol("carry_per_speed")}</th>
+            <th scope="col">{words.symbol("speed_worth")}</th>
             <th scope="col">n</th>
           </tr>
         </thead>
@@ -154,7 +154,7 @@ function Rungs({ rungs, words }: { rungs: Schemas["Rung"][]; words: Words }) {
               <td>{words.bare("distance", rung.carry)}</td>
               {totals && <td>{told("distance", rung.total)}</td>}
               {spins && <td>{told("spin", rung.spin)}</td>}
-              <td>{told("carry_per_speed", rung.worth)}</td>
+              <td>{told("speed_worth", rung.worth)}</td>
               <td className="second">{rung.n}</td>
             </tr>
           ))}

@@ -1,3 +1,4 @@
+import { LOCALE } from "../app/local";
 /** A moment as a day at the place where it happened. */
 export function day(at: string, zone: string): string {
   return told(at, zone, { day: "numeric", month: "long", year: "numeric" });
@@ -12,8 +13,8 @@ export function clock(at: string, zone: string): string {
 function told(at: string, zone: string, parts: Intl.DateTimeFormatOptions): string {
   const moment = new Date(at);
   try {
-    return moment.toLocaleString("en-GB", { ...parts, timeZone: zone });
+    return moment.toLocaleString(LOCALE, { ...parts, timeZone: zone });
   } catch {
-    return `${moment.toLocaleString("en-GB", { ...parts, timeZone: "UTC" })} UTC`;
+    return `${moment.toLocaleString(LOCALE, { ...parts, timeZone: "UTC" })} UTC`;
   }
 }

@@ -5,5 +5,7 @@ export const canSpeak = () => typeof speechSynthesis !== "undefined";
 export function say(words: string) {
   if (!canSpeak()) return;
   speechSynthesis.cancel();
-  speechSynthesis.speak(new SpeechSynthesisUtterance(words));
+  const utterance = new SpeechSynthesisUtterance(words);
+  utterance.lang = "en";
+  speechSynthesis.speak(utterance);
 }

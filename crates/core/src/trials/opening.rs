@@ -330,7 +330,7 @@ fn compared(question: &OpeningQuestion<'_>, quantity: Quantity) -> Option<Verdic
             .sentence
             .words(" Worth about ")
             .figure(worth.value, Dimension::Distance)
-            .words(format!(" of carry, {clubs:.1} clubs."));
+            .words(format!(" of carry{}.", clubs_said(clubs)));
     }
     if let Some(bests) = told.and_then(|told| told.bests) {
         let dimension = quantity.dimension();
@@ -389,5 +389,16 @@ fn told(kind: VerdictKind, sentence: Sentence, detail: Sentence, formula: &str) 
             results: vec![],
             sources: vec![],
         },
+    }
+}
+/// So many clubs less into the green, to half a club: ", a club and a half".
+fn clubs_said(clubs: f64) -> String {
+    match (clubs * 2.0).round() as i64 {
+        ..=0 => String::new(),
+        1 => ", half a club".to_owned(),
+        2 => ", a club".to_owned(),
+        3 => ", a club and a half".to_owned(),
+        halves if halves % 2 == 0 => format!(", {} clubs", halves / 2),
+        halves => format!(", {} and a half clubs", halves / 2),
     }
 }

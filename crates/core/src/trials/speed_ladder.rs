@@ -333,9 +333,9 @@ fn verdict(
         fit.line.n,
         level * 100.0
     ))
-    .bare(fit.slope.low, Dimension::CarryPerSpeed)
+    .bare(fit.slope.low, Dimension::SpeedWorth)
     .words(" to ")
-    .figure(fit.slope.high, Dimension::CarryPerSpeed);
+    .figure(fit.slope.high, Dimension::SpeedWorth);
     Verdict {
         kind,
         sentence,
@@ -387,8 +387,11 @@ fn worth_of_a_step(fit: &LadderFit) -> (VerdictKind, Sentence) {
         .bare(slow, Dimension::Speed)
         .words(" and ")
         .figure(fast, Dimension::Speed)
-        .words(" more speed gave ")
-        .figure(fit.slope.value, Dimension::CarryPerSpeed);
+        .words(match fit.slope.value < 0.0 {
+            true => " more speed cost ",
+            false => " more speed gave ",
+        })
+        .figure(fit.slope.value.abs(), Dimension::SpeedWorth);
     match (fit.bend, fit.half_from, fit.local) {
         (Some(bend), from, Some(local)) if bend.high < 0.0 => {
             let said = match from {
@@ -398,7 +401,7 @@ fn worth_of_a_step(fit: &LadderFit) -> (VerdictKind, Sentence) {
                     .words(" on less than half of that at the slow end."),
                 None => worth
                     .words("; at the fast end only ")
-                    .figure(local[2].value, Dimension::CarryPerSpeed)
+                    .figure(local[2].value, Dimension::SpeedWorth)
                     .words("."),
             };
             (VerdictKind::No, said)
@@ -427,20 +430,20 @@ fn working(
         let Ok(fit) = fit else { continue };
         results.push(row(
             &format!("Worth of speed, {name}"),
-            fit.slope.said(Dimension::CarryPerSpeed),
+            fit.slope.said(Dimension::SpeedWorth),
         ));
         if let Some(local) = fit.local {
             for (end, slope) in ["slow end", "middle", "fast end"].iter().zip(local) {
                 results.push(row(
                     &format!("At the {end}, {name}"),
-                    slope.said(Dimension::CarryPerSpeed),
+                    slope.said(Dimension::SpeedWorth),
                 ));
             }
         }
         if let Some(bend) = fit.bend {
             results.push(row(
                 &format!("Fast end minus slow end, {name}"),
-                bend.said(Dimension::CarryPerSpeed),
+                bend.said(Dimension::SpeedWorth),
             ));
         }
     }
@@ -600,7 +603,7 @@ mod tests {
         assert_eq!(few.verdict.kind, VerdictKind::CannotTellYet);
         assert_eq!(few.verdict.more_balls, Some(3));
         let said = few.verdict.sentence.show(Units::MphYd);
-        assert!(said.contains("these balls gain 2.50 yd per mph"), "{said}");
+        assert!(said.contains("these balls gain 2.5 yd per mph"), "{said}");
         let detail = few.verdict.detail.show(Units::MphYd);
         assert!(detail.contains("3 more balls give a line"), "{detail}");
         assert_eq!(few.rungs.len(), 5);

@@ -456,7 +456,9 @@ impl HouseRules {
     /// The difference that makes none.
     pub fn margin(&self, quantity: Quantity) -> f64 {
         match quantity.dimension() {
-            Dimension::Ratio | Dimension::CarryPerSpeed => self.smash_margin,
+            Dimension::Ratio | Dimension::CarryPerSpeed | Dimension::SpeedWorth => {
+                self.smash_margin
+            }
             Dimension::Distance | Dimension::ClubLength => self.carry_margin,
             Dimension::Speed => self.speed_margin,
             Dimension::Angle => self.angle_margin,

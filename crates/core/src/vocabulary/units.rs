@@ -85,6 +85,8 @@ pub enum Dimension {
     FaceOffset,
     /// Carry for each unit of club speed: a house factor.
     CarryPerSpeed,
+    /// The same as a player's balls gave it, which tell it less finely.
+    SpeedWorth,
     /// Force as per cent of body weight.
     BodyWeight,
     /// Force.
@@ -239,7 +241,7 @@ impl Unit {
 
 impl Dimension {
     /// All dimensions.
-    pub const ALL: [Dimension; 15] = [
+    pub const ALL: [Dimension; 16] = [
         Dimension::Speed,
         Dimension::Distance,
         Dimension::Height,
@@ -249,6 +251,7 @@ impl Dimension {
         Dimension::Time,
         Dimension::FaceOffset,
         Dimension::CarryPerSpeed,
+        Dimension::SpeedWorth,
         Dimension::BodyWeight,
         Dimension::Force,
         Dimension::TorquePerMass,
@@ -267,7 +270,9 @@ impl Dimension {
             Dimension::Ratio => &[Unit::One],
             Dimension::Time => &[Unit::S],
             Dimension::FaceOffset => &[Unit::Mm],
-            Dimension::CarryPerSpeed => &[Unit::YdPerMph, Unit::MPerKmh, Unit::MPerMps],
+            Dimension::CarryPerSpeed | Dimension::SpeedWorth => {
+                &[Unit::YdPerMph, Unit::MPerKmh, Unit::MPerMps]
+            }
             Dimension::BodyWeight => &[Unit::PctBw],
             Dimension::Force => &[Unit::N, Unit::Kg, Unit::Lb],
             Dimension::TorquePerMass => &[Unit::NmPerKg],
@@ -287,8 +292,8 @@ impl Dimension {
             (Dimension::Height, Units::MphYd) => Unit::Ft,
             (Dimension::Distance | Dimension::Height, _) => Unit::M,
             (Dimension::ClubLength, Units::KmhM | Units::MpsM) => Unit::Cm,
-            (Dimension::CarryPerSpeed, Units::KmhM) => Unit::MPerKmh,
-            (Dimension::CarryPerSpeed, Units::MpsM) => Unit::MPerMps,
+            (Dimension::CarryPerSpeed | Dimension::SpeedWorth, Units::KmhM) => Unit::MPerKmh,
+            (Dimension::CarryPerSpeed | Dimension::SpeedWorth, Units::MpsM) => Unit::MPerMps,
             (other, _) => other.accepted()[0],
         }
     }
@@ -296,7 +301,11 @@ impl Dimension {
     /// Decimals shown: never more than launch monitors resolve.
     pub fn decimals(self) -> u8 {
         match self {
-            Dimension::Speed | Dimension::Angle | Dimension::Time | Dimension::ClubLength => 1,
+            Dimension::Speed
+            | Dimension::Angle
+            | Dimension::Time
+            | Dimension::ClubLength
+            | Dimension::SpeedWorth => 1,
             Dimension::Ratio | Dimension::CarryPerSpeed | Dimension::TorquePerMass => 2,
             Dimension::Distance
             | Dimension::Height

@@ -17,5 +17,6 @@ mod impact_reference;
 mod level;
 mod physics_invariants;
 mod read_invariants;
+mod sentences;
 mod statistics;
 mod stranger;

@@ -65,15 +65,7 @@ async fn bench(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     stage.says("Last session").await?;
     stage.says("What the angle of attack is worth").await?;
     picture(stage, folder, "bench-reach").await?;
-
-    // A driver an inch longer, with more loft, for Dov's own swing.
-    stage.go("/bench/club").await?;
-    stage.choose("Player", "Dov Ransley").await?;
-    stage.fill("Length", "46.3").await?;
-    stage.fill("Loft of the club", "10.5").await?;
-    stage.says("all together").await?;
-    stage.says("This swing carries furthest").await?;
-    picture(stage, folder, "bench-club").await
+    Ok(())
 }
 
 /// What Petra's comparison and Ayla's force session showed.
@@ -139,7 +131,14 @@ async fn stations(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()
     stage.says("block 4 of 14").await?;
     stage.press("Barn light").await?;
     picture(stage, folder, "hit").await?;
-    stage.press("Day light").await
+    stage.press("Day light").await?;
+    stage.press("Board…").await?;
+    stage.press("Open a board").await?;
+    let code = stage.find("//*[contains(@class, 'code_')]").await?;
+    let code = code.text().await?;
+    stage.go(&format!("/board#{code}")).await?;
+    stage.says("as last time").await?;
+    picture(stage, folder, "board").await
 }
 
 async fn school(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {

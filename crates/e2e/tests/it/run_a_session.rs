@@ -202,6 +202,40 @@ async fn what_is_typed_while_the_server_is_away_is_queued_and_sent_once() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_page_at_the_mat_is_loaded_again_while_the_server_is_away() {
+    play(true, async |stage| {
+        hit_dov_in_april(stage).await?;
+        let kept = "const done = arguments[0];
+             const look = async () =>
+               (await caches.match('/index.html')) ? done(true) : setTimeout(look, 200);
+             navigator.serviceWorker.ready.then(look);";
+        stage.browser.execute_async(kept, vec![]).await?;
+        stage.stop_server().await;
+        stage.browser.refresh().await?;
+        // What was there is there, and what happens meanwhile waits.
+        shots(stage, 11).await?;
+        stage.says("server away").await?;
+        stage.keys("m").await?;
+        stage.says("One entry is kept here").await?;
+        stage.restart_server().await;
+        stage.find("//b[contains(@class, 'aside')]").await?;
+        // Who goes out leaves nothing of it behind.
+        stage.go("/account").await?;
+        stage.press("Sign out").await?;
+        stage.find("//form").await?;
+        let left = "const done = arguments[0];
+             indexedDB.open('amber-tally-answers').onsuccess = ({ target }) => {
+               const all = target.result.transaction('answers').objectStore('answers').getAll();
+               all.onsuccess = () => done(JSON.stringify(all.result).includes('Ransley'));
+             };";
+        let left = stage.browser.execute_async(left, vec![]).await?;
+        assert!(!left.convert::<bool>()?);
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn two_browsers_on_one_session_agree() {
     play(true, async |stage| {
         hit_dov_in_april(stage).await?;

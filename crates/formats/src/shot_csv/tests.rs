@@ -35,6 +35,18 @@ fn near(value: f64, wanted: f64) -> bool {
 }
 
 #[test]
+fn the_sample_that_is_offered_comes_in_whole() {
+    let text = include_bytes!("../../../../web/public/sample-shots.csv");
+    let guessed = guess(text).unwrap();
+    let unused = |column: &ColumnUse| *column == ColumnUse::Unused;
+    assert!(!guessed.layout.columns.iter().any(unused), "{guessed:?}");
+    assert_eq!(guessed.remarks, Vec::<String>::new());
+    let shots = good(text);
+    assert_eq!(shots.len(), 7);
+    assert!(near(mph(&shots[6]), 101.5) && near(yards(&shots[6]), 253.0));
+}
+
+#[test]
 fn columns_are_known_by_many_names_and_their_units() {
     let text = "Date,Club Type,Club Speed (mph),BallSpeed [mph],Launch Angle,Spin Rate,Carry Distance (yd),Weather\n\
                 2026-04-18 10:15,7i,82.4,118.0,16.2,6900,165,fine\n";

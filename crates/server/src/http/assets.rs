@@ -12,6 +12,11 @@ struct Dist;
 /// Serves a file of the web application; any other path is a page of it.
 pub async fn serve(request: Request) -> Response {
     let path = request.uri().path().trim_start_matches('/');
+    let told = request.headers().get(header::ACCEPT_ENCODING);
+    let brotli = told
+        .and_then(|told| told.to_str().ok())
+        .is_some_and(|told| told.split(',').any(|one| one.trim() == "br"));
+    let file = |path: &str, caching| file(path, brotli, caching);
     if path.starts_with("assets/") {
         // Their names carry a hash of their content.
         return file(path, "public, max-age=31536000, immutable")
@@ -25,12 +30,21 @@ pub async fn serve(request: Request) -> Response {
         })
 }
 
-fn file(path: &str, caching: &'static str) -> Option<Response> {
-    let file = Dist::get(path)?;
+/// A file, as it was made small when it was built where the browser takes it so.
+fn file(path: &str, brotli: bool, caching: &'static str) -> Option<Response> {
+    let whole = Dist::get(path)?;
     let mime = mime_guess::from_path(path).first_or_octet_stream();
     let headers = [
         (header::CONTENT_TYPE, mime.to_string()),
         (header::CACHE_CONTROL, caching.to_owned()),
+        (header::VARY, "accept-encoding".to_owned()),
     ];
-    Some((headers, file.data.into_owned()).into_response())
+    let small = Dist::get(&format!("{path}.br")).filter(|_| brotli);
+    Some(match small {
+        Some(small) => {
+            let encoding = [(header::CONTENT_ENCODING, "br")];
+            (headers, encoding, small.data.into_owned()).into_response()
+        }
+        None => (headers, whole.data.into_owned()).into_response(),
+    })
 }

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { answered, api, type Schemas } from "../../app/api";
+import { forgetAnswers } from "../../app/kept-answers";
 import { keys } from "../../app/keys";
 import { signedOut } from "../../app/signed-out";
 
@@ -34,8 +35,9 @@ export function useGoingOut() {
   return useMutation({
     mutationFn: (everywhere: boolean) =>
       answered(api.DELETE(everywhere ? "/api/v1/sign-in/everywhere" : "/api/v1/sign-in")),
-    onSuccess: () => {
+    onSuccess: async () => {
       queries.clear();
+      await forgetAnswers();
       location.assign("/");
     },
   });

@@ -4,6 +4,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { answered, api } from "../../app/api";
 import { useMe } from "../../app/asked";
+import { ZONE } from "../../app/local";
 import { day } from "../../ui/day";
 import { FormTrouble } from "../../ui/FormTrouble";
 import css from "./PlayerPage.module.css";
@@ -44,7 +45,7 @@ export function Archive({ player }: { player: string }) {
 
 export function Past({ player, since }: { player: string; since: string }) {
   const archive = useArchive(player);
-  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const zone = ZONE;
   return (
     <p className={css.past} role="status">
       Put away since {day(since, zone)}: no session can begin.{" "}

@@ -5,11 +5,10 @@ import { useState } from "react";
 import { answered, api } from "../../app/api";
 import { useMe } from "../../app/asked";
 import { keys } from "../../app/keys";
+import { ZONE } from "../../app/local";
 import { MakeLink } from "../../report/MakeLink";
 import { day } from "../../ui/day";
 import { FormTrouble } from "../../ui/FormTrouble";
-
-const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 export function Links({ player, name }: { player: string; name: string }) {
   const me = useMe();

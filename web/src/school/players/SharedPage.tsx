@@ -5,6 +5,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Button } from "antd";
 import { answered, api } from "../../app/api";
 import { keys } from "../../app/keys";
+import { ZONE } from "../../app/local";
 import { TakeHome } from "../../report/TakeHome";
 import sheet from "../../report/TakeHome.module.css";
 import { day } from "../../ui/day";
@@ -15,8 +16,6 @@ import css from "./SharedPage.module.css";
 
 /** The secret of this page's address, as the server takes it. */
 const secret = () => `Bearer ${location.hash.slice(1)}`;
-
-const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 export function SharedPage() {
   const found = useQuery({

@@ -7,6 +7,7 @@ import { useLocation } from "react-router";
 import { v7 as uuid } from "uuid";
 import { answered, api, type Schemas } from "../../app/api";
 import { keys } from "../../app/keys";
+import { ZONE } from "../../app/local";
 import { useWords, type Words } from "../../app/vocabulary";
 import { clock, day } from "../../ui/day";
 import { FormTrouble } from "../../ui/FormTrouble";
@@ -89,7 +90,7 @@ export function HouseRulesPage() {
           <ol className="record">
             {changes.map((change) => {
               const rule = rules.find((r) => r.key === change.key);
-              const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+              const zone = ZONE;
               return (
                 <li key={`${change.key}${change.changed_at}`}>
                   {rule?.label ?? change.key}:{" "}

@@ -2,6 +2,7 @@
 
 import { Button, Modal, QRCode } from "antd";
 import { useChoice } from "../../app/choice";
+import { ZONE } from "../../app/local";
 import { UNIT_LABELS, unitsChoice } from "../../app/vocabulary";
 import { day } from "../../ui/day";
 import { FormTrouble } from "../../ui/FormTrouble";
@@ -11,7 +12,6 @@ import css from "./ShowBoard.module.css";
 /** A code as it is read aloud: in two groups. */
 const grouped = (code: string) => `${code.slice(0, 3)} ${code.slice(3)}`;
 
-const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const LOCAL = ["localhost", "127.0.0.1", "[::1]"];
 
 export function ShowBoard({ session, close }: { session: string; close: () => void }) {

@@ -8,6 +8,7 @@ import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { v7 as uuid } from "uuid";
 import { ApiError, answered, api, type Quantity } from "../../app/api";
 import { keys } from "../../app/keys";
+import { ZONE } from "../../app/local";
 import { useTemperature } from "../../app/temperature";
 import { useWords, type Words } from "../../app/vocabulary";
 import { day } from "../../ui/day";
@@ -120,7 +121,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         club,
         bag_club: bagClub ?? null,
         setting: asSetting(setting),
-        zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+        zone: ZONE,
         blocks: rows.map((row) => ({ id: row.id, ...row.plan })),
         devices,
         take_over: takeOver,

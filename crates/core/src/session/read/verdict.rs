@@ -162,9 +162,13 @@ fn speed_by_speed(
     }
     let most = off.iter().max_by(|a, b| a.1.abs().total_cmp(&b.1.abs()));
     let said = from().words(format!(
-        " {} of {} balls carry what their club speed should give",
+        " {} of {} balls {}",
         gaps.len() - off.len(),
-        gaps.len()
+        gaps.len(),
+        match gaps.len() - off.len() {
+            1 => "carries what its club speed should give",
+            _ => "carry what their club speed should give",
+        }
     ));
     let said = match most {
         Some((speed, gap)) => said
@@ -233,7 +237,7 @@ fn sentence(
             .bare(expected.mean, Dimension::Distance)
             .words(". Cannot tell yet whether that matters: ")
             .words(match more_balls {
-                Some(1) => "about 1 more ball would tell.".to_owned(),
+                Some(1) => "one more ball would tell.".to_owned(),
                 Some(n) => format!("about {n} more balls would tell."),
                 None => format!(
                     "it is too close to call, and {} more balls would not settle it.",

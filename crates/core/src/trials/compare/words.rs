@@ -171,7 +171,7 @@ fn seen(
         ),
         Basis::Days => said.words(", no more than days differ anyway: more days would tell"),
         _ => match told.more_balls {
-            Some(1) => said.words("; about 1 more ball of each, in turns, would tell"),
+            Some(1) => said.words("; one more ball of each, in turns, would tell"),
             Some(n) => said.words(format!("; about {n} more balls of each, in turns, would tell")),
             None => said.words(format!(
                 "; it is too close to call, and {} more balls of each would not settle it",
@@ -181,7 +181,7 @@ fn seen(
     };
     match sure_width(question, sets, told) {
         Some(widths) => of_ten(
-            said.words(format!(". Of {other} ten balls land within ")),
+            said.words(format!(". Ten balls of {other} land within ")),
             widths,
         ),
         None => said.words("."),
@@ -233,7 +233,7 @@ fn with_width(
     let far = matches!(question.quantity, Quantity::Carry | Quantity::Total);
     match side(&sets[0]).zip(side(&sets[told.set])).filter(|_| far) {
         Some((first, other)) if (0.85..1.05).contains(&(other / first)) => {
-            said.words(", and no wider was seen.")
+            said.words(", and they land no wider.")
         }
         Some((first, other)) => said
             .words("; ten balls land within ")
@@ -249,7 +249,7 @@ fn with_width(
 fn with_order(said: Sentence, basis: Basis) -> Sentence {
     match basis {
         Basis::OneAfterOther => said.words(
-            " They were hit one after the other, so what is change and what is order, warming up or tiring, cannot be told apart.",
+            " They were hit one after the other, so how much of it is warming up or tiring cannot be told.",
         ),
         _ => said,
     }
@@ -541,10 +541,10 @@ fn results(d: &DifferenceRead, sets: &[SetRead], dimension: Dimension) -> Vec<Wo
     if let Some(clubs) = d.clubs {
         rows.push(row(
             "Worth in clubs",
-            Sentence::of(format!(
-                "{:.1} ({:.1} to {:.1})",
-                clubs.value, clubs.low, clubs.high
-            )),
+            Sentence::of(
+                format!("{:.1} ({:.1} to {:.1})", clubs.value, clubs.low, clubs.high)
+                    .replace('-', "−"),
+            ),
         ));
     }
     rows

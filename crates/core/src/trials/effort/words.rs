@@ -109,10 +109,18 @@ fn told_best(
     });
     let sentence = match both {
         Some((one, other)) => {
-            Sentence::of(format!("Which to play for {aim} is open: {} ", best.label))
-                .join(one)
-                .words(", stock ")
-                .join(other)
+            let does = match question.criterion {
+                Criterion::Strokes => "takes",
+                Criterion::Fairway => "hits",
+                Criterion::Distance => "carries",
+            };
+            let label = &best.label;
+            Sentence::of(format!(
+                "Which effort to play for {aim} is open: {label} {does} "
+            ))
+            .join(one)
+            .words(", stock ")
+            .join(other)
         }
         None => Sentence::of(format!(
             "{} looks best for {aim}, but it is not sure: ",
@@ -121,7 +129,7 @@ fn told_best(
         .join(what),
     };
     let sentence = match chosen.more_balls {
-        Some(1) => sentence.words("; about 1 more ball of each would tell."),
+        Some(1) => sentence.words("; one more ball of each would tell."),
         Some(n) => sentence.words(format!("; about {n} more balls of each would tell.")),
         None => sentence.words("."),
     };

@@ -47,7 +47,7 @@ pub(super) fn verdict(
         let percent = chance * 100.0;
         let said = format!("; the best of these with a chance of {percent:.0} %.");
         match more_balls.filter(|_| !sure) {
-            Some(1) => sentence.words(said + " About 1 more ball of each would tell."),
+            Some(1) => sentence.words(said + " One more ball of each would tell."),
             Some(n) => sentence.words(format!("{said} About {n} more balls of each would tell.")),
             None => sentence.words(said),
         }

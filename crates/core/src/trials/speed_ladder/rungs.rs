@@ -95,7 +95,7 @@ pub(super) fn rung_by_rung(points: &[LadderPoint], rungs: &[Rung]) -> Sentence {
         .words(" these balls gain ")
         .figure(
             (up_to.carry - first.carry) / (up_to.speed - first.speed),
-            Dimension::CarryPerSpeed,
+            Dimension::SpeedWorth,
         );
     let said = if rungs.len() > 2 {
         last_step(said, &before, &last)
@@ -124,7 +124,7 @@ fn last_step(said: Sentence, before: &Rung, last: &Rung) -> Sentence {
         .words(", the last step to ")
         .figure(last.speed, Dimension::Speed)
         .words(" ")
-        .bare(worth, Dimension::CarryPerSpeed);
+        .bare(worth, Dimension::SpeedWorth);
     match before.spin.zip(last.spin) {
         Some((was, is)) if is > 1.08 * was => said
             .words(", where spin rises by ")

@@ -8,6 +8,7 @@ use crate::http::extract::{Address, Body};
 use crate::http::password::{self, SecondFactor};
 use crate::http::problem::Problem;
 use crate::http::token::Token;
+use crate::http::tries::try_in_turn;
 use crate::state::App;
 use axum::Json;
 use axum::extract::State;
@@ -16,13 +17,11 @@ use axum::response::{AppendHeaders, IntoResponse, Response};
 use chrono::Utc;
 use serde::{Deserialize, Serialize};
 use std::sync::OnceLock;
-use std::time::Duration;
 use tally_core::school::access::{check_password, sign_in_name};
 use tally_core::vocabulary::text::text_within;
 use tally_sim::scenario;
 use tally_store::school::accounts::{Credential, Entry};
 use tally_store::school::people::Founder;
-use tally_store::school::tries::Try;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -290,40 +289,6 @@ async fn sign_out_everywhere(coach: Coach, State(app): State<App>) -> Result<Wit
 pub(super) async fn begin_try(app: &App, name: &str, from: &str) -> Result<Uuid, Problem> {
     let or_else = "ask an owner of the school for a code";
     try_in_turn(app, (name, from), or_else).await
-}
-
-/// The same for any name that something is guessed under; who has to wait is told what else
-/// they could do.
-pub(crate) async fn try_in_turn(
-    app: &App,
-    (name, from): (&str, &str),
-    or_else: &str,
-) -> Result<Uuid, Problem> {
-    let too_many = |wait_s: f64| {
-        let detail = format!(
-            "there were too many wrong tries; wait {} s and try again, or {or_else}",
-            wait_s.ceil()
-        );
-        Problem::new(StatusCode::TOO_MANY_REQUESTS, "Too many tries", detail).again_after_s(wait_s)
-    };
-    if let Some(wait_s) = app.refused.lately(from) {
-        return Err(too_many(wait_s));
-    }
-    match app.store.begin_try(name, from).await? {
-        Try::Counted { id, after_s } => {
-            tokio::time::sleep(Duration::from_secs_f64(after_s)).await;
-            Ok(id)
-        }
-        Try::TooSoon {
-            wait_s,
-            from_address,
-        } => {
-            if from_address {
-                app.refused.note(from, wait_s);
-            }
-            Err(too_many(wait_s))
-        }
-    }
 }
 
 fn wrong(detail: &str) -> Problem {

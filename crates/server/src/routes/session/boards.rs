@@ -6,7 +6,7 @@ use crate::http::coach::Coach;
 use crate::http::extract::{Address, Body, Path};
 use crate::http::problem::Problem;
 use crate::http::token::{short_code, typed_code};
-use crate::routes::school::sign_in::try_in_turn;
+use crate::http::tries::try_in_turn;
 use crate::routes::session::live::{Changes, changes_of};
 use crate::routes::session::under_way::UnderWay;
 use crate::state::App;

@@ -1,0 +1,95 @@
+// The answers that the mat needs, kept in this browser for a day: a page that is loaded again
+// while the server is away shows what it showed. Whoever goes out, or is put out, takes them
+// along.
+
+import { type DehydratedState, dehydrate, hydrate, type QueryClient } from "@tanstack/react-query";
+import { type IDBPDatabase, openDB } from "idb";
+import { signedOut } from "./signed-out";
+
+export const KEPT_FOR_MS = 24 * 3600 * 1000;
+/** Changes come in bursts; they are written down once in a while. */
+const WRITE_MS = 1000;
+/** The page does not wait longer for what was kept. */
+const READ_WITHIN_MS = 500;
+const STORE = "answers";
+
+interface Kept {
+  /** The application that asked: answers have the shape that it knows. */
+  by: string;
+  at: number;
+  state: DehydratedState;
+}
+
+/** Named by what is in it. */
+const THIS_APPLICATION = import.meta.url;
+
+let database: Promise<IDBPDatabase> | undefined;
+
+function open(): Promise<IDBPDatabase> {
+  database ??= openDB("amber-tally-answers", 1, {
+    upgrade: (fresh) => {
+      fresh.createObjectStore(STORE);
+    },
+  });
+  return database;
+}
+
+/** Whether a page at the mat cannot do without an answer. */
+export function isOfTheMat([what, , station]: readonly unknown[]): boolean {
+  if (what === "session") return station === "hit" || station === "run";
+  return what === "me" || what === "school" || what === "vocabulary";
+}
+
+/** Puts back what was kept, and keeps what comes from now on; a browser that keeps nothing
+ * goes without. */
+export async function keepAnswers(queries: QueryClient) {
+  for (const answer of ["me", "school", "vocabulary", "session"])
+    queries.setQueryDefaults([answer], { gcTime: KEPT_FOR_MS });
+  const late = new Promise<undefined>((done) => setTimeout(done, READ_WITHIN_MS));
+  const kept = await Promise.race([read(), late]);
+  if (kept) {
+    hydrate(queries, kept.state);
+    // Shown at once, and asked for again as soon as somebody answers.
+    void queries.invalidateQueries({ refetchType: "none" });
+  }
+  let due = false;
+  queries.getQueryCache().subscribe(() => {
+    if (due) return;
+    due = true;
+    setTimeout(() => {
+      due = false;
+      if (!signedOut.getState().out) void write(queries);
+    }, WRITE_MS);
+  });
+  signedOut.subscribe(({ out }) => {
+    if (out) void forgetAnswers();
+  });
+}
+
+async function read(): Promise<Kept | undefined> {
+  try {
+    const kept: Kept | undefined = await (await open()).get(STORE, "kept");
+    const fits = kept?.by === THIS_APPLICATION && Date.now() - kept.at < KEPT_FOR_MS;
+    return fits ? kept : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+async function write(queries: QueryClient) {
+  const state = dehydrate(queries, {
+    shouldDehydrateMutation: () => false,
+    shouldDehydrateQuery: ({ state, queryKey }) => state.data !== undefined && isOfTheMat(queryKey),
+  });
+  const kept: Kept = { by: THIS_APPLICATION, at: Date.now(), state };
+  try {
+    await (await open()).put(STORE, kept, "kept");
+  } catch {}
+}
+
+/** Forgets what was kept. */
+export async function forgetAnswers() {
+  try {
+    await (await open()).clear(STORE);
+  } catch {}
+}
