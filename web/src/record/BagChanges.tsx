@@ -1,11 +1,11 @@
 // The bag then and now: all clubs at once, between two days or two stretches of days.
 
 import { useQuery } from "@tanstack/react-query";
-import { Input } from "antd";
 import { useState } from "react";
 import { answered, api, type Dimension, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
 import type { Words } from "../app/vocabulary";
+import { DayField } from "../ui/DayField";
 import { FormTrouble } from "../ui/FormTrouble";
 import { said } from "../ui/Said";
 import { signed } from "../ui/signed";
@@ -55,18 +55,16 @@ function Pick(props: { label: string; days?: Days | null; pick: (days: Days) => 
   return (
     <span className={css.pick}>
       <b>{label}</b>
-      <Input
-        type="date"
+      <DayField
         aria-label={`${label}, first day`}
         value={days?.[0] ?? ""}
-        onChange={(e) => e.target.value && pick([e.target.value, last(e.target.value, days?.[1])])}
+        onChange={(day) => day && pick([day, last(day, days?.[1])])}
       />
       to
-      <Input
-        type="date"
+      <DayField
         aria-label={`${label}, last day`}
         value={days?.[1] ?? ""}
-        onChange={(e) => e.target.value && pick([days?.[0] ?? e.target.value, e.target.value])}
+        onChange={(day) => day && pick([days?.[0] ?? day, day])}
       />
     </span>
   );

@@ -6,6 +6,7 @@ import { type FormEvent, useState } from "react";
 import { answered, api, type Quantity, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
 import type { Words } from "../app/vocabulary";
+import { DayField } from "../ui/DayField";
 import { day } from "../ui/day";
 import { FormTrouble } from "../ui/FormTrouble";
 import css from "./RecordTab.module.css";
@@ -85,7 +86,7 @@ export function GoalForm({ player, club, quantity, forecast, words }: Props) {
           </label>
           <label>
             <span>By, if there is a day</span>
-            <Input type="date" value={by} onChange={(e) => setBy(e.target.value)} />
+            <DayField value={by} onChange={(day) => setBy(day)} />
           </label>
           <Button type="primary" htmlType="submit" loading={set.isPending}>
             Set

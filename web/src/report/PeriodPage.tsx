@@ -1,9 +1,9 @@
 // What a player takes home of some weeks.
 
-import { Input } from "antd";
 import { Link, useParams, useSearchParams } from "react-router";
 import { useWords } from "../app/vocabulary";
 import { usePlayerName } from "../record/queries";
+import { DayField } from "../ui/DayField";
 import { Loading, Trouble } from "../ui/Notice";
 import { PageEditor } from "./PageEditor";
 import css from "./PageEditor.module.css";
@@ -35,16 +35,11 @@ export function PeriodPage() {
         <div className={css.days}>
           <label>
             From
-            <Input
-              type="date"
-              value={from}
-              max={to}
-              onChange={(e) => set("from", e.target.value)}
-            />
+            <DayField value={from} max={to} onChange={(day) => set("from", day)} />
           </label>
           <label>
             To
-            <Input type="date" value={to} min={from} onChange={(e) => set("to", e.target.value)} />
+            <DayField value={to} min={from} onChange={(day) => set("to", day)} />
           </label>
         </div>
       </div>

@@ -8,6 +8,7 @@ import { useNavigate } from "react-router";
 import { answered, api } from "../app/api";
 import { useMe, usePlayers } from "../app/asked";
 import type { Words } from "../app/vocabulary";
+import { DayField } from "../ui/DayField";
 import { FormTrouble } from "../ui/FormTrouble";
 import type { SessionView } from "./queries";
 
@@ -124,7 +125,7 @@ function Right({ session, words, close }: Props & { close: () => void }) {
       </label>
       <label>
         Day
-        <Input type="date" value={day} onChange={(e) => setDay(e.target.value)} />
+        <DayField value={day} onChange={(day) => setDay(day)} />
       </label>
       {session.blocks.map((block, i) => (
         <label key={block.id}>

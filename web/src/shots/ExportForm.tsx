@@ -1,9 +1,10 @@
 // Shots as CSV: everything, or what a filter lets through.
 
-import { Input, Select } from "antd";
+import { Select } from "antd";
 import { useState } from "react";
 import { usePlayers } from "../app/asked";
 import type { Words } from "../app/vocabulary";
+import { DayField } from "../ui/DayField";
 import shotsCss from "./shots.module.css";
 
 export function ExportForm({ words }: { words: Words }) {
@@ -60,11 +61,11 @@ export function ExportForm({ words }: { words: Words }) {
       </div>
       <label>
         From
-        <Input type="date" value={from} onChange={(e) => setFrom(e.target.value)} />
+        <DayField value={from} onChange={(day) => setFrom(day)} />
       </label>
       <label>
         To
-        <Input type="date" value={to} onChange={(e) => setTo(e.target.value)} />
+        <DayField value={to} onChange={(day) => setTo(day)} />
       </label>
       <a className={shotsCss.actLink} href={`/api/v1/shots.csv?${query}`} download>
         Download CSV

@@ -10,6 +10,7 @@ import { usePlayers } from "../app/asked";
 import { keys } from "../app/keys";
 import { LOCALE, ZONE } from "../app/local";
 import type { Words } from "../app/vocabulary";
+import { DayField } from "../ui/DayField";
 import { FormTrouble } from "../ui/FormTrouble";
 import { ColumnTable } from "./ColumnTable";
 import css from "./ImportForm.module.css";
@@ -219,7 +220,7 @@ function Looked({ file, preview, layout, change, words, done }: LookedProps) {
         {!hasDay && (
           <label>
             Day
-            <Input type="date" value={day} onChange={(e) => setDay(e.target.value || today)} />
+            <DayField value={day} onChange={(day) => setDay(day || today)} />
           </label>
         )}
         <div>

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../app/api";
 import { Choose } from "../ui/Choose";
+import { DayField } from "../ui/DayField";
 import { day } from "../ui/day";
 import { FormTrouble } from "../ui/FormTrouble";
 import { type ProgrammeView, useBeginRun, useChangeProgramme } from "./queries";
@@ -45,7 +46,7 @@ export function ChangeDay(props: {
         >
           <label>
             Move it to
-            <Input type="date" value={to} onChange={(e) => setTo(e.target.value)} />
+            <DayField value={to} onChange={(day) => setTo(day)} />
           </label>
           <p className="quiet">Sessions after it make way as far as rest days ask.</p>
           <FormTrouble error={change.error ?? begin.error} />
@@ -112,11 +113,11 @@ export function ChangePlan(props: { player: string; view: ProgrammeView; close: 
         )}
         <label>
           From
-          <Input type="date" value={from} onChange={(e) => setFrom(e.target.value)} />
+          <DayField value={from} onChange={(day) => setFrom(day)} />
         </label>
         <label>
           Until, if it is known
-          <Input type="date" value={to} onChange={(e) => setTo(e.target.value)} />
+          <DayField value={to} onChange={(day) => setTo(day)} />
         </label>
         <label>
           Note

@@ -7,6 +7,7 @@ import { v7 as uuid } from "uuid";
 import { answered, api, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
 import { ZONE } from "../app/local";
+import { DayField } from "../ui/DayField";
 import { FormTrouble } from "../ui/FormTrouble";
 import css from "./ProgrammeForm.module.css";
 import { useProtocols } from "./queries";
@@ -102,7 +103,7 @@ export function ProgrammeForm({ player, today, close }: Props) {
           </label>
           <label>
             Begins
-            <Input type="date" value={begins} onChange={(e) => setBegins(e.target.value)} />
+            <DayField value={begins} onChange={(day) => setBegins(day)} />
           </label>
           {number("Weeks", weeks, setWeeks)}
           <label>

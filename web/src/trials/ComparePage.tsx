@@ -9,6 +9,7 @@ import { answered, api, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
 import { useWords, type Words } from "../app/vocabulary";
 import { useAsk } from "../ui/ask";
+import { DayField } from "../ui/DayField";
 import { day } from "../ui/day";
 import { useHeld } from "../ui/held";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
@@ -320,16 +321,11 @@ function SetBuilder(props: {
         )}
         <label>
           <span>From</span>
-          <Input
-            aria-label="From"
-            type="date"
-            value={from}
-            onChange={(e) => setFrom(e.target.value)}
-          />
+          <DayField aria-label="From" value={from} onChange={(day) => setFrom(day)} />
         </label>
         <label>
           <span>To</span>
-          <Input aria-label="To" type="date" value={to} onChange={(e) => setTo(e.target.value)} />
+          <DayField aria-label="To" value={to} onChange={(day) => setTo(day)} />
         </label>
         <label className="wide">
           <span>Called</span>

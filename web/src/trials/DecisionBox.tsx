@@ -7,6 +7,7 @@ import { useLocation } from "react-router";
 import { v7 as uuid } from "uuid";
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import { DayField } from "../ui/DayField";
 import { FormTrouble } from "../ui/FormTrouble";
 import { said } from "../ui/Said";
 import css from "./DecisionBox.module.css";
@@ -71,11 +72,10 @@ export function DecisionBox({ player, session, verdict, decisions, words }: Prop
         <div className={css.decisionActs}>
           <label>
             <span>Look again on</span>
-            <Input
+            <DayField
               aria-label="Look again on"
-              type="date"
               value={recheck}
-              onChange={(e) => setRecheck(e.target.value)}
+              onChange={(day) => setRecheck(day)}
             />
           </label>
           <Button type="primary" htmlType="submit" loading={keep.isPending}>

@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { clock, day } from "./day";
+import { clock, day, dayFormat } from "./day";
 
 const MOMENT = "2026-04-18T22:30:15Z";
 
@@ -12,4 +12,12 @@ it("tells a moment by the day and the clock of the place where it was", () => {
 it("tells a zone that nobody knows as UTC instead of breaking the page", () => {
   expect(day(MOMENT, "Mars/Phobos")).toBe("18 April 2026 UTC");
   expect(clock(MOMENT, "")).toBe("22:30:15 UTC");
+});
+
+it("tells how a day is written in numbers where the browser is", () => {
+  expect(dayFormat("en-GB")).toBe("DD/MM/YYYY");
+  expect(dayFormat("en-US")).toBe("MM/DD/YYYY");
+  expect(dayFormat("de-DE")).toBe("DD.MM.YYYY");
+  expect(dayFormat("sv-SE")).toBe("YYYY-MM-DD");
+  expect(dayFormat("ja-JP")).toBe("YYYY/MM/DD");
 });

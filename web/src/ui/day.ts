@@ -18,3 +18,20 @@ function told(at: string, zone: string, parts: Intl.DateTimeFormatOptions): stri
     return `${moment.toLocaleString(LOCALE, { ...parts, timeZone: "UTC" })} UTC`;
   }
 }
+
+/** How a day is written in numbers, as patterns of letters: "DD/MM/YYYY". */
+export function dayFormat(locale: string): string {
+  const numbers = { year: "numeric", month: "2-digit", day: "2-digit" } as const;
+  const parts = new Intl.DateTimeFormat(locale, numbers).formatToParts(new Date(2026, 10, 27));
+  const letters: Partial<Record<string, string>> = { day: "DD", month: "MM", year: "YYYY" };
+  return parts.map(({ type, value }) => letters[type] ?? value).join("");
+}
+
+/** The day that a week begins with, 0 for Sunday; Monday where the browser does not tell. */
+export function firstOfWeek(locale: string): number {
+  const told = new Intl.Locale(locale) as Intl.Locale & {
+    getWeekInfo?: () => { firstDay: number };
+    weekInfo?: { firstDay: number };
+  };
+  return (told.getWeekInfo?.() ?? told.weekInfo ?? { firstDay: 1 }).firstDay % 7;
+}

@@ -219,8 +219,8 @@ async fn intent_is_told_clearly_and_what_warming_up_did_stays_open() {
         &said,
         &[
             "All-out is 6.8 mph faster than Usual",
-            "cannot be told apart",
-            "clubs",
+            "cannot be told.",
+            "a club and a half",
         ],
         &["warming up added", "more ball", "Bram"],
     );
@@ -449,7 +449,7 @@ async fn one_after_the_other_the_means_stand_and_the_order_is_open() {
         &[
             "All out carries 19 m further than Smooth",
             "no wider",
-            "cannot be told apart",
+            "cannot be told.",
             "Smooth off the heel",
         ],
         &["taken out", "order out"],

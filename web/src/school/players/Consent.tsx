@@ -5,6 +5,7 @@ import { Button, Input } from "antd";
 import { type FormEvent, useState } from "react";
 import { answered, api, type Schemas } from "../../app/api";
 import { keys } from "../../app/keys";
+import { DayField } from "../../ui/DayField";
 import { day } from "../../ui/day";
 import { FormTrouble } from "../../ui/FormTrouble";
 import css from "./Consent.module.css";
@@ -62,7 +63,7 @@ export function Consent(props: { player: string; consent: Schemas["ConsentView"]
         </label>
         <label>
           Consented on
-          <Input type="date" value={on} onChange={(e) => setOn(e.target.value)} />
+          <DayField value={on} onChange={(day) => setOn(day)} />
         </label>
         <Button type="primary" htmlType="submit" loading={save.isPending} disabled={on === ""}>
           Note it

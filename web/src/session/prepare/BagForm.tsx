@@ -4,6 +4,7 @@ import { Button, Input, Modal, Select } from "antd";
 import { type FormEvent, useState } from "react";
 import { v7 as uuid } from "uuid";
 import type { Words } from "../../app/vocabulary";
+import { DayField } from "../../ui/DayField";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { typed } from "../../ui/Measured";
 import prepareCss from "./prepare.module.css";
@@ -86,7 +87,7 @@ export function BagForm({ player, club, open, close, added, words }: Props) {
           </label>
           <label>
             Fitted on, if not today
-            <Input type="date" value={fitted} onChange={(e) => setFitted(e.target.value)} />
+            <DayField value={fitted} onChange={(day) => setFitted(day)} />
           </label>
         </div>
         <FormTrouble error={add.error} />

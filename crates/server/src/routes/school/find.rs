@@ -220,7 +220,8 @@ fn thing(
 }
 
 fn player(id: Uuid, name: &str) -> Thing {
-    thing(Kind::Player, name, "player", format!("/players/{id}"))
+    let about = "record, sessions, bag, programme";
+    thing(Kind::Player, name, about, format!("/players/{id}"))
 }
 
 /// What can be begun or looked at for a player.

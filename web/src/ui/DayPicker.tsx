@@ -1,0 +1,36 @@
+import { DatePicker } from "antd";
+import dayjs from "dayjs";
+import updateLocale from "dayjs/plugin/updateLocale";
+import { LOCALE } from "../app/local";
+import { dayFormat, firstOfWeek } from "./day";
+
+export interface DayFieldProps {
+  /** Year-month-day; empty while there is none. */
+  value: string;
+  onChange: (day: string) => void;
+  "aria-label"?: string;
+  min?: string;
+  max?: string;
+}
+
+const ISO = "YYYY-MM-DD";
+// A week begins as it does here.
+dayjs.extend(updateLocale);
+dayjs.updateLocale("en", { weekStart: firstOfWeek(LOCALE) });
+
+// Shown as it is written here; typed so, or year first.
+const FORMATS = [dayFormat(LOCALE), ISO];
+
+export function DayPicker({ value, onChange, min, max, ...rest }: DayFieldProps) {
+  return (
+    <DatePicker
+      {...rest}
+      value={value ? dayjs(value, ISO) : null}
+      onChange={(day) => onChange(day ? day.format(ISO) : "")}
+      format={FORMATS}
+      {...(min && { minDate: dayjs(min, ISO) })}
+      {...(max && { maxDate: dayjs(max, ISO) })}
+      placeholder={FORMATS[0] ?? ISO}
+    />
+  );
+}
