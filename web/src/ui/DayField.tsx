@@ -1,6 +1,5 @@
 // A day of the calendar, picked or typed as the browser's people write it.
 
-import { Input } from "antd";
 import { lazy, Suspense } from "react";
 import type { DayFieldProps } from "./DayPicker";
 
@@ -9,7 +8,7 @@ const DayPicker = lazy(async () => ({ default: (await import("./DayPicker")).Day
 
 export function DayField(props: DayFieldProps) {
   return (
-    <Suspense fallback={<Input value={props.value} readOnly aria-label={props["aria-label"]} />}>
+    <Suspense fallback={<span className="quiet">{props.value}</span>}>
       <DayPicker {...props} />
     </Suspense>
   );

@@ -44,7 +44,11 @@ impl Said {
                 let sentence: Sentence = serde_json::from_value(value.clone()).unwrap();
                 let text = sentence.show(Units::MphYd);
                 let shapes = self.0.entry(part).or_default();
-                shapes.entry(shape(&text)).or_insert(text);
+                let sample = shapes.entry(shape(&text)).or_insert_with(|| text.clone());
+                // The same one, in whatever order they come.
+                if text < *sample {
+                    *sample = text;
+                }
             }
             Value::Array(items) => items.iter().for_each(|item| self.walk(part, item)),
             Value::Object(fields) => fields.values().for_each(|field| self.walk(part, field)),
@@ -198,7 +202,9 @@ fn every_shape_of_sentence_that_a_test_ends_with_was_read() {
     let rules = HouseRules::default();
     let mut rng = Pcg64Mcg::new(7);
     for purpose in Purpose::all() {
-        for (number, truth) in truths().into_iter().enumerate() {
+        // One block is read alike for most purposes.
+        let every = if blocks_of(purpose).len() > 1 { 1 } else { 4 };
+        for (number, truth) in truths().into_iter().enumerate().step_by(every) {
             let each = [2, 5, 12][number % 3];
             let hit = balls(truth, blocks_of(purpose), each, &mut rng);
             let plain: Vec<Ball> = hit.iter().map(|one| one.ball.clone()).collect();
@@ -244,17 +250,16 @@ fn every_shape_of_sentence_that_a_test_ends_with_was_read() {
                     said.take("Read", &read(&question));
                 }
                 Purpose::EffortLadder => {
-                    for criterion in [Criterion::Strokes, Criterion::Fairway, Criterion::Distance] {
-                        let answer = effort(&EffortQuestion {
-                            player: "Wren",
-                            balls: &labelled,
-                            reference: (number % 2 == 0).then_some(105.0 * MPH),
-                            criterion,
-                            hole: Hole::usual(&rules),
-                            rules,
-                        });
-                        said.take("Effort ladder", &answer.unwrap());
-                    }
+                    let criteria = [Criterion::Strokes, Criterion::Fairway, Criterion::Distance];
+                    let answer = effort(&EffortQuestion {
+                        player: "Wren",
+                        balls: &labelled,
+                        reference: (number % 2 == 0).then_some(105.0 * MPH),
+                        criterion: criteria[number / 3 % 3],
+                        hole: Hole::usual(&rules),
+                        rules,
+                    });
+                    said.take("Effort ladder", &answer.unwrap());
                 }
                 _ => {}
             }

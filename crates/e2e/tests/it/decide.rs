@@ -41,7 +41,7 @@ async fn a_comparison_ends_in_a_decision_that_today_brings_back() {
         stage
             .find("//input[@aria-label='Look again on']")
             .await?
-            .send_keys("05092026")
+            .send_keys("09/05/2026")
             .await?;
         stage.press("Keep the decision").await?;
         stage
@@ -77,7 +77,9 @@ async fn an_effort_ladder_is_judged_by_the_coach_s_own_criterion_and_hole() {
         decide(stage, "Dov Ransley", "21 February 2026").await?;
         stage.says("stock feels like").await?;
         stage.choose("Best means", "most fairways").await?;
-        stage.says("Which to play for the fairway is open").await?;
+        stage
+            .says("Which effort to play for the fairway is open")
+            .await?;
         stage.fill("Fairway width", "-4").await?;
         stage.says("give a number from 1.1 to 218.7 yd").await?;
         stage.fill("Fairway width", "12").await?;

@@ -326,7 +326,7 @@ async fn a_child_without_consent_begins_no_session_until_it_is_noted() {
         stage.go("/players").await?;
         stage.press("Wren Aldous").await?;
         stage.fill("Guardian", "Ada Aldous").await?;
-        stage.fill("Consented on", "04012026").await?;
+        stage.fill("Consented on", "01/04/2026").await?;
         stage.press("Note it").await?;
         stage.says("Ada Aldous consented on").await?;
         let other = std::mem::replace(&mut stage.browser, here);
