@@ -43,7 +43,8 @@ async function page(event: FetchEvent): Promise<Response> {
     const answer = await fetch(event.request);
     // A proxy that stands for a server which is away says so.
     if (answer.status < 500) {
-      if (answer.ok) event.waitUntil(renew(answer.clone()));
+      const isPage = answer.headers.get("content-type")?.startsWith("text/html");
+      if (answer.ok && isPage) event.waitUntil(renew(answer.clone()));
       return answer;
     }
   } catch {}

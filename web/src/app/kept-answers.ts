@@ -1,4 +1,5 @@
-// The answers that the mat needs, kept in this browser for a day: a page that is loaded again
+// The answers that the mat needs, kept in this browser for as long as one stays signed in
+// without doing anything: a page that is loaded again
 // while the server is away shows what it showed. Whoever goes out, or is put out, takes them
 // along.
 
@@ -6,7 +7,7 @@ import { type DehydratedState, dehydrate, hydrate, type QueryClient } from "@tan
 import { type IDBPDatabase, openDB } from "idb";
 import { signedOut } from "./signed-out";
 
-export const KEPT_FOR_MS = 24 * 3600 * 1000;
+const KEPT_FOR_MS = 12 * 3600 * 1000;
 /** Changes come in bursts; they are written down once in a while. */
 const WRITE_MS = 1000;
 /** The page does not wait longer for what was kept. */
@@ -35,7 +36,7 @@ function open(): Promise<IDBPDatabase> {
 }
 
 /** Whether a page at the mat cannot do without an answer. */
-export function isOfTheMat([what, , station]: readonly unknown[]): boolean {
+function isOfTheMat([what, , station]: readonly unknown[]): boolean {
   if (what === "session") return station === "hit" || station === "run";
   return what === "me" || what === "school" || what === "vocabulary";
 }
@@ -52,9 +53,14 @@ export async function keepAnswers(queries: QueryClient) {
     // Shown at once, and asked for again as soon as somebody answers.
     void queries.invalidateQueries({ refetchType: "none" });
   }
+  // Nobody said yet that whoever opened the page is still the one who may see them.
+  let unconfirmed = kept !== undefined;
   let due = false;
-  queries.getQueryCache().subscribe(() => {
-    if (due) return;
+  queries.getQueryCache().subscribe((event) => {
+    if (event.type !== "updated" || event.action.type !== "success") return;
+    const { queryKey } = event.query;
+    if (queryKey[0] === "me") unconfirmed = false;
+    if (due || !isOfTheMat(queryKey)) return;
     due = true;
     setTimeout(() => {
       due = false;
@@ -62,7 +68,13 @@ export async function keepAnswers(queries: QueryClient) {
     }, WRITE_MS);
   });
   signedOut.subscribe(({ out }) => {
-    if (out) void forgetAnswers();
+    if (!out) return;
+    void forgetAnswers();
+    if (!unconfirmed) return;
+    unconfirmed = false;
+    // Not left standing behind the sign-in, as what this person had open is.
+    queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== "me" });
+    void queries.resetQueries({ queryKey: ["me"] });
   });
 }
 

@@ -225,6 +225,41 @@ async fn a_new_coach_sets_a_password_by_a_code_and_sees_only_what_is_shared() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn what_was_kept_for_the_mat_is_not_shown_to_who_is_signed_in_no_longer() {
+    play(true, async |stage| {
+        stage.go("/players").await?;
+        stage.press("Dov Ransley").await?;
+        stage.press("Sessions").await?;
+        stage.press("18 April 2026").await?;
+        stage.says("as last time").await?;
+        let here = stage.browser.current_url().await?;
+        let kept = "const done = arguments[0];
+             const look = () => {
+               indexedDB.open('amber-tally-answers').onsuccess = ({ target }) => {
+                 const all = target.result.transaction('answers').objectStore('answers').getAll();
+                 all.onsuccess = () => {
+                   target.result.close();
+                   if (JSON.stringify(all.result).includes('Ransley')) done(true);
+                   else setTimeout(look, 100);
+                 };
+               };
+             };
+             look();";
+        stage.browser.execute_async(kept, vec![]).await?;
+        stage.go("/mark.svg").await?;
+        // The time is over, or they were signed out elsewhere.
+        stage.browser.delete_all_cookies().await?;
+        stage.browser.goto(here.as_str()).await?;
+        stage.find("//form//button[@type='submit']").await?;
+        stage
+            .find("//body[not(contains(., 'Ransley'))]")
+            .await
+            .map(|_| ())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn what_was_typed_stays_when_one_is_signed_out_half_way() {
     play(true, async |stage| {
         stage.go("/players").await?;
