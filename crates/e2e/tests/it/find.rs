@@ -22,6 +22,27 @@ async fn anything_is_found_by_keyboard_and_what_is_found_is_opened() {
         stage.says("Begin the session").await?;
         let url = stage.browser.current_url().await?;
         assert_eq!(url.query(), Some("purpose=speed_day"));
+        // Enter before the answer is there means what comes, not what stood there.
+        stage.go("/today").await?;
+        stage.says("Decisions to look at again").await?;
+        stage.keys("/").await?;
+        stage.find(FIELD).await?;
+        stage.keys("bram").await?;
+        stage.says("Bram Lindqvale").await?;
+        for _ in 0.."bram".len() {
+            stage.keys(Key::Backspace + "").await?;
+        }
+        stage.keys("ilse marrow" + Key::Enter).await?;
+        stage.says("Carry the tarn").await?;
+        // A page that one is on already still opens what is asked for.
+        stage.go("/players").await?;
+        stage.says("Add a player").await?;
+        stage.keys("/").await?;
+        stage.find(FIELD).await?;
+        stage.keys("add a pl" + Key::Enter).await?;
+        stage
+            .find("//*[@role='dialog']//label[contains(., 'Name')]")
+            .await?;
         // A slash in a field is a slash; a name that nobody has is told so.
         stage.go("/house-rules").await?;
         stage.press("Find").await?;

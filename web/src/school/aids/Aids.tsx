@@ -65,7 +65,7 @@ export function Aids({ buttons = false }: { buttons?: boolean }) {
         </>
       )}
       <Suspense>
-        {open === "find" && <FindAnything close={close} />}
+        {open === "find" && <FindAnything close={close} help={() => show("help")} />}
         {open === "help" && <KeysAndWords key={word} word={word} close={close} />}
       </Suspense>
     </>

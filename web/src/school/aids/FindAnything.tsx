@@ -2,25 +2,20 @@
 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Input, Modal } from "antd";
-import { type KeyboardEvent, useState } from "react";
+import { type KeyboardEvent, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { answered, api, type Schemas } from "../../app/api";
 import { keys } from "../../app/keys";
 import { useSettled } from "../../ui/settled";
 import css from "./Aids.module.css";
 
-const KINDS: Record<Schemas["Thing"]["kind"], string> = {
-  player: "player",
-  act: "do",
-  page: "page",
-  session: "session",
-  decision: "decision",
-  club: "club",
-  device: "device",
-  rule: "rule",
-};
+interface Props {
+  close: () => void;
+  /** Shows the keys and the words in its place. */
+  help: () => void;
+}
 
-export function FindAnything({ close }: { close: () => void }) {
+export function FindAnything({ close, help }: Props) {
   const navigate = useNavigate();
   const [typed, setTyped] = useState("");
   const [at, setAt] = useState(0);
@@ -33,18 +28,27 @@ export function FindAnything({ close }: { close: () => void }) {
     staleTime: 10_000,
   });
   const things = words === "" ? [] : (found.data ?? []);
+  // What is shown may still be what was typed before.
+  const answers = words === typed.trim() && found.isSuccess && !found.isPlaceholderData;
+  const [entered, setEntered] = useState(false);
   const chosen = Math.min(at, things.length - 1);
   const go = (thing: Schemas["Thing"] | undefined) => {
     if (!thing) return;
     close();
     navigate(thing.path);
   };
+  // Who presses Enter before the answer comes means what comes.
+  useEffect(() => {
+    if (!entered || !answers) return;
+    setEntered(false);
+    go(things[0]);
+  });
   const pressed = (event: KeyboardEvent) => {
     if (event.nativeEvent.isComposing) return;
     if (event.key === "ArrowDown") setAt((chosen + 1) % Math.max(1, things.length));
     else if (event.key === "ArrowUp")
       setAt((chosen + things.length - 1) % Math.max(1, things.length));
-    else if (event.key === "Enter") go(things[chosen]);
+    else if (event.key === "Enter") answers ? go(things[chosen]) : setEntered(true);
     else return;
     event.preventDefault();
   };
@@ -62,6 +66,7 @@ export function FindAnything({ close }: { close: () => void }) {
         onChange={(event) => {
           setTyped(event.target.value);
           setAt(0);
+          setEntered(false);
         }}
         onKeyDown={pressed}
         maxLength={200}
@@ -81,18 +86,23 @@ export function FindAnything({ close }: { close: () => void }) {
             onMouseMove={() => setAt(i)}
             onClick={() => go(thing)}
           >
-            <small>{KINDS[thing.kind]}</small>
+            <small>{thing.kind === "act" ? "do" : thing.kind}</small>
             <b>{thing.label}</b>
             <span>{thing.about}</span>
           </div>
         ))}
       </div>
       {found.isError && <p role="alert">{found.error.message}</p>}
-      {words !== "" && found.isSuccess && !found.isPlaceholderData && things.length === 0 && (
+      {words !== "" && answers && things.length === 0 && (
         <p className="quiet" role="status">
           Nothing fits “{words}”. Try the beginning of a name, a purpose, a month or a place.
         </p>
       )}
+      <p>
+        <button type="button" className="link" onClick={help}>
+          Keys and words of the trade
+        </button>
+      </p>
     </Modal>
   );
 }

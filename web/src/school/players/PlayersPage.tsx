@@ -7,8 +7,9 @@ import { Loading, Nothing, Trouble } from "../../ui/Notice";
 import { AddPlayer } from "./AddPlayer";
 
 export function PlayersPage() {
-  const [params] = useSearchParams();
-  const [adding, setAdding] = useState(params.has("add"));
+  // In the address, so that it is found and opened from anywhere.
+  const [params, setParams] = useSearchParams();
+  const setAdding = (on: boolean) => setParams(on ? { add: "1" } : {}, { replace: true });
   const [past, setPast] = useState(false);
   const school = useSchool();
   const players = usePlayers();
@@ -68,7 +69,7 @@ export function PlayersPage() {
           {past ? "Without those put away" : `Also those put away: ${away}`}
         </button>
       )}
-      <AddPlayer open={adding} close={() => setAdding(false)} />
+      <AddPlayer open={params.has("add")} close={() => setAdding(false)} />
     </div>
   );
 }

@@ -120,7 +120,7 @@ const PAGES: [(&str, &str, &str, Right); 16] = [
     ("Add a player", "new", "/players?add=1", Right::Run),
 ];
 
-/// What else is there of a player: label before and behind the name, what it is, where.
+/// What else there is of a player: words before the name, what is there, where.
 const OF_A_PLAYER: [(&str, &str, &str); 6] = [
     ("Bag of", "clubs, gaps, yardage card", "bag"),
     ("Sessions of", "all of them", "sessions"),
