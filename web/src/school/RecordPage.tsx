@@ -7,9 +7,9 @@ import { Link } from "react-router";
 import { answered, api, type Schemas } from "../app/api";
 import { useMe, usePlayers } from "../app/asked";
 import { keys } from "../app/keys";
-import { LOCALE, ZONE } from "../app/local";
+import { ZONE } from "../app/local";
 import { usePeople } from "../shots/queries";
-import { day } from "../ui/day";
+import { day, minute } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { SchoolHead } from "../ui/SchoolHead";
 import css from "./RecordPage.module.css";
@@ -112,7 +112,7 @@ function Entry({ entry }: { entry: Schemas["AuditEntry"] }) {
   return (
     <li>
       <time dateTime={entry.at}>
-        {day(entry.at, ZONE)}, {new Date(entry.at).toLocaleTimeString(LOCALE).slice(0, 5)}
+        {day(entry.at, ZONE)}, {minute(entry.at, ZONE)}
       </time>
       <b>{entry.person}</b>
       <span>

@@ -4,10 +4,19 @@
 import { type Hearer, hear } from "../ui/stream";
 import type { Told, Wanted } from "./live.worker";
 
+interface Heard {
+  session: string;
+  hearer: Hearer;
+  /** Ends a stream of its own, where it has one. */
+  stop?: () => void;
+}
+
 interface Shared {
   port: MessagePort;
-  hearers: Set<{ session: string; hearer: Hearer }>;
+  hearers: Set<Heard>;
 }
+
+const pathOf = (session: string) => `/api/v1/live?sessions=${session}`;
 
 let shared: Shared | undefined | null;
 
@@ -30,6 +39,11 @@ function sharing(): Shared | null {
       else if (data.session === session || data.session === "all") hearer.changed(session);
     }
   };
+  // A browser that has such workers may still not run ours: then each tab hears by itself.
+  worker.onerror = () => {
+    shared = null;
+    for (const one of made.hearers) one.stop = hear(pathOf(one.session), one.hearer);
+  };
   // A tab that is put away hears nothing until it is taken out again.
   addEventListener("pagehide", () => want(made, []));
   addEventListener("pageshow", () => want(made));
@@ -44,11 +58,12 @@ function want({ port, hearers }: Shared, sessions = [...hearers].map((h) => h.se
 /** Hears of a session's changes until it is told to stop. */
 export function hearOf(session: string, hearer: Hearer): () => void {
   const all = sharing();
-  if (!all) return hear(`/api/v1/live?sessions=${session}`, hearer);
-  const one = { session, hearer };
+  if (!all) return hear(pathOf(session), hearer);
+  const one: Heard = { session, hearer };
   all.hearers.add(one);
   want(all);
   return () => {
+    one.stop?.();
     all.hearers.delete(one);
     want(all);
   };

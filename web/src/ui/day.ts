@@ -9,6 +9,11 @@ export function clock(at: string, zone: string): string {
   return told(at, zone, { hour: "2-digit", minute: "2-digit", second: "2-digit" });
 }
 
+/** The same without seconds. */
+export function minute(at: string, zone: string): string {
+  return told(at, zone, { hour: "2-digit", minute: "2-digit" });
+}
+
 /** A zone that this browser does not know is told as UTC: no page dies of it. */
 function told(at: string, zone: string, parts: Intl.DateTimeFormatOptions): string {
   const moment = new Date(at);

@@ -31,9 +31,7 @@ impl Token {
     /// # Panics
     /// When the operating system has no randomness to give.
     pub fn to_type() -> Self {
-        let mut bytes = [0u8; 16];
-        getrandom::fill(&mut bytes).expect("the operating system gives random bytes");
-        let typed = bytes.map(|byte| char::from(TYPED[usize::from(byte) % TYPED.len()]));
+        let typed: [char; 16] = typed();
         let groups: Vec<String> = typed
             .chunks(4)
             .map(|group| group.iter().collect())
@@ -66,10 +64,14 @@ const CODE: usize = 6;
 /// # Panics
 /// When the operating system has no randomness to give.
 pub fn short_code() -> String {
-    let mut bytes = [0u8; CODE];
+    typed::<CODE>().iter().collect()
+}
+
+/// So many random letters and digits that a person types.
+fn typed<const N: usize>() -> [char; N] {
+    let mut bytes = [0u8; N];
     getrandom::fill(&mut bytes).expect("the operating system gives random bytes");
-    let typed = bytes.map(|byte| char::from(TYPED[usize::from(byte) % TYPED.len()]));
-    typed.iter().collect()
+    bytes.map(|byte| char::from(TYPED[usize::from(byte) % TYPED.len()]))
 }
 
 /// A code as it is kept, from how somebody typed it: capitals, spaces and dashes do not
@@ -77,8 +79,8 @@ pub fn short_code() -> String {
 ///
 /// # Errors
 /// [`Invalid`] naming `field` when it is no code.
-pub fn typed_code(field: &str, typed: &str) -> Result<String, Invalid> {
-    let plain = typed.chars().filter(|c| !c.is_whitespace() && *c != '-');
+pub fn typed_code(field: &str, text: &str) -> Result<String, Invalid> {
+    let plain = text.chars().filter(|c| !c.is_whitespace() && *c != '-');
     let code: String = plain
         .map(|c| match c.to_ascii_lowercase() {
             'o' => '0',
@@ -90,7 +92,7 @@ pub fn typed_code(field: &str, typed: &str) -> Result<String, Invalid> {
         return Ok(code);
     }
     let remedy = "give the six letters and digits that the coach's screen shows";
-    Err(Invalid::new(field, typed, "is no code of a board", remedy))
+    Err(Invalid::new(field, text, "is no code of a board", remedy))
 }
 
 #[cfg(test)]

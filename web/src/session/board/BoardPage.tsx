@@ -4,6 +4,7 @@
 import { Button, Input } from "antd";
 import { useMemo, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
+import { ApiError } from "../../app/api";
 import { useWordsIn, type Words } from "../../app/vocabulary";
 import { FormTrouble } from "../../ui/FormTrouble";
 import { Loading, Nothing } from "../../ui/Notice";
@@ -18,14 +19,29 @@ import { useBoard, useOpened } from "./queries";
 
 export function BoardPage() {
   const { hash } = useLocation();
-  const code = decodeURIComponent(hash.slice(1));
+  const code = codeIn(hash);
   const opened = useOpened(code);
   if (code && opened.isPending) return <Loading />;
   if (opened.data) return <Board key={opened.data.board} board={opened.data.board} />;
-  return <AskCode key={code} asked={code} error={opened.error} />;
+  return <AskCode key={code} asked={code} error={opened.error} again={opened.refetch} />;
 }
 
-function AskCode({ asked, error }: { asked: string; error: Error | null }) {
+/** The code that an address holds, however it was written there. */
+function codeIn(hash: string): string {
+  try {
+    return decodeURIComponent(hash.slice(1));
+  } catch {
+    return hash.slice(1);
+  }
+}
+
+interface AskProps {
+  asked: string;
+  error: Error | null;
+  again: () => void;
+}
+
+function AskCode({ asked, error, again }: AskProps) {
   const navigate = useNavigate();
   const [code, setCode] = useState(asked);
   return (
@@ -35,7 +51,9 @@ function AskCode({ asked, error }: { asked: string; error: Error | null }) {
       <form
         onSubmit={(event) => {
           event.preventDefault();
-          navigate({ hash: encodeURIComponent(code.trim()) });
+          // The same once more: it may have had to wait.
+          if (code.trim() === asked.trim()) again();
+          else navigate({ hash: encodeURIComponent(code.trim()) });
         }}
       >
         <Input
@@ -79,7 +97,7 @@ function Board({ board }: { board: string }) {
 }
 
 /** Whether the server said that there is no such board, rather than nothing. */
-const isOver = (error: Error) => "status" in error && error.status === 404;
+const isOver = (error: Error) => error instanceof ApiError && error.status === 404;
 
 type View = NonNullable<ReturnType<typeof useBoard>["shown"]["data"]>;
 

@@ -7,11 +7,10 @@ import type { Quantity } from "../../app/api";
 import { keptChoice, useChoice } from "../../app/choice";
 import type { Words } from "../../app/vocabulary";
 import { canSpeak, say } from "../../ui/voice";
+import { MET } from "./at";
 import type { HitView } from "./queries";
 
 type Said = "off" | "all" | Quantity;
-
-const MET = { met: "on target", under: "under", over: "over" } as const;
 
 /** What is said at a purpose, in this browser. */
 export function calledOut(purpose: string, words: Words) {
@@ -58,5 +57,5 @@ function saidOf({ shots, report }: HitView, words: Words, chosen: Said): string 
   });
   if (numbers.length === 0) return undefined;
   if (judged.standing === "doubtful") return "doubtful";
-  return [...numbers, ...(judged.met ? [MET[judged.met]] : [])].join(", ");
+  return [...numbers, ...(judged.met ? [MET[judged.met][1]] : [])].join(", ");
 }

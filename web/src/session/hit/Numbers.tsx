@@ -3,6 +3,7 @@
 import type { Quantity, Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
 import { PROVENANCE } from "../../ui/words";
+import { MET } from "./at";
 import css from "./HitPage.module.css";
 import type { LiveShot } from "./queries";
 
@@ -23,12 +24,6 @@ export function Great({ quantity, shot, words }: ValueProps) {
     </p>
   );
 }
-
-const MET: Record<Schemas["Met"], [string, string]> = {
-  met: ["◆", "on target"],
-  under: ["▼", "under"],
-  over: ["▲", "over"],
-};
 
 export function GreatWords(props: {
   quantity: Quantity;

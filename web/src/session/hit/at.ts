@@ -3,6 +3,13 @@
 import type { Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
 
+/** How a value stands to what was aimed for: as a shape and in words. */
+export const MET: Record<Schemas["Met"], [string, string]> = {
+  met: ["◆", "on target"],
+  under: ["▼", "under"],
+  over: ["▲", "over"],
+};
+
 export function ballWords({ balls, hit }: Schemas["PlanPlace"]): string {
   if (balls === 0) return `Ball ${hit + 1}`;
   if (hit >= balls) return `All ${balls} balls hit`;
