@@ -3,6 +3,7 @@ import dayjs from "dayjs";
 import customParseFormat from "dayjs/plugin/customParseFormat";
 import updateLocale from "dayjs/plugin/updateLocale";
 import { LOCALE } from "../app/local";
+import css from "./DayPicker.module.css";
 import { dayFormat, firstOfWeek } from "./day";
 
 export interface DayFieldProps {
@@ -31,7 +32,7 @@ export function DayPicker({ value, onChange, min, max, ...rest }: DayFieldProps)
     if (day.isValid()) onChange(day.format(ISO));
   };
   return (
-    <span onInput={(event) => typed((event.target as HTMLInputElement).value)}>
+    <span className={css.day} onInput={(event) => typed((event.target as HTMLInputElement).value)}>
       <DatePicker
         {...rest}
         value={value ? dayjs(value, ISO) : null}
