@@ -1504,6 +1504,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/school/made-up-players": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Puts made-up players with their sessions into a school that has none, to try with; what is
+         *     there of them already is not put in twice.
+         */
+        post: operations["add_made_up_players"];
+        /** Takes the made-up players out again, with all that was hit and decided with them. */
+        delete: operations["drop_made_up_players"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sessions": {
         parameters: {
             query?: never;
@@ -8083,6 +8104,8 @@ export interface components {
             still_reading: number;
             /** @description Whether there is any player at all. */
             any_players: boolean;
+            /** @description Whether players that we made up are in the school, to try with. */
+            made_up: boolean;
         };
         /** @description What one value was, struck there, beyond what it is from the middle. */
         Toll: {
@@ -11825,6 +11848,58 @@ export interface operations {
                 "application/json": Record<string, never>;
             };
         };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_made_up_players: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_made_up_players: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             204: {
                 headers: {

@@ -11,6 +11,7 @@ import { DecisionRow } from "../trials/DecisionRow";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
 import { Flags } from "./Flags";
+import { MadeUpAreHere, OfferMadeUp } from "./MadeUp";
 
 export function TodayPage() {
   const found = useQuery({
@@ -22,7 +23,7 @@ export function TodayPage() {
   const words = useWords();
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
   if (!found.data || !words) return <Loading />;
-  const { in_progress, rechecks, due, flags, still_reading, any_players } = found.data;
+  const { in_progress, rechecks, due, flags, still_reading, any_players, made_up } = found.data;
   return (
     <div className="page">
       <div className="page-head">
@@ -40,12 +41,14 @@ export function TodayPage() {
       {!any_players && (
         <Nothing title="No players yet">
           <p>
-            <Link to="/players">Add one</Link>, prepare a session, and hit.
+            <Link to="/players?add=1">Add one</Link>, prepare a session, and hit.
           </p>
+          <OfferMadeUp />
         </Nothing>
       )}
       {any_players && (
         <>
+          {made_up && <MadeUpAreHere />}
           <TrainingToday />
           <h2>In progress</h2>
           {in_progress.length === 0 ? (

@@ -40,6 +40,7 @@ const ROOMS: [(&str, &[&str]); 6] = [
             "state",
             "http",
             "intake",
+            "made_up",
             "routes/shots",
             "routes/reach",
             "routes/session",

@@ -73,6 +73,8 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("GET", "/players/{player}/archive", Keep),
     ("GET", "/audit", Own),
     ("GET", "/school", Run),
+    ("POST", "/school/made-up-players", Own),
+    ("DELETE", "/school/made-up-players", Own),
     ("GET", "/school/archive", Own),
     ("PUT", "/school/archive", Own),
     ("GET", "/today", Run),

@@ -44,6 +44,11 @@ impl Coach {
         &self.who.school
     }
 
+    /// Who they are.
+    pub fn who(&self) -> &SignedIn {
+        &self.who
+    }
+
     /// Their identifier.
     pub fn id(&self) -> Uuid {
         self.who.coach_id

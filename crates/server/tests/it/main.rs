@@ -21,6 +21,7 @@ mod durability;
 mod files;
 mod gapping;
 mod house_rules;
+mod made_up;
 mod numbers;
 mod page;
 mod player_facts;

@@ -160,6 +160,17 @@ impl Store {
             .await?)
     }
 
+    /// Whether the school has any of these players.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn has_any_of(&self, school: Uuid, ids: &[Uuid]) -> Result<bool, StoreError> {
+        let any = player::table.filter(player::school_id.eq(school).and(player::id.eq_any(ids)));
+        Ok(diesel::select(diesel::dsl::exists(any))
+            .get_result(&mut self.connection().await?)
+            .await?)
+    }
+
     /// One player.
     ///
     /// # Errors

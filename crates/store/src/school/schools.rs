@@ -57,6 +57,17 @@ impl Store {
         Ok(found > 0)
     }
 
+    /// Whether this school is the demo.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn is_demo(&self, id: Uuid) -> Result<bool, StoreError> {
+        let found = school::table.find(id).filter(school::demo);
+        Ok(diesel::select(diesel::dsl::exists(found))
+            .get_result(&mut self.connection().await?)
+            .await?)
+    }
+
     /// Notes that a school is the demo.
     ///
     /// # Errors

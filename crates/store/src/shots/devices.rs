@@ -3,7 +3,7 @@
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::live::{announce, announce_all};
-use crate::base::schema::device;
+use crate::base::schema::{device, reading};
 use crate::base::store::Store;
 use chrono::{DateTime, SubsecRound, Utc};
 use diesel::prelude::*;
@@ -219,6 +219,24 @@ impl Store {
             return Err(StoreError::NotFound("device"));
         }
         announce_all(connection, school).await
+    }
+
+    /// Takes a device away unless a reading came in by it; says whether it went.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn drop_unused_device(&self, school: Uuid, id: Uuid) -> Result<bool, StoreError> {
+        let read =
+            reading::table.filter(reading::school_id.eq(school).and(reading::device_id.eq(id)));
+        let connection = &mut self.connection().await?;
+        let gone = diesel::delete(
+            device::table
+                .filter(device::school_id.eq(school).and(device::id.eq(id)))
+                .filter(diesel::dsl::not(diesel::dsl::exists(read))),
+        )
+        .execute(connection)
+        .await?;
+        Ok(gone > 0)
     }
 
     /// The device with this secret, with its school.

@@ -147,4 +147,15 @@ impl Store {
             Err(StoreError::NotFound("implement"))
         }
     }
+
+    /// Takes an implement out altogether; what was swung with it keeps its name.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn erase_implement(&self, school: Uuid, id: Uuid) -> Result<(), StoreError> {
+        diesel::delete(implement::table.find((school, id)))
+            .execute(&mut self.connection().await?)
+            .await?;
+        Ok(())
+    }
 }

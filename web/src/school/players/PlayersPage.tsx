@@ -4,6 +4,7 @@ import { Link, useSearchParams } from "react-router";
 import { usePlayers, useSchool } from "../../app/asked";
 import { day } from "../../ui/day";
 import { Loading, Nothing, Trouble } from "../../ui/Notice";
+import { OfferMadeUp } from "../MadeUp";
 import { AddPlayer } from "./AddPlayer";
 
 export function PlayersPage() {
@@ -31,11 +32,9 @@ export function PlayersPage() {
       </div>
       {players.data.length === 0 ? (
         <Nothing title="No players yet">
-          <p>
-            Add the first one, then begin a session. To look round first, stop the server and run{" "}
-            <code>bin/start --demo</code>: an invented school with sessions to read.
-          </p>
+          <p>Add the first one, then begin a session.</p>
           {add}
+          <OfferMadeUp />
         </Nothing>
       ) : (
         <ul className="rows">

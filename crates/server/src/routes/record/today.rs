@@ -2,6 +2,7 @@
 
 use crate::http::coach::Coach;
 use crate::http::problem::Problem;
+use crate::made_up;
 use crate::routes::record::standings::tell_all;
 use crate::routes::session::sessions::ListedSession;
 use crate::routes::shots::devices::{DeviceView, listed};
@@ -36,6 +37,8 @@ struct TodayView {
     still_reading: usize,
     /// Whether there is any player at all.
     any_players: bool,
+    /// Whether players that we made up are in the school, to try with.
+    made_up: bool,
 }
 
 /// A player who is due for a check-in.
@@ -151,6 +154,7 @@ async fn today(State(app): State<App>, coach: Coach) -> Result<Json<TodayView>, 
         flags,
         still_reading,
         any_players: store.has_players(school).await?,
+        made_up: made_up::are_in(store, school).await?,
     }))
 }
 

@@ -1,7 +1,6 @@
 //! What the demo school trains with, and a programme half-way through.
 
-use super::{DEMO_DAY, ZONE, device_of, identifier};
-use crate::cli::demo::PLAYERS;
+use super::{DEMO_DAY, PLAYERS, ZONE, device_of, identifier};
 use chrono::{DateTime, Duration, NaiveTime, Utc};
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
@@ -40,9 +39,9 @@ pub(super) async fn load(
     moved: Duration,
 ) -> Result<(), StoreError> {
     let school = coach.school_id;
-    for (told, number) in IMPLEMENTS.into_iter().zip(4000..) {
+    for (told, id) in IMPLEMENTS.into_iter().zip(implements()) {
         let saved = StoredImplement {
-            id: identifier(DEMO_DAY, number, 0),
+            id,
             player_id: None,
             implement: scenario::implement(told),
         };
@@ -113,6 +112,13 @@ pub(super) async fn load(
         done.push((protocol, whole));
     }
     Ok(())
+}
+
+/// What is swung, in the order of the scenario.
+pub(super) fn implements() -> impl Iterator<Item = Uuid> {
+    (4000..)
+        .take(IMPLEMENTS.len())
+        .map(|number| identifier(DEMO_DAY, number, 0))
 }
 
 /// The air of the barn in these weeks.
