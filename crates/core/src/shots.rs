@@ -3,6 +3,7 @@
 //! From the readings of its devices and what the coach entered to what it was expected to
 //! do, how it stands in the figures and what it is worth as a flight.
 
+pub mod again;
 pub mod agreement;
 pub mod ball;
 pub mod device;

@@ -2,7 +2,7 @@
 //!
 //! [`device_line`] is what launch monitors speak to the intake; [`flight_csv`] and
 //! [`impact_csv`] are the tables that `amber-tally flight` and `amber-tally impact`
-//! read and write, by way of [`table`]; [`shot_csv`] reads tables of shots from
+//! read and write, by way of [`table`]; [`shot_table`] reads tables of shots from
 //! anywhere and writes our own; [`trace_csv`] reads and writes whole traces of a force plate;
 //! [`archive`] is a whole school; [`icalendar`] is a programme in a calendar. All turn named
 //! units into internal ones and refuse bad input with [`tally_core::vocabulary::invalid::Invalid`].
@@ -13,7 +13,7 @@ pub mod device_line;
 pub mod flight_csv;
 pub mod icalendar;
 pub mod impact_csv;
-pub mod shot_csv;
+pub mod shot_table;
 pub mod table;
 pub mod trace_csv;
 pub mod trace_fields;

@@ -2425,6 +2425,11 @@ export interface components {
             /** @description Whether it is last time's range rather than a target. */
             from_last_time: boolean;
         };
+        /**
+         * @description What becomes of a row that is like an earlier one in every cell.
+         * @enum {string}
+         */
+        Alike: "each" | "once";
         /** @description A claim among the other comparisons that were made lately. */
         Among: {
             /** @description The others. */
@@ -2901,7 +2906,7 @@ export interface components {
         CellTrouble: {
             /**
              * Format: int64
-             * @description The row, from 1, the header included.
+             * @description The row, from 1, as the file stands.
              */
             row: number;
             /** @description The column, from 1; 0 for the row as a whole. */
@@ -2978,6 +2983,13 @@ export interface components {
              * @description Length of the driver in the bag, m.
              */
             driver_m?: number | null;
+        };
+        /** @description One answer. */
+        Choice: {
+            /** @description What it is called. */
+            label: string;
+            /** @description The fields of the layout that it changes, with what they become. */
+            change: Record<string, never>;
         };
         /** @description A choice, weighed. */
         ChoiceRead: {
@@ -3232,6 +3244,12 @@ export interface components {
             /** Format: date-time */
             until: string;
         };
+        /** @description A column of a file that was read. */
+        ColumnBecame: {
+            /** @description What the file calls it. */
+            name: string;
+            became: components["schemas"]["ColumnUse"];
+        };
         /** @description What a column holds. */
         ColumnUse: {
             /** @enum {string} */
@@ -3243,6 +3261,13 @@ export interface components {
             unit: string;
             /** @enum {string} */
             is: "value";
+        } | {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description Its unit, by its suffix. */
+            unit: string;
+            /** @enum {string} */
+            is: "shots";
         } | {
             /** @description Which. */
             quantity: components["schemas"]["Quantity"];
@@ -3259,10 +3284,22 @@ export interface components {
             is: "club";
         } | {
             /** @enum {string} */
+            is: "player";
+        } | {
+            /** @enum {string} */
+            is: "number";
+        } | {
+            /** @enum {string} */
             is: "block";
         } | {
             /** @enum {string} */
             is: "standing";
+        } | {
+            /** @enum {string} */
+            is: "reason";
+        } | {
+            /** @enum {string} */
+            is: "our_shot";
         } | {
             /** @enum {string} */
             is: "implement";
@@ -3435,10 +3472,10 @@ export interface components {
             club_speed: number;
         };
         /**
-         * @description How a date of numbers is ordered. Year first is always understood.
+         * @description How a date of numbers is ordered. Four figures of a year are understood wherever they stand.
          * @enum {string}
          */
-        DateStyle: "day_first" | "month_first";
+        DateStyle: "day_first" | "month_first" | "year_first";
         /** @description What a day is for. */
         DayFor: {
             /**
@@ -4019,11 +4056,6 @@ export interface components {
              */
             share: number;
         };
-        /**
-         * @description How bytes become text.
-         * @enum {string}
-         */
-        Encoding: "utf8" | "latin1";
         /** @description A value that a person typed for a shot. */
         EntryView: {
             /** Format: date-time */
@@ -4446,17 +4478,6 @@ export interface components {
             /** @description Its players, those whom the coach sees. */
             players: string[];
         };
-        /** @description What a file seems to be. */
-        Guess: {
-            /** @description How it should be read. */
-            layout: components["schemas"]["Layout"];
-            /** @description The columns' names; "Column 3" where there is no header. */
-            names: string[];
-            /** @description The first cells of each column. */
-            samples: string[][];
-            /** @description What is odd about it, in sentences. */
-            remarks: string[];
-        };
         /** @description A club as it is held at impact. */
         Held: {
             /**
@@ -4665,6 +4686,11 @@ export interface components {
             /** Format: int64 */
             rows_bad: number;
             /**
+             * Format: int64
+             * @description Rows whose shots were in already.
+             */
+            rows_known: number;
+            /**
              * @description `running`, `cancelling`, `done`, `cancelled`, `refused` (for its bad rows),
              *     `known` (it was imported before), `failed` or `undone`.
              */
@@ -4673,6 +4699,10 @@ export interface components {
             message: string;
             /** Format: date-time */
             started_at: string;
+            /** @description What there is to say of its rows. */
+            remarks: string[];
+            /** @description What its columns became. */
+            columns: components["schemas"]["ColumnBecame"][];
             /** @description The first rows that could not be used. */
             troubles: components["schemas"]["CellTrouble"][];
         };
@@ -4905,20 +4935,41 @@ export interface components {
         };
         /** @description How a table is read. */
         Layout: {
-            /** @description How bytes become text. */
-            encoding: components["schemas"]["Encoding"];
-            /** @description Between two cells: `,`, `;`, `|` or a tab. */
-            delimiter: string;
-            /** @description Whether the first row names the columns. */
-            header: boolean;
-            /** @description Whether a comma stands before decimals. */
-            decimal_comma: boolean;
+            /** @description Where the cells come from. */
+            source: components["schemas"]["Source"];
+            /** @description Whether each column is a shot, with its values below each other. */
+            across?: boolean;
+            /**
+             * Format: int64
+             * @description The row that names the columns, from 1; 0 when none does. Rows above it are not read.
+             */
+            header_row: number;
+            /** @description Whether the row below it tells the units. */
+            unit_row?: boolean;
             /** @description How a date of numbers is ordered. */
             dates: components["schemas"]["DateStyle"];
             /** @description What each column holds, in order. */
             columns: components["schemas"]["ColumnUse"][];
             /** @description Provenance of values whose column says nothing about it. */
             provenance: components["schemas"]["Provenance"];
+            /**
+             * @description Whether a 0 in angles and sides stands for a value that is missing. A speed, a spin, or
+             *     a distance of 0 always does.
+             */
+            zero_is_missing?: boolean;
+            /** @description What becomes of rows that are alike in every cell. */
+            alike?: components["schemas"]["Alike"];
+            /**
+             * @description Clubs by what the file calls them, where that is not plain; empty for rows that name
+             *     none.
+             */
+            clubs?: {
+                [key: string]: components["schemas"]["Club"];
+            };
+            /** @description Whose rows are read, by what the file calls them; all when absent. */
+            only?: string | null;
+            /** @description Keys of the questions that a person answered. */
+            settled?: string[];
         };
         /** @description A curve of one value within a group. */
         LengthCurve: {
@@ -5152,6 +5203,28 @@ export interface components {
              * @description Total, m.
              */
             total: number;
+        };
+        /** @description What a layout makes of a file. */
+        Looked: {
+            /** @description The layout. */
+            layout: components["schemas"]["Layout"];
+            /** @description The columns' names; "Column 3" where there is none. */
+            names: string[];
+            /** @description The first cells of each column. */
+            samples: string[][];
+            /** @description What is odd about it, in sentences. */
+            remarks: string[];
+            /** @description What it does not tell. */
+            questions: components["schemas"]["Question"][];
+            /** @description Whose shots they are, where a column tells. */
+            players: components["schemas"]["PlayersRows"][];
+            /** @description The sheets of a workbook. */
+            sheets: string[];
+            /** @description The first rows as they stand, for a header to be chosen from: number and cells. */
+            beginning: [
+                number,
+                string
+            ][];
         };
         /** @description A mark to make. */
         Making: {
@@ -6241,6 +6314,13 @@ export interface components {
             /** @description A guardian's consent. */
             consent: components["schemas"]["ConsentView"];
         };
+        /** @description Rows of one player among the first of a file. */
+        PlayersRows: {
+            /** @description What the file calls the player. */
+            name: string;
+            /** @description How many of the first rows are theirs. */
+            rows: number;
+        };
         /** @description A session with its player. */
         PlayersSession: {
             player_name: string;
@@ -6299,7 +6379,9 @@ export interface components {
         };
         /** @description The head of a file, as it will be stored. */
         Preview: {
-            guess: components["schemas"]["Guess"];
+            looked: components["schemas"]["Looked"];
+            /** @description The earlier file with the same columns whose layout this one takes. */
+            like?: string | null;
             rows: components["schemas"]["PreviewRow"][];
             /** @description What its shots seem to have been hit for; for the coach to put right. */
             purpose: components["schemas"]["Purpose"];
@@ -6642,6 +6724,23 @@ export interface components {
             label: string;
             dimension: components["schemas"]["Dimension"];
             has_best: boolean;
+        };
+        /** @description Something that the file does not tell. */
+        Question: {
+            /** @description What goes among the settled ones with the answer. */
+            key: string;
+            /** @description The question. */
+            asks: string;
+            /** @description Cells or rows that it is about. */
+            cells: string[];
+            /** @description The answers; none where a club is to be chosen for `of_club`, or a player. */
+            choices: components["schemas"]["Choice"][];
+            /** @description What the file calls a club, empty for rows that name none. */
+            of_club?: string | null;
+            /** @description The place of the answer that the layout has now. */
+            chosen?: number | null;
+            /** @description Whether it waits for an answer. */
+            open: boolean;
         };
         /** @description Least and most of something. */
         Range: {
@@ -7754,6 +7853,26 @@ export interface components {
             block: string;
             /** @description Why. */
             reason: string;
+        };
+        /** @description Where the cells come from. */
+        Source: {
+            /**
+             * @description How bytes become text: a label such as `utf-8` or `windows-1252`. A byte-order mark
+             *     stands before it.
+             */
+            encoding: string;
+            /** @description Between two cells: `,`, `;`, `|` or a tab. */
+            delimiter: string;
+            /** @enum {string} */
+            is: "text";
+        } | {
+            /** @description Its name. */
+            name: string;
+            /** @enum {string} */
+            is: "sheet";
+        } | {
+            /** @enum {string} */
+            is: "json";
         };
         /** @description What one device reported of a shot. */
         SourceView: {

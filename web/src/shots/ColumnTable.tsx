@@ -13,8 +13,12 @@ const ROLES = [
   { value: "date", label: "date" },
   { value: "time", label: "time of day" },
   { value: "club", label: "club" },
+  { value: "player", label: "player" },
+  { value: "number", label: "number of the shot" },
   { value: "block", label: "block" },
   { value: "standing", label: "standing" },
+  { value: "reason", label: "why it was set aside" },
+  { value: "our_shot", label: "which shot of ours" },
   { value: "implement", label: "implement swung" },
   { value: "swing_side", label: "side swung from" },
   { value: "position", label: "how the player stood" },
@@ -22,58 +26,30 @@ const ROLES = [
 ] as const;
 
 interface Props {
-  guess: Schemas["Guess"];
-  layout: Layout;
+  looked: Schemas["Looked"];
   change: (layout: Layout) => void;
   words: Words;
 }
 
-export function ColumnTable({ guess, layout, change, words }: Props) {
-  const put = (index: number, use: ColumnUse) =>
-    change({ ...layout, columns: layout.columns.map((was, i) => (i === index ? use : was)) });
+export function ColumnTable({ looked, change, words }: Props) {
+  const { layout } = looked;
+  // What a person says of a column is not asked again.
+  const put = (index: number, use: ColumnUse, settles: string[] = []) =>
+    change({
+      ...layout,
+      columns: layout.columns.map((was, i) => (i === index ? use : was)),
+      settled: [...new Set([...(layout.settled ?? []), ...settles])],
+    });
   const pick = (index: number, value: string) => {
     const role = ROLES.find((r) => r.value === value);
     if (role) return put(index, { is: role.value });
-    if (value.startsWith("from:")) return;
+    if (value.includes(":")) return;
     const quantity = value as Quantity;
     put(index, { is: "value", quantity, unit: words.suffix(words.quantity(quantity).dimension) });
   };
   return (
     <>
-      <div className={css.layoutChoices}>
-        <Select
-          aria-label="Between cells"
-          value={layout.delimiter}
-          onChange={(delimiter) => change({ ...layout, delimiter })}
-          options={[
-            { value: ",", label: "commas between cells" },
-            { value: ";", label: "semicolons between cells" },
-            { value: "\t", label: "tabs between cells" },
-            { value: "|", label: "bars between cells" },
-          ]}
-        />
-        <Select
-          aria-label="Order of dates"
-          value={layout.dates}
-          onChange={(dates) => change({ ...layout, dates })}
-          options={[
-            { value: "day_first", label: "dates: day first" },
-            { value: "month_first", label: "dates: month first" },
-          ]}
-        />
-        <Checkbox
-          checked={layout.header}
-          onChange={(e) => change({ ...layout, header: e.target.checked })}
-        >
-          first row names the columns
-        </Checkbox>
-        <Checkbox
-          checked={layout.decimal_comma}
-          onChange={(e) => change({ ...layout, decimal_comma: e.target.checked })}
-        >
-          comma before decimals
-        </Checkbox>
-      </div>
+      <Shape looked={looked} change={change} />
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a long table must scroll by keyboard */}
       <section className={`scroll ${css.columns}`} aria-label="Columns" tabIndex={0}>
         <table className="plan">
@@ -87,12 +63,12 @@ export function ColumnTable({ guess, layout, change, words }: Props) {
           </thead>
           <tbody>
             {layout.columns.map((use, i) => {
-              const name = guess.names[i] ?? `Column ${i + 1}`;
+              const name = looked.names[i] ?? `Column ${i + 1}`;
               const id = `${i} ${name}`;
               return (
                 <tr key={id}>
                   <td>{name}</td>
-                  <td className="quiet">{guess.samples[i]?.join(" · ")}</td>
+                  <td className="quiet">{looked.samples[i]?.join(" · ")}</td>
                   <td>
                     <Select
                       aria-label={`What ${name} holds`}
@@ -101,7 +77,9 @@ export function ColumnTable({ guess, layout, change, words }: Props) {
                           ? use.quantity
                           : use.is === "from"
                             ? `from:${use.quantity}`
-                            : use.is
+                            : use.is === "shots"
+                              ? `shots:${use.quantity}`
+                              : use.is
                       }
                       popupMatchSelectWidth={false}
                       onChange={(value) => pick(i, value)}
@@ -115,6 +93,14 @@ export function ColumnTable({ guess, layout, change, words }: Props) {
                               },
                             ]
                           : []),
+                        ...(use.is === "shots"
+                          ? [
+                              {
+                                value: `shots:${use.quantity}`,
+                                label: `a block of shots, ${words.quantity(use.quantity).label.toLowerCase()}`,
+                              },
+                            ]
+                          : []),
                         ...words.vocabulary.quantities.map((q) => ({
                           value: q.key,
                           label: q.label.toLowerCase(),
@@ -124,7 +110,11 @@ export function ColumnTable({ guess, layout, change, words }: Props) {
                   </td>
                   <td>
                     {use.is === "value" && (
-                      <Units use={use} words={words} change={(unit) => put(i, { ...use, unit })} />
+                      <Units
+                        use={use}
+                        words={words}
+                        change={(unit) => put(i, { ...use, unit }, unitKeys(words, use.quantity))}
+                      />
                     )}
                   </td>
                 </tr>
@@ -134,6 +124,96 @@ export function ColumnTable({ guess, layout, change, words }: Props) {
         </table>
       </section>
     </>
+  );
+}
+
+/** The question about units that a person answers by choosing one. */
+function unitKeys(words: Words, quantity: Quantity): string[] {
+  const kinds: Partial<Record<Schemas["Dimension"], string>> = {
+    speed: "speeds",
+    distance: "distances",
+    height: "heights",
+    face_offset: "offsets",
+    body_weight: "forces",
+    force: "forces",
+    torque: "torques",
+    torque_per_mass: "torques",
+  };
+  const kind = kinds[words.quantity(quantity).dimension];
+  return kind ? [`unit:${kind}`] : [];
+}
+
+/** How the file is written: sheets, rows, what stands between cells. */
+function Shape({ looked, change }: { looked: Schemas["Looked"]; change: (l: Layout) => void }) {
+  const { layout } = looked;
+  // Another shape has other columns, which are guessed anew.
+  const reshape = (fields: Partial<Layout>) => change({ ...layout, ...fields, columns: [] });
+  const { source } = layout;
+  return (
+    <div className={css.layoutChoices}>
+      {source.is === "sheet" && (
+        <Select
+          aria-label="Sheet"
+          value={source.name}
+          onChange={(name) => reshape({ source: { is: "sheet", name } })}
+          options={looked.sheets.map((name) => ({ value: name, label: `sheet “${name}”` }))}
+        />
+      )}
+      {source.is === "text" && (
+        <Select
+          aria-label="Between cells"
+          value={source.delimiter}
+          onChange={(delimiter) => reshape({ source: { ...source, delimiter } })}
+          options={[
+            { value: ",", label: "commas between cells" },
+            { value: ";", label: "semicolons between cells" },
+            { value: "\t", label: "tabs between cells" },
+            { value: "|", label: "bars between cells" },
+          ]}
+        />
+      )}
+      <Select
+        aria-label="Row that names the columns"
+        value={layout.header_row}
+        popupMatchSelectWidth={false}
+        onChange={(header_row) => reshape({ header_row, unit_row: false })}
+        options={[
+          { value: 0, label: "no row names the columns" },
+          ...looked.beginning.map(([row, text]) => ({
+            value: row,
+            label: `names are in row ${row}: ${text.slice(0, 60)}`,
+          })),
+        ]}
+      />
+      <Select
+        aria-label="Order of dates"
+        value={layout.dates}
+        onChange={(dates) =>
+          change({
+            ...layout,
+            dates,
+            settled: [...new Set([...(layout.settled ?? []), "dates"])],
+          })
+        }
+        options={[
+          { value: "day_first", label: "dates: day first" },
+          { value: "month_first", label: "dates: month first" },
+          { value: "year_first", label: "dates: year first" },
+        ]}
+      />
+      <Checkbox
+        checked={layout.unit_row ?? false}
+        onChange={(e) => reshape({ unit_row: e.target.checked })}
+      >
+        units stand below the names
+      </Checkbox>
+      <Checkbox
+        checked={layout.across ?? false}
+        onChange={(e) => reshape({ across: e.target.checked, header_row: 1, unit_row: false })}
+      >
+        each column is a shot
+      </Checkbox>
+    </div>
   );
 }
 

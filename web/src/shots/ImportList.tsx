@@ -7,6 +7,7 @@ import { answered, api, type Schemas } from "../app/api";
 import { usePlayers } from "../app/asked";
 import { keys } from "../app/keys";
 import { LOCALE, ZONE } from "../app/local";
+import { useWords } from "../app/vocabulary";
 import { day } from "../ui/day";
 import { FormTrouble } from "../ui/FormTrouble";
 import css from "./ImportList.module.css";
@@ -24,6 +25,50 @@ const STATES: Record<string, string> = {
   failed: "failed",
   undone: "taken out again",
 };
+
+/** What each column of a file became. */
+function Became({ import: { columns, remarks } }: { import: Import }) {
+  const words = useWords();
+  if (!words) return null;
+  const said = (use: Schemas["ColumnUse"]) => {
+    switch (use.is) {
+      case "value":
+      case "shots": {
+        const { label, dimension } = words.quantity(use.quantity);
+        const unit = words.vocabulary.accepted.find(
+          (u) => u.suffix === use.unit && u.dimension === dimension,
+        );
+        return `${label.toLowerCase()}${unit?.symbol ? `, ${unit.symbol}` : ""}`;
+      }
+      case "from":
+        return `how ${words.quantity(use.quantity).label.toLowerCase()} came about`;
+      case "unused":
+        return "not used";
+      default:
+        return use.is.replace("_", " ");
+    }
+  };
+  return (
+    <details className={css.became}>
+      <summary>What its columns became</summary>
+      <dl>
+        {columns.map(({ name, became }, i) => (
+          <div key={i}>
+            <dt>{name}</dt>
+            <dd>{said(became)}</dd>
+          </div>
+        ))}
+      </dl>
+      {remarks.map((remark) => (
+        <p key={remark}>{remark}</p>
+      ))}
+      <p className="quiet">
+        To read it another way, undo it and choose the file again: its columns can be put right
+        before it goes in.
+      </p>
+    </details>
+  );
+}
 
 export function ImportList() {
   const found = useQuery({
@@ -58,7 +103,9 @@ export function ImportList() {
             <div>
               {i.state === "done" ? `${i.rows_good.toLocaleString(LOCALE)} shots` : STATES[i.state]}
               {i.rows_bad > 0 && `, ${i.rows_bad.toLocaleString(LOCALE)} rows not used`}
+              {i.rows_known > 0 && `, ${i.rows_known.toLocaleString(LOCALE)} in already`}
               {i.message && <small>{i.message}</small>}
+              {i.columns.length > 0 && <Became import={i} />}
             </div>
             <div className="device-acts">
               {i.rows_bad > 0 && (

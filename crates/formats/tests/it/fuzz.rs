@@ -6,8 +6,8 @@ use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64;
 use tally_core::shots::trace::Trace;
 use tally_formats::device_line::{self, Hello, Line};
-use tally_formats::shot_csv::{Rows, guess};
-use tally_formats::{archive, shot_csv};
+use tally_formats::shot_table::{Rows, guess, look};
+use tally_formats::{archive, shot_table};
 
 fn inputs() -> u64 {
     std::env::var("TALLY_FUZZ_INPUTS").map_or(6_000, |n| n.parse().expect("a number"))
@@ -107,16 +107,22 @@ fn no_table_breaks_its_reader() {
         "Date;Club;Club speed (mph);Ball speed (mph);Spin;Carry (yd)\n18.04.2026 10:00:01;7 iron;81,2;110,4;6231;157,0\n18.04.2026 10:00:41;7 iron;80,4;108,8;;154,2\n",
         "hit_at,club,club_speed_mph,carry_yd\n2026-04-18T10:00:00Z,driver,94.1,221\n2026-04-18T10:01:00Z,driver,\"95,0\",226 yd\n",
     ];
+    let today = "2026-11-27".parse().unwrap();
     let mut rows_read = 0u64;
     each_broken(&tables, 2, |bytes| {
-        let Ok(guess) = guess(bytes) else { return };
-        if guess.layout.check().is_err() {
+        let Ok(layout) = guess(bytes, today) else {
+            return;
+        };
+        let _ = look(bytes, &layout, today);
+        if layout.check().is_err() {
             return;
         }
-        let mut rows = Rows::new(bytes, guess.layout);
+        let Ok(mut rows) = Rows::open(bytes, layout) else {
+            return;
+        };
         while let Some(row) = rows.next_row() {
             match row {
-                Ok(shot_csv::ReadRow { .. }) => rows_read += 1,
+                Ok(shot_table::ReadRow { .. }) => rows_read += 1,
                 Err(_) => break,
             }
         }

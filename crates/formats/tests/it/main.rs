@@ -3,3 +3,4 @@
 #![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
 
 mod fuzz;
+mod shapes;

@@ -2,9 +2,10 @@
 //! cancelled meanwhile, and seen whole or not at all.
 
 use axum::body::Body;
-use chrono::NaiveDate;
+use chrono::{NaiveDate, NaiveTime, TimeDelta};
 use futures_util::TryStreamExt;
 use sha2::{Digest, Sha256};
+use std::collections::{HashMap, HashSet};
 use std::io::Read;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicI64, Ordering};
@@ -13,13 +14,15 @@ use tally_core::physics::club::Club;
 use tally_core::session::label::asks_full_effort;
 use tally_core::session::plan::PlannedBlock;
 use tally_core::session::purpose::Purpose;
+use tally_core::shots::again::{Seen, again};
 use tally_core::training::protocol::FULL_PCT;
-use tally_formats::shot_csv::{Layout, Places, ReadRow, Rows};
-use tally_store::shots::import_writer::NewImport;
-use tally_store::shots::import_writer::{
-    Finished, ImportWriter, ImportedBlock, ImportedSession, PlacedShot,
+use tally_formats::shot_table::{
+    HELD_WHOLE, ImportedShot, Layout, Places, ReadRow, Rows, RowsError, is_held_whole, still_open,
 };
-use tally_store::shots::imports::{BadRow, MOST_BAD_ROWS};
+use tally_store::shots::import_writer::{
+    Finished, ImportWriter, ImportedBlock, ImportedSession, NewImport, PlacedShot, ReadFile,
+};
+use tally_store::shots::imports::{BadRow, KnownShot, MOST_BAD_ROWS};
 use tally_store::{Store, StoreError};
 use tokio::sync::mpsc;
 use tokio_util::io::{StreamReader, SyncIoBridge};
@@ -31,6 +34,22 @@ const CHUNK: usize = 4000;
 const WAITING: usize = 3;
 /// How often progress is told.
 const TOLD_EVERY: Duration = Duration::from_millis(250);
+
+/// How much of a file is looked at before it is read, bytes.
+pub const HEAD: usize = 256 << 10;
+
+/// The first bytes of a file without the row that they end within; all of one that is held
+/// whole.
+pub fn whole_rows(head: &[u8]) -> &[u8] {
+    if head.len() < HEAD || is_held_whole(head) {
+        return head;
+    }
+    let end = head.iter().rposition(|byte| *byte == b'\n');
+    // The other half of a line's end, where characters have two bytes.
+    end.map_or(head, |end| {
+        &head[..end + 1 + usize::from(head.get(end + 1) == Some(&0))]
+    })
+}
 
 /// What to bring in, and how.
 pub struct Wanted {
@@ -65,9 +84,10 @@ enum Heard {
     Rows(Vec<ReadRow>),
     /// The file cannot be read further.
     Broken(String),
-    /// All of it was read.
+    /// All of it was read; what was passed over, in sentences.
     End {
         sha256: Vec<u8>,
+        remarks: Vec<String>,
     },
 }
 
@@ -92,6 +112,8 @@ impl<R: Read> Read for Measured<R> {
 struct Counts {
     good: i64,
     bad: i64,
+    /// Shots that were in already.
+    known: i64,
 }
 
 /// Brings in a file. However it ends, its record tells.
@@ -113,12 +135,20 @@ pub async fn run(wanted: Wanted, body: Body) -> Result<(), StoreError> {
         digest: Sha256::new(),
     };
     let (layout, told) = (wanted.layout.clone(), Arc::clone(&names));
-    let reading = tokio::task::spawn_blocking(move || read_all(input, layout, &out, &told));
+    let reading = tokio::task::spawn_blocking(move || {
+        let read = read_all(input, layout, &out, &told);
+        // Nobody hears it once the import was cancelled.
+        let _ = out.blocking_send(read.unwrap_or_else(|why| Heard::Broken(why.to_string())));
+    });
     let mut counts = Counts::default();
     let ended = store_all(&wanted, writer, heard, &bytes, &names, &mut counts).await;
     // Ends by itself once nobody hears it.
     reading.abort();
-    let header = names.lock().map(|names| names.clone()).unwrap_or_default();
+    let file = ReadFile {
+        header: names.lock().map(|names| names.clone()).unwrap_or_default(),
+        remarks: Vec::new(),
+        known: counts.known,
+    };
     let (state, message) = match ended {
         Ok(None) => return Ok(()),
         Ok(Some((state, message))) => (state, message),
@@ -147,47 +177,67 @@ pub async fn run(wanted: Wanted, body: Body) -> Result<(), StoreError> {
         .import_goes_on(*school, new.id, read, [counts.good, counts.bad])
         .await?;
     store
-        .import_ends(*school, new.id, state, &message, &header)
+        .import_ends(*school, new.id, state, &message, &file)
         .await
 }
 
-/// Reads the file row by row and hands rows over in chunks.
+/// Reads the file row by row and hands rows over in chunks; answers with how it ended.
 fn read_all(
     mut input: Measured<impl Read>,
     layout: Layout,
     out: &mpsc::Sender<Heard>,
     names: &std::sync::Mutex<Vec<String>>,
-) {
-    let mut rows = Rows::new(&mut input, layout);
+) -> Result<Heard, RowsError> {
+    let broken = |source| RowsError::Broken { row: 1, source };
+    let mut head = Vec::with_capacity(HEAD);
+    let first = |input: &mut Measured<_>, most: usize, head: &mut Vec<u8>| {
+        input.take(most as u64).read_to_end(head).map_err(broken)
+    };
+    first(&mut input, HEAD, &mut head)?;
+    if is_held_whole(&head) {
+        first(&mut input, HELD_WHOLE + 1 - HEAD, &mut head)?;
+    }
+    // Nothing of a file goes in before all that it leaves open is answered.
+    let today = chrono::Utc::now().date_naive();
+    let open = still_open(whole_rows(&head), &layout, today).map_err(RowsError::Unreadable)?;
+    if let Some(asked) = open.first() {
+        let more = match open.len() {
+            1 => String::new(),
+            more => format!(" And {} more.", more - 1),
+        };
+        let why =
+            format!("the file leaves something open; answer it and send it again: {asked}{more}");
+        return Ok(Heard::Broken(why));
+    }
+    // A file for one of its players is not the same file for another.
+    if let Some(only) = &layout.only {
+        input.digest.update(only.as_bytes());
+    }
+    let mut rows = Rows::open(head.as_slice().chain(&mut input), layout)?;
     let mut chunk = Vec::with_capacity(CHUNK);
-    let broken = loop {
+    let ended = loop {
         match rows.next_row() {
             Some(Ok(row)) => chunk.push(row),
-            Some(Err(error)) => break Some(error.to_string()),
-            None => break None,
+            Some(Err(error)) => break Err(error),
+            None => break Ok(()),
         }
-        if chunk.len() == CHUNK
-            && out
-                .blocking_send(Heard::Rows(std::mem::take(&mut chunk)))
-                .is_err()
-        {
-            return;
+        if chunk.len() == CHUNK {
+            let full = std::mem::replace(&mut chunk, Vec::with_capacity(CHUNK));
+            if out.blocking_send(Heard::Rows(full)).is_err() {
+                break Ok(());
+            }
         }
     };
     if let Ok(mut told) = names.lock() {
         *told = rows.names().to_vec();
     }
+    let remarks = rows.skipped().told();
     drop(rows);
-    let last = match broken {
-        Some(why) => Heard::Broken(why),
-        None => Heard::End {
-            sha256: input.digest.finalize().to_vec(),
-        },
-    };
-    // Nobody hears it once the import was cancelled.
-    let _ = out
-        .blocking_send(Heard::Rows(chunk))
-        .and_then(|()| out.blocking_send(last));
+    let _ = out.blocking_send(Heard::Rows(chunk));
+    ended.map(|()| Heard::End {
+        sha256: input.digest.finalize().to_vec(),
+        remarks,
+    })
 }
 
 /// Stores what is heard. Returns how the import ended when it added nothing.
@@ -206,10 +256,13 @@ async fn store_all(
         Ok(places) => places,
         Err(why) => return Ok(Some(("failed", why.to_string()))),
     };
+    let mut known = Known::default();
     let mut told = Instant::now();
     while let Some(next) = heard.recv().await {
         match next {
             Heard::Rows(rows) => {
+                let rows = known.leave_out(wanted, &places, rows).await?;
+                counts.known = known.left_out;
                 let (shots, bad) = sort(rows, &mut places);
                 counts.good += shots.len() as i64;
                 let room = (MOST_BAD_ROWS - counts.bad).max(0) as usize;
@@ -225,8 +278,13 @@ async fn store_all(
                 writer.abandon().await?;
                 return Ok(Some(("failed", why)));
             }
-            Heard::End { sha256 } => {
-                return end(wanted, writer, counts, bytes, names, &sha256).await;
+            Heard::End { sha256, remarks } => {
+                let read = ReadFile {
+                    header: names.lock().map(|names| names.clone()).unwrap_or_default(),
+                    remarks,
+                    known: counts.known,
+                };
+                return end(wanted, writer, counts, bytes, (&read, &sha256)).await;
             }
         }
         if told.elapsed() > TOLD_EVERY {
@@ -257,8 +315,7 @@ async fn end(
     writer: ImportWriter,
     counts: &Counts,
     bytes: &AtomicI64,
-    names: &std::sync::Mutex<Vec<String>>,
-    sha256: &[u8],
+    (file, sha256): (&ReadFile, &[u8]),
 ) -> Result<Option<(&'static str, String)>, StoreError> {
     let Wanted {
         store, school, new, ..
@@ -270,6 +327,13 @@ async fn end(
         .await?;
     let nothing = match counts {
         _ if cancelled => Some(("cancelled", "cancelled; nothing was added".to_owned())),
+        Counts { good: 0, known, .. } if *known > 0 => {
+            let why = match known {
+                1 => "its one shot that can be read is in already".to_owned(),
+                _ => format!("all {known} shots that can be read are in already"),
+            };
+            Some(("known", format!("{why}; nothing was added twice")))
+        }
         Counts { good: 0, .. } => Some((
             "failed",
             "no row could be used; nothing was added".to_owned(),
@@ -284,8 +348,7 @@ async fn end(
         writer.abandon().await?;
         return Ok(nothing);
     }
-    let header = names.lock().map(|names| names.clone()).unwrap_or_default();
-    match writer.finish(sha256, progress, read, &header).await? {
+    match writer.finish(sha256, progress, read, file).await? {
         Finished::Done => Ok(None),
         Finished::Known => Ok(Some((
             "known",
@@ -294,24 +357,113 @@ async fn end(
     }
 }
 
+/// Shots of the player that are in already, so that none goes in twice.
+#[derive(Default)]
+struct Known {
+    /// Those that a row was found to be: each stands for one row.
+    met: HashSet<Uuid>,
+    /// Rows that were left out.
+    left_out: i64,
+}
+
+impl Known {
+    /// The rows without those whose shots are in already.
+    async fn leave_out(
+        &mut self,
+        wanted: &Wanted,
+        places: &Places,
+        rows: Vec<ReadRow>,
+    ) -> Result<Vec<ReadRow>, StoreError> {
+        let Wanted {
+            store, school, new, ..
+        } = wanted;
+        let shots = || rows.iter().filter_map(|row| row.shot.as_ref().ok());
+        let ours: Vec<Uuid> = shots().filter_map(|shot| shot.ours).collect();
+        let ours: HashSet<Uuid> = match ours.is_empty() {
+            true => HashSet::new(),
+            false => store
+                .shots_there(*school, &ours)
+                .await?
+                .into_iter()
+                .collect(),
+        };
+        let days = || shots().filter_map(|shot| places.told(shot).0);
+        let near = |day: NaiveDate| day.and_time(NaiveTime::MIN).and_utc();
+        let there = match (days().min(), days().max()) {
+            (Some(first), Some(last)) => {
+                let between = [
+                    near(first) - TimeDelta::days(1),
+                    near(last) + TimeDelta::days(2),
+                ];
+                store.shots_between(*school, new.player_id, between).await?
+            }
+            _ => Vec::new(),
+        };
+        if ours.is_empty() && there.is_empty() {
+            return Ok(rows);
+        }
+        let mut by_day: HashMap<NaiveDate, Vec<&KnownShot>> = HashMap::new();
+        for shot in &there {
+            by_day
+                .entry(places.day_of(shot.hit_at))
+                .or_default()
+                .push(shot);
+        }
+        let mut is_known = |shot: &ImportedShot| {
+            if shot.ours.is_some_and(|id| ours.contains(&id)) {
+                return true;
+            }
+            let (Some(day), at) = places.told(shot) else {
+                return false;
+            };
+            let seen = Seen {
+                day,
+                at,
+                club: places.club_of(shot),
+                reading: &shot.reading,
+            };
+            let same = |known: &&&KnownShot| {
+                let there = Seen {
+                    day,
+                    at: Some(known.hit_at),
+                    club: known.club,
+                    reading: &known.reading,
+                };
+                !self.met.contains(&known.id) && again(&seen, &there)
+            };
+            let found = by_day.get(&day).and_then(|shots| shots.iter().find(same));
+            found.is_some_and(|known| self.met.insert(known.id))
+        };
+        let (again, rows): (Vec<ReadRow>, Vec<ReadRow>) = rows
+            .into_iter()
+            .partition(|row| row.shot.as_ref().is_ok_and(&mut is_known));
+        self.left_out += again.len() as i64;
+        Ok(rows)
+    }
+}
+
 /// Tells good rows from bad ones and finds the places of the good ones.
 fn sort(rows: Vec<ReadRow>, places: &mut Places) -> (Vec<PlacedShot>, Vec<BadRow>) {
-    let (mut shots, mut bad) = (Vec::with_capacity(rows.len()), Vec::new());
+    let (mut shots, mut bad) = (Vec::<PlacedShot>::with_capacity(rows.len()), Vec::new());
     for row in rows {
+        let number = row.row as i64;
         match row.shot {
             Ok(shot) => {
                 let placed = places.place(&shot);
+                let before = shots.last().filter(|before| before.row == number);
                 shots.push(PlacedShot {
                     session_id: placed.session,
                     block_id: placed.block,
                     hit_at: placed.hit_at,
-                    row: row.row as i64,
+                    row: number,
+                    of_row: before.map_or(0, |before| before.of_row + 1),
                     set_aside: shot.set_aside,
+                    reason: shot.reason,
                     reading: shot.reading,
                 });
             }
             Err(refused) => bad.push(BadRow {
-                row: row.row as i64,
+                row: number,
                 cells: refused.cells.into(),
                 troubles: serde_json::to_value(&refused.troubles).expect("troubles are plain data"),
             }),

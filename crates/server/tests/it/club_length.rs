@@ -32,7 +32,7 @@ async fn child(stage: &Stage, number: u32, height_cm: f64, share: f64) -> String
         .collect();
     let csv = format!("club,block,club_speed_mph\n{rows}");
     let (_, preview) = stage.raw("POST", "/import-previews", csv.clone()).await;
-    let layout: String = preview["guess"]["layout"]
+    let layout: String = preview["looked"]["layout"]
         .to_string()
         .bytes()
         .map(|b| format!("%{b:02X}"))

@@ -18,7 +18,7 @@ async fn layout(stage: &Stage, table: &str) -> String {
         .raw("POST", "/import-previews", table.to_owned())
         .await;
     assert_eq!(status, 200, "{told}");
-    told["guess"]["layout"].to_string()
+    told["looked"]["layout"].to_string()
 }
 
 fn path(number: u32, layout: &str, more: &str) -> String {
@@ -106,7 +106,7 @@ async fn the_head_of_a_file_is_shown_as_it_will_be_stored() {
         (&trouble["row"], &trouble["column"], &trouble["value"]),
         (&json!(3), &json!(3), &json!("fast"))
     );
-    assert!(trouble["remedy"].as_str().unwrap().contains("92,4"));
+    assert!(trouble["remedy"].as_str().unwrap().contains("92.4"));
     for (bad, words) in [("", "is empty"), ("club speed,carry\n", "no rows")] {
         let (status, refused) = stage.raw("POST", "/import-previews", bad).await;
         assert_eq!(status, 422);
@@ -288,30 +288,142 @@ async fn shots_go_out_as_csv_and_come_back_the_same() {
         .text(&format!("/shots.csv?session={SESSION}&units=mph_yd"))
         .await;
     assert_eq!(out.lines().count(), 4);
-    assert!(out.starts_with("player,hit_at,club,block,standing,implement,swing_side,position,effort_pct,club_speed_mph,club_speed_from"));
+    assert!(out.starts_with("player,hit_at,club,block,standing,set_aside_reason,our_shot,device,implement,swing_side,position,effort_pct,club_speed_mph,club_speed_from"));
+    // What went out is known when it comes back, by its identifier.
     let told = bring(&stage, 1, &out, "").await;
+    let counted = |told: &Value| [&told["rows_good"], &told["rows_known"]].map(Value::as_i64);
     assert_eq!(
-        (&told["state"], &told["rows_good"]),
-        (&json!("done"), &json!(3))
+        (&told["state"], counted(&told)),
+        (&json!("known"), [Some(0), Some(3)])
+    );
+    // So it is by its time, club and values, without the identifier.
+    let header = out.lines().next().unwrap();
+    let at = header
+        .split(',')
+        .position(|name| name == "our_shot")
+        .unwrap();
+    let without = |line: &str| {
+        let cells = line.split(',').enumerate().filter(|(i, _)| *i != at);
+        cells.map(|(_, cell)| cell).collect::<Vec<_>>().join(",")
+    };
+    let bare: Vec<String> = out.lines().map(without).collect();
+    let told = bring(&stage, 2, &(bare.join("\n") + "\n"), "").await;
+    assert_eq!(
+        (&told["state"], counted(&told)),
+        (&json!("known"), [Some(0), Some(3)])
     );
     let back = stage
         .text(&format!("/shots.csv?player={PLAYER}&units=mph_yd"))
         .await;
-    let of_place = |text: &str, skip: usize| -> Vec<String> {
-        text.lines()
-            .skip(skip)
-            .map(|line| line.to_owned())
-            .collect()
-    };
-    let rows = of_place(&back, 1);
-    assert_eq!(rows.len(), 6);
-    // Every row stands twice: once from the device, once from the file.
-    for row in of_place(&out, 1) {
-        assert_eq!(rows.iter().filter(|r| **r == row).count(), 2, "{row}");
-    }
+    assert_eq!(back, out);
     let none = stage.text("/shots.csv?club=driver&units=mph_yd").await;
     assert_eq!(none.lines().count(), 1);
     assert_eq!(stage.get("/shots.csv?club=spoon&units=mph_yd").await.0, 422);
+    stage.clear().await;
+}
+
+/// A weekly export of a device: two rows, then two more.
+const WEEK: &str = "date,club,club speed (mph),ball speed (mph),carry (yd)\n\
+    2026-04-18 10:15:01,driver,92.4,133.1,231\n\
+    2026-04-18 10:15:40,driver,93.0,134.6,233\n";
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_file_that_grows_brings_in_its_new_rows_alone() {
+    let stage = Stage::with_session().await;
+    assert_eq!(bring(&stage, 1, WEEK, "").await["rows_good"], 2);
+    let more = format!(
+        "{WEEK}2026-04-25 09:00:00,iron7,80.2,106.0,158\n2026-04-18 10:16:20,driver,92.4,133.1,231\n"
+    );
+    let told = bring(&stage, 2, &more, "").await;
+    assert_eq!(
+        (&told["state"], &told["rows_good"], &told["rows_known"]),
+        (&json!("done"), &json!(2), &json!(2))
+    );
+    let again = bring(&stage, 3, &more.replace("date,", "Date,"), "").await;
+    assert_eq!(
+        (&again["state"], &again["rows_known"]),
+        (&json!("known"), &json!(4))
+    );
+    // By the day alone it takes three values, and each of two shots alike stands for one.
+    let by_day = "date,club,club speed (mph),ball speed (mph),carry (yd)\n\
+        2026-05-02,driver,92.4,133.1,231\n2026-05-02,driver,92.4,133.1,231.4\n";
+    assert_eq!(bring(&stage, 4, by_day, "").await["rows_good"], 2);
+    let third = format!("{by_day}2026-05-02,driver,92.4,133.1,231\n");
+    let layout = layout(&stage, &third)
+        .await
+        .replace("\"settled\":[]", "\"settled\":[\"alike\"]");
+    let (_, told) = stage.raw("POST", &path(5, &layout, ""), third).await;
+    assert_eq!(
+        (&told["rows_good"], &told["rows_known"]),
+        (&json!(1), &json!(2)),
+        "{told}"
+    );
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_file_that_leaves_something_open_is_not_taken_in() {
+    let stage = Stage::with_session().await;
+    let table = "date,club speed (mph),carry\n03/04/2026,92.4,231\n04/05/2026,93,233\n";
+    let layout = layout(&stage, table).await;
+    let (status, told) = stage.raw("POST", &path(1, &layout, ""), table).await;
+    assert_eq!((status, &told["state"]), (200, &json!("failed")), "{told}");
+    let message = told["message"].as_str().unwrap();
+    assert!(
+        message.contains("names no unit") && message.contains("1 more"),
+        "{message}"
+    );
+    let mut answered: Value = serde_json::from_str(&layout).unwrap();
+    answered["settled"] = json!(["dates", "unit:distances"]);
+    answered["dates"] = json!("month_first");
+    let (_, told) = stage
+        .raw("POST", &path(2, &answered.to_string(), ""), table)
+        .await;
+    assert_eq!(
+        (&told["state"], &told["rows_good"]),
+        (&json!("done"), &json!(2)),
+        "{told}"
+    );
+    assert_eq!(
+        told["columns"][2],
+        json!({"name": "carry", "became": {"is": "value", "quantity": "carry", "unit": "yd"}})
+    );
+    // The next file of its kind is read alike, and what is of that file alone asked anew.
+    let next = "date,club speed (mph),carry\n06/07/2026,90,229\n";
+    let (_, preview) = stage.raw("POST", "/import-previews", next).await;
+    assert_eq!(preview["like"], "april.csv");
+    assert_eq!(preview["looked"]["layout"]["dates"], "month_first");
+    let open = preview["looked"]["questions"].as_array().unwrap().iter();
+    assert_eq!(open.filter(|q| q["open"] == true).count(), 0, "{preview}");
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_file_of_several_players_is_brought_in_for_each_of_them() {
+    let stage = Stage::with_session().await;
+    let table = "player,club speed (mph),carry (yd)\nWren,92.4,231\nAda,80,190\nWren,93,233\n";
+    let (_, preview) = stage.raw("POST", "/import-previews", table).await;
+    assert_eq!(
+        preview["looked"]["players"],
+        json!([{"name": "Ada", "rows": 1}, {"name": "Wren", "rows": 2}])
+    );
+    let mut layout = preview["looked"]["layout"].clone();
+    for (number, name, rows) in [(1, "Wren", 2), (2, "Ada", 1)] {
+        layout["only"] = json!(name);
+        let (_, told) = stage
+            .raw("POST", &path(number, &layout.to_string(), ""), table)
+            .await;
+        assert_eq!(
+            (&told["state"], &told["rows_good"]),
+            (&json!("done"), &json!(rows)),
+            "{told}"
+        );
+        let remarks = told["remarks"].to_string();
+        assert!(
+            remarks.contains("Rows of others were left out"),
+            "{remarks}"
+        );
+    }
     stage.clear().await;
 }
 

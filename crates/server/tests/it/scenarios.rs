@@ -51,7 +51,7 @@ impl Told {
             .raw("POST", "/import-previews", table.to_owned())
             .await;
         assert_eq!(status, 200, "{look}");
-        let layout: String = look["guess"]["layout"]
+        let layout: String = look["looked"]["layout"]
             .to_string()
             .bytes()
             .map(|b| format!("%{b:02X}"))

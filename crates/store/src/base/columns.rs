@@ -330,7 +330,7 @@ pub fn columns(table: &Table) -> &'static [Column] {
         number("spin_to_rpm", 0.0..=30_000.0),
         at("saved_at"),
     ];
-    static IMPORT: [Column; 13] = [
+    static IMPORT: [Column; 16] = [
         id("id"),
         id("player_id"),
         id("coach_id"),
@@ -344,6 +344,9 @@ pub fn columns(table: &Table) -> &'static [Column] {
         json("header", readable::<Vec<String>>),
         at("started_at"),
         at("touched_at"),
+        json("layout", readable::<serde_json::Map<String, Value>>).or_none(),
+        json("remarks", readable::<Vec<String>>),
+        whole("rows_known", WORLD),
     ];
     static SESSION: [Column; 22] = [
         id("id"),

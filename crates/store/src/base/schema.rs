@@ -178,7 +178,8 @@ diesel::table! {
         school_id -> Uuid, id -> Uuid, player_id -> Uuid, coach_id -> Uuid, file_name -> Text,
         bytes -> Nullable<Int8>, bytes_done -> Int8, rows_good -> Int8, rows_bad -> Int8,
         state -> Text, message -> Text, sha256 -> Nullable<Bytea>, header -> Jsonb,
-        started_at -> Timestamptz, touched_at -> Timestamptz,
+        started_at -> Timestamptz, touched_at -> Timestamptz, layout -> Nullable<Jsonb>,
+        remarks -> Jsonb, rows_known -> Int8,
     }
 }
 diesel::table! {

@@ -8,6 +8,7 @@ use std::pin::pin;
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::session::purpose::Purpose;
+use tally_core::shots::mark::Reason;
 use tally_core::shots::reading::Reading;
 use tally_core::vocabulary::keyed::Keyed;
 use tokio_postgres::binary_copy::BinaryCopyInWriter;
@@ -33,6 +34,19 @@ pub struct NewImport {
     pub file_name: String,
     /// Its size, when it is told.
     pub bytes: Option<i64>,
+    /// How it is read.
+    pub layout: serde_json::Value,
+}
+
+/// What there is to say of a file that was read.
+#[derive(Debug, Clone, Default)]
+pub struct ReadFile {
+    /// The names of its columns.
+    pub header: Vec<String>,
+    /// Of its rows, in sentences.
+    pub remarks: Vec<String>,
+    /// Rows whose shots were in already.
+    pub known: i64,
 }
 
 /// A session of a file.
@@ -84,11 +98,23 @@ pub struct PlacedShot {
     pub hit_at: DateTime<Utc>,
     /// Its row.
     pub row: i64,
+    /// Its place among the shots of that row, from 0.
+    pub of_row: i64,
     /// Whether it had been set aside.
     pub set_aside: bool,
+    /// Why, where that is told.
+    pub reason: Option<Reason>,
     /// Its values.
     pub reading: Reading,
 }
+
+/// The place of a shot in its file: by its row, and within it.
+fn sequence_of(shot: &PlacedShot) -> i64 {
+    shot.row * MOST_OF_A_ROW + shot.of_row.min(MOST_OF_A_ROW - 1)
+}
+
+/// Most shots of one row.
+const MOST_OF_A_ROW: i64 = 1_000;
 
 /// An import under way: nothing of it is seen until it is finished.
 pub struct ImportWriter {
@@ -255,7 +281,7 @@ impl ImportWriter {
                     id,
                     &self.device,
                     &run,
-                    &shot.row,
+                    &sequence_of(shot),
                     &Json(&shot.reading),
                 ])
                 .await?;
@@ -265,12 +291,12 @@ impl ImportWriter {
     }
 
     async fn set_aside(&self, shots: &[PlacedShot], ids: &[Uuid]) -> Result<(), StoreError> {
-        let aside: Vec<Uuid> = shots
+        let (aside, reasons): (Vec<Uuid>, Vec<&str>) = shots
             .iter()
             .zip(ids)
             .filter(|(shot, _)| shot.set_aside)
-            .map(|(_, id)| *id)
-            .collect();
+            .map(|(shot, id)| (*id, shot.reason.unwrap_or(Reason::Other).key()))
+            .unzip();
         if aside.is_empty() {
             return Ok(());
         }
@@ -278,9 +304,9 @@ impl ImportWriter {
         self.client
             .execute(
                 "INSERT INTO shot_mark (school_id, id, shot_id, coach_id, kind, reason, note) \
-                 SELECT $1, m, s, $2, 'set_aside', 'other', 'set aside before the import' \
-                 FROM unnest($3::uuid[], $4::uuid[]) AS t (m, s)",
-                &[&self.school, &self.new.coach_id, &marks, &aside],
+                 SELECT $1, m, s, $2, 'set_aside', r, 'set aside before the import' \
+                 FROM unnest($3::uuid[], $4::uuid[], $5::text[]) AS t (m, s, r)",
+                &[&self.school, &self.new.coach_id, &marks, &aside, &reasons],
             )
             .await?;
         Ok(())
@@ -295,9 +321,10 @@ impl ImportWriter {
         sha256: &[u8],
         [good, bad]: [i64; 2],
         bytes: i64,
-        header: &[String],
+        read: &ReadFile,
     ) -> Result<Finished, StoreError> {
-        let header = serde_json::to_value(header).expect("names are plain data");
+        let header = serde_json::json!(read.header);
+        let remarks = serde_json::json!(read.remarks);
         // The last shot of a session tells when it ended.
         self.client
             .execute(
@@ -312,7 +339,7 @@ impl ImportWriter {
             .client
             .execute(
                 "UPDATE import SET state = 'done', sha256 = $3, rows_good = $4, rows_bad = $5, \
-                 bytes_done = $6, header = $7, touched_at = now() WHERE school_id = $1 AND id = $2",
+                 bytes_done = $6, header = $7, remarks = $8, rows_known = $9, touched_at = now() WHERE school_id = $1 AND id = $2",
                 &[
                     &self.school,
                     &self.new.id,
@@ -321,6 +348,8 @@ impl ImportWriter {
                     &bad,
                     &bytes,
                     &header,
+                    &remarks,
+                    &read.known,
                 ],
             )
             .await;

@@ -4,13 +4,17 @@
 //! told beside it, so that others see it before the transaction ends.
 
 use crate::base::error::StoreError;
-use crate::base::schema::{import, import_bad_row};
+use crate::base::keys::Key;
+use crate::base::schema::{block, import, import_bad_row, reading, session, shot};
 use crate::base::store::Store;
-use crate::shots::import_writer::{self, ImportWriter, NewImport};
+use crate::shots::import_writer::{self, ImportWriter, NewImport, ReadFile};
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel_async::RunQueryDsl;
+use tally_core::physics::club::Club;
 use tally_core::shots::device::DeviceKind;
+use tally_core::shots::reading::Reading;
+use tally_core::vocabulary::keyed::Keyed;
 use uuid::Uuid;
 
 /// Bad rows kept of one file.
@@ -34,6 +38,8 @@ pub struct Import {
     pub rows_good: i64,
     /// Rows that could not be.
     pub rows_bad: i64,
+    /// Rows whose shots were in already.
+    pub rows_known: i64,
     /// `running`, `cancelling`, `done`, `cancelled`, `refused` (for its bad rows),
     /// `known` (it was imported before), `failed` or `undone`.
     pub state: String,
@@ -43,6 +49,12 @@ pub struct Import {
     pub started_at: DateTime<Utc>,
     /// When it last went on.
     pub touched_at: DateTime<Utc>,
+    /// The names of its columns.
+    pub header: serde_json::Value,
+    /// How it was read.
+    pub layout: Option<serde_json::Value>,
+    /// What there was to say of its rows, in sentences.
+    pub remarks: serde_json::Value,
 }
 
 /// A row that could not be used.
@@ -56,7 +68,114 @@ pub struct BadRow {
     pub troubles: serde_json::Value,
 }
 
+/// A shot that is there already.
+#[derive(Debug, Clone)]
+pub struct KnownShot {
+    /// Identifier.
+    pub id: Uuid,
+    /// When it was hit.
+    pub hit_at: DateTime<Utc>,
+    /// With what.
+    pub club: Club,
+    /// One reading of it.
+    pub reading: Reading,
+}
+
 impl Store {
+    /// A player's shots between two moments, a row for each of their readings.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn shots_between(
+        &self,
+        school: Uuid,
+        player: Uuid,
+        [from, to]: [DateTime<Utc>; 2],
+    ) -> Result<Vec<KnownShot>, StoreError> {
+        type Row = (
+            Uuid,
+            DateTime<Utc>,
+            Option<serde_json::Value>,
+            Key<Club>,
+            serde_json::Value,
+        );
+        let rows: Vec<Row> = shot::table
+            .inner_join(
+                session::table.on(session::school_id
+                    .eq(shot::school_id)
+                    .and(session::id.eq(shot::session_id))),
+            )
+            .inner_join(
+                block::table.on(block::school_id
+                    .eq(shot::school_id)
+                    .and(block::id.eq(shot::block_id))),
+            )
+            .inner_join(
+                reading::table.on(reading::school_id
+                    .eq(shot::school_id)
+                    .and(reading::shot_id.eq(shot::id))),
+            )
+            .filter(
+                shot::school_id
+                    .eq(school)
+                    .and(session::player_id.eq(player)),
+            )
+            .filter(shot::hit_at.between(from, to))
+            .select((
+                shot::id,
+                shot::hit_at,
+                block::plan,
+                session::club,
+                reading::values,
+            ))
+            .load(&mut self.connection().await?)
+            .await?;
+        let each = |(id, hit_at, plan, Key(club), values): Row| {
+            let planned = plan.as_ref().and_then(|plan| plan.get("club")?.as_str());
+            let planned = planned.and_then(|key| Club::from_key("club", key).ok());
+            Ok(KnownShot {
+                id,
+                hit_at,
+                club: planned.unwrap_or(club),
+                reading: crate::base::json::from_json(values)?,
+            })
+        };
+        rows.into_iter().map(each).collect()
+    }
+
+    /// Which of these identifiers are those of shots of the school.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn shots_there(&self, school: Uuid, ids: &[Uuid]) -> Result<Vec<Uuid>, StoreError> {
+        Ok(shot::table
+            .filter(shot::school_id.eq(school).and(shot::id.eq_any(ids)))
+            .select(shot::id)
+            .load(&mut self.connection().await?)
+            .await?)
+    }
+
+    /// How the latest file with these columns was read, with the file's name.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn layout_of(
+        &self,
+        school: Uuid,
+        header: &[String],
+    ) -> Result<Option<(String, serde_json::Value)>, StoreError> {
+        let found: Option<(String, Option<serde_json::Value>)> = import::table
+            .filter(import::school_id.eq(school).and(import::state.eq("done")))
+            .filter(import::header.eq(serde_json::json!(header)))
+            .filter(import::layout.is_not_null())
+            .order(import::started_at.desc())
+            .select((import::file_name, import::layout))
+            .first(&mut self.connection().await?)
+            .await
+            .optional()?;
+        Ok(found.and_then(|(name, layout)| Some((name, layout?))))
+    }
+
     /// Begins an import.
     ///
     /// # Errors
@@ -78,6 +197,7 @@ impl Store {
                 import::coach_id.eq(new.coach_id),
                 import::file_name.eq(&new.file_name),
                 import::bytes.eq(new.bytes),
+                import::layout.eq(&new.layout),
             ))
             .on_conflict_do_nothing()
             .execute(&mut self.connection().await?)
@@ -147,14 +267,15 @@ impl Store {
         id: Uuid,
         state: &str,
         message: &str,
-        header: &[String],
+        read: &ReadFile,
     ) -> Result<(), StoreError> {
-        let header = serde_json::to_value(header).expect("names are plain data");
         diesel::update(import::table.filter(import::school_id.eq(school).and(import::id.eq(id))))
             .set((
                 import::state.eq(state),
                 import::message.eq(message),
-                import::header.eq(header),
+                import::header.eq(serde_json::json!(read.header)),
+                import::remarks.eq(serde_json::json!(read.remarks)),
+                import::rows_known.eq(read.known),
                 import::touched_at.eq(diesel::dsl::now),
             ))
             .execute(&mut self.connection().await?)

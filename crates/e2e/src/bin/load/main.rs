@@ -92,7 +92,7 @@ impl Api {
             .body(head.to_owned());
         let answer = asked.send().await.expect("the server answers");
         let guess: Value = answer.json().await.expect("an answer in JSON");
-        guess["guess"]["layout"].to_string()
+        guess["looked"]["layout"].to_string()
     }
 
     /// Where a table is sent that is laid out so.

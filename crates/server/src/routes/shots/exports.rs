@@ -21,7 +21,7 @@ use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::moment::moment;
 use tally_core::vocabulary::units::Units;
-use tally_formats::shot_csv::{OutShot, write_shots};
+use tally_formats::shot_table::{OutShot, write_shots};
 use tally_store::session::blocks::Block;
 use tally_store::session::sessions::{Session, SessionFilter};
 use tally_store::{Store, StoreError};
@@ -170,6 +170,7 @@ impl Export {
             {
                 return None;
             }
+            let devices: Vec<&str> = shot.sources.iter().map(|source| &*source.device).collect();
             let stands = standing(&shot.in_play(), club, &conditions, &self.rules);
             Some(OutShot {
                 player: player.cloned().unwrap_or_default(),
@@ -185,6 +186,9 @@ impl Export {
                     Standing::SetAside => "set_aside",
                     Standing::Doubtful => "doubtful",
                 },
+                reason: shot.marked().reason.map(|reason| reason.key()),
+                shot: shot.id,
+                device: devices.join(" + "),
                 reading: shot.reading.clone(),
             })
         });

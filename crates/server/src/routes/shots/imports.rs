@@ -1,13 +1,14 @@
 //! Files of shots: looked at, brought in, watched, cancelled, undone.
 
+use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::consent::with_consent;
 use crate::http::extract::{Path, Query};
 use crate::http::problem::Problem;
-use crate::intake::import::{Wanted, run};
+use crate::intake::import::{Wanted, run, whole_rows};
 use crate::state::App;
 use axum::Json;
-use axum::body::{Body, Bytes};
+use axum::body::Body;
 use axum::extract::State;
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{IntoResponse, Response};
@@ -21,8 +22,9 @@ use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::moment::day;
 use tally_core::vocabulary::text::text_within;
-use tally_formats::shot_csv::{
-    CellTrouble, Guess, ImportedShot, Layout, Rows, When, as_text, guess,
+use tally_formats::shot_table::{
+    CellTrouble, ColumnUse, HELD_WHOLE, ImportedShot, Layout, Looked, ReadRow, Rows, When, as_text,
+    guess, look, remembered,
 };
 use tally_store::shots::import_writer::NewImport;
 use tally_store::shots::imports::{Import, MOST_BAD_ROWS};
@@ -41,7 +43,7 @@ const LISTED: i64 = 50;
 /// How the head of a file is looked at.
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
-struct Looked {
+struct LayoutGiven {
     /// A layout as JSON; guessed when absent.
     layout: Option<String>,
 }
@@ -49,7 +51,9 @@ struct Looked {
 /// The head of a file, as it will be stored.
 #[derive(Serialize, ToSchema)]
 struct Preview {
-    guess: Guess,
+    looked: Looked,
+    /// The earlier file with the same columns whose layout this one takes.
+    like: Option<String>,
     rows: Vec<PreviewRow>,
     /// What its shots seem to have been hit for; for the coach to put right.
     purpose: Purpose,
@@ -112,18 +116,45 @@ struct ImportView {
     bytes_done: i64,
     rows_good: i64,
     rows_bad: i64,
+    /// Rows whose shots were in already.
+    rows_known: i64,
     /// `running`, `cancelling`, `done`, `cancelled`, `refused` (for its bad rows),
     /// `known` (it was imported before), `failed` or `undone`.
     state: String,
     /// What to say of it.
     message: String,
     started_at: DateTime<Utc>,
+    /// What there is to say of its rows.
+    remarks: Vec<String>,
+    /// What its columns became.
+    columns: Vec<ColumnBecame>,
     /// The first rows that could not be used.
     troubles: Vec<CellTrouble>,
 }
 
+/// A column of a file that was read.
+#[derive(Serialize, ToSchema)]
+struct ColumnBecame {
+    /// What the file calls it.
+    name: String,
+    became: ColumnUse,
+}
+
+/// What the columns of an import became, as far as that is known of it.
+fn columns_of(import: &Import) -> Vec<ColumnBecame> {
+    let names: Vec<String> = serde_json::from_value(import.header.clone()).unwrap_or_default();
+    let layout = import.layout.clone();
+    let layout = layout.and_then(|layout| serde_json::from_value::<Layout>(layout).ok());
+    let uses = layout.map(|layout| layout.columns).unwrap_or_default();
+    let each = names.into_iter().zip(uses);
+    each.map(|(name, became)| ColumnBecame { name, became })
+        .collect()
+}
+
 impl ImportView {
     fn new(import: Import, troubles: Vec<CellTrouble>) -> Self {
+        let columns = columns_of(&import);
+        let remarks = serde_json::from_value(import.remarks).unwrap_or_default();
         // A server that was stopped half way has added nothing.
         let silent = Utc::now() - import.touched_at > chrono::TimeDelta::seconds(60);
         let broken = silent && matches!(import.state.as_str(), "running" | "cancelling");
@@ -141,6 +172,9 @@ impl ImportView {
             bytes_done: import.bytes_done,
             rows_good: import.rows_good,
             rows_bad: import.rows_bad,
+            rows_known: import.rows_known,
+            remarks,
+            columns,
             state,
             message,
             started_at: import.started_at,
@@ -160,38 +194,86 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// Looks at the head of a file: what it seems to be, and its first rows as they will
 /// be stored.
-#[utoipa::path(post, path = "/import-previews", params(Looked), request_body(content = String, content_type = "application/octet-stream"), responses((status = OK, body = Preview), Problem))]
+#[utoipa::path(post, path = "/import-previews", params(LayoutGiven), request_body(content = String, content_type = "application/octet-stream"), responses((status = OK, body = Preview), Problem))]
 async fn preview(
-    _coach: Coach,
-    Query(looked): Query<Looked>,
-    head: Bytes,
+    coach: Coach,
+    Query(given): Query<LayoutGiven>,
+    head: Body,
 ) -> Result<Json<Preview>, Problem> {
-    let mut guess = guess(&head)?;
-    if let Some(layout) = looked.layout {
-        guess.layout = layout_of(&layout)?;
-    }
-    let refused = guess.layout.check().err();
-    let mut rows = Rows::new(&head[..], guess.layout.clone());
-    let mut read = Vec::new();
-    while read.len() < HINTED && refused.is_none() {
-        match rows.next_row() {
-            Some(Ok(row)) => read.push(row),
-            // The head may end within a row.
-            Some(Err(_)) | None => break,
+    let head = axum::body::to_bytes(head, HELD_WHOLE).await.map_err(|_| {
+        let most = HELD_WHOLE >> 20;
+        let problem = format!("is larger than {most} MB, the most that is looked at");
+        Invalid::new(
+            "file",
+            "",
+            problem,
+            "send its first 256 kB, or save it as CSV",
+        )
+    })?;
+    let (store, school) = (coach.store(), coach.school());
+    let today = Utc::now().date_naive();
+    let given = given.layout.as_deref().map(layout_of).transpose()?;
+    let (layout, like) = match given {
+        Some(layout) => (layout, None),
+        None => {
+            let head = head.clone();
+            let (layout, names) = compute(school, move || {
+                let layout = guess(whole_rows(&head), today)?;
+                let names = look(whole_rows(&head), &layout, today)?.names;
+                Ok::<_, Invalid>((layout, names))
+            })
+            .await??;
+            // A file with the columns of an earlier one is read as that one was.
+            let earlier = store.layout_of(school, &names).await?;
+            let earlier = earlier.and_then(|(name, before)| {
+                let before = serde_json::from_value(before).ok()?;
+                Some((remembered(&layout, before)?, Some(name)))
+            });
+            earlier.unwrap_or((layout, None))
+        }
+    };
+    let mut preview = compute(school, move || previewed(whole_rows(&head), &layout)).await??;
+    preview.like = like;
+    Ok(Json(preview))
+}
+
+/// What a layout makes of the head of a file.
+fn previewed(head: &[u8], layout: &Layout) -> Result<Preview, Invalid> {
+    let looked = look(head, layout, Utc::now().date_naive())?;
+    let refused = looked.layout.check().err();
+    let mut read: Vec<ReadRow> = Vec::new();
+    if refused.is_none() {
+        let mut rows = Rows::open(head, looked.layout.clone()).map_err(|why| {
+            let remedy = "save it again";
+            Invalid::new("file", "", why.to_string(), remedy)
+        })?;
+        while read.len() < HINTED {
+            match rows.next_row() {
+                Some(Ok(row)) => read.push(row),
+                Some(Err(_)) | None => break,
+            }
         }
     }
     let purpose = purpose_of(read.iter().filter_map(|row| row.shot.as_ref().ok()));
-    let previewed = read
+    // The first rows, and the first that cannot be read: they tell most.
+    let (good, bad): (Vec<ReadRow>, Vec<ReadRow>) =
+        read.into_iter().partition(|row| row.shot.is_ok());
+    let mut shown: Vec<ReadRow> = good
         .into_iter()
         .take(PREVIEWED)
-        .map(|row| PreviewRow::new(row.row, row.shot.map_err(|bad| bad.troubles)))
+        .chain(bad.into_iter().take(PREVIEWED))
         .collect();
-    Ok(Json(Preview {
-        guess,
-        rows: previewed,
+    shown.sort_by_key(|row| row.row);
+    Ok(Preview {
+        looked,
+        like: None,
+        rows: shown
+            .into_iter()
+            .map(|row| PreviewRow::new(row.row, row.shot.map_err(|bad| bad.troubles)))
+            .collect(),
         purpose,
         refused,
-    }))
+    })
 }
 
 /// What the shots of a table seem to have been hit for.
@@ -287,6 +369,7 @@ async fn import_shots(
             coach_id: coach.id(),
             file_name: text_within("file_name", &how.file_name, 300)?,
             bytes: told.and_then(|n| n.to_str().ok()?.parse().ok()),
+            layout: serde_json::to_value(&layout).expect("a layout is plain data"),
         },
         layout,
         all_or_nothing: how.all_or_nothing,

@@ -9,6 +9,7 @@ use tally_core::shots::swung::Swung;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::Units;
+use uuid::Uuid;
 
 /// A shot to write.
 #[derive(Debug, Clone, PartialEq)]
@@ -27,6 +28,12 @@ pub struct OutShot {
     pub block: String,
     /// How it stands: `kept`, `set_aside` or `doubtful`.
     pub standing: &'static str,
+    /// Key of why it was set aside.
+    pub reason: Option<&'static str>,
+    /// Its identifier, by which it is known when it comes back.
+    pub shot: Uuid,
+    /// Name of what measured it.
+    pub device: String,
     /// Its values.
     pub reading: Reading,
 }
@@ -53,6 +60,9 @@ pub fn write_shots(
             "club",
             "block",
             "standing",
+            "set_aside_reason",
+            "our_shot",
+            "device",
             "implement",
             "swing_side",
             "position",
@@ -74,6 +84,9 @@ pub fn write_shots(
             shot.club,
             shot.block,
             shot.standing.to_owned(),
+            shot.reason.unwrap_or_default().to_owned(),
+            shot.shot.to_string(),
+            shot.device,
             shot.swung
                 .as_ref()
                 .map(|s| s.implement.clone())

@@ -103,21 +103,37 @@ impl Places {
         })
     }
 
+    /// The day and the moment of a shot, as far as the table tells them.
+    pub fn told(&self, shot: &ImportedShot) -> (Option<NaiveDate>, Option<DateTime<Utc>>) {
+        match shot.when {
+            When::At(moment) => (Some(self.day_of(moment)), Some(moment)),
+            When::Local(local) => (Some(local.date()), Some(self.moment(local))),
+            When::Day(day) => (Some(day), None),
+            When::Unknown => (None, None),
+        }
+    }
+
+    /// The day of a moment at the place.
+    pub fn day_of(&self, moment: DateTime<Utc>) -> NaiveDate {
+        moment.with_timezone(&self.zone).date_naive()
+    }
+
+    /// The club of a shot, or else the one of those that name none.
+    pub fn club_of(&self, shot: &ImportedShot) -> Club {
+        shot.club.unwrap_or(self.club)
+    }
+
     /// Finds the place of a shot, and opens it when it is new.
     pub fn place(&mut self, shot: &ImportedShot) -> Placed {
-        let (day, told) = match shot.when {
-            When::At(moment) => (moment.with_timezone(&self.zone).date_naive(), Some(moment)),
-            When::Local(local) => (local.date(), Some(self.moment(local))),
-            When::Day(day) => (day, None),
-            When::Unknown => (self.day, None),
-        };
+        let (day, told) = self.told(shot);
+        let day = day.unwrap_or(self.day);
         let nth = self.sessions.get(&day).map_or(0, |open| open.shots);
         // Without a time, from noon on, in the order of the table.
         let hit_at = told.unwrap_or_else(|| {
             let noon = NaiveTime::from_hms_opt(12, 0, 0).unwrap_or_default();
             self.moment(day.and_time(noon)) + Duration::seconds(nth)
         });
-        let club = shot.club.unwrap_or(self.club);
+        let club = self.club_of(shot);
         let open = self.sessions.entry(day).or_insert_with(|| {
             let session = NewSession {
                 id: Uuid::now_v7(),
@@ -195,17 +211,12 @@ impl Places {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use tally_core::shots::reading::Reading;
 
     fn shot(when: When, block: &str) -> ImportedShot {
         ImportedShot {
             when,
-            club: None,
             block: Some(block.to_owned()),
-            swung: None,
-            effort_pct: None,
-            set_aside: false,
-            reading: Reading::default(),
+            ..ImportedShot::empty()
         }
     }
 

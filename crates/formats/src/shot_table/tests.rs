@@ -1,12 +1,34 @@
 //! Tables as people bring them.
 
 use super::*;
+use chrono::NaiveDate;
 use proptest::prelude::*;
+use tally_core::shots::reading::Provenance;
 use tally_core::shots::swung::SwingSide;
-use tally_core::vocabulary::units::{MPH, Units, YARD};
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::{MPH, Unit, Units, YARD};
+
+/// The day on which files are looked at.
+fn today() -> NaiveDate {
+    "2026-11-27".parse().unwrap()
+}
+
+fn guessed(text: &[u8]) -> Looked {
+    look(text, &guess(text, today()).unwrap(), today()).unwrap()
+}
+
+/// What is asked of a file as it comes.
+fn asked(text: &[u8]) -> Vec<String> {
+    guessed(text)
+        .questions
+        .into_iter()
+        .filter(|q| q.open)
+        .map(|q| q.key)
+        .collect()
+}
 
 fn read(layout: Layout, text: &[u8]) -> Vec<Result<ImportedShot, Vec<CellTrouble>>> {
-    let mut rows = Rows::new(text, layout);
+    let mut rows = Rows::open(text, layout).unwrap();
     let mut found = Vec::new();
     while let Some(row) = rows.next_row() {
         found.push(row.unwrap().shot.map_err(|bad| bad.troubles));
@@ -15,7 +37,7 @@ fn read(layout: Layout, text: &[u8]) -> Vec<Result<ImportedShot, Vec<CellTrouble
 }
 
 fn as_guessed(text: &[u8]) -> Vec<Result<ImportedShot, Vec<CellTrouble>>> {
-    read(guess(text).unwrap().layout, text)
+    read(guess(text, today()).unwrap(), text)
 }
 
 fn good(text: &[u8]) -> Vec<ImportedShot> {
@@ -26,7 +48,7 @@ fn mph(shot: &ImportedShot) -> f64 {
     shot.reading.get(Quantity::ClubSpeed).unwrap() / MPH
 }
 
-fn yards(shot: &ImportedShot) -> f64 {
+fn yards_of(shot: &ImportedShot) -> f64 {
     shot.reading.get(Quantity::Carry).unwrap() / YARD
 }
 
@@ -37,21 +59,22 @@ fn near(value: f64, wanted: f64) -> bool {
 #[test]
 fn the_sample_that_is_offered_comes_in_whole() {
     let text = include_bytes!("../../../../web/public/sample-shots.csv");
-    let guessed = guess(text).unwrap();
+    let guessed = guessed(text);
     let unused = |column: &ColumnUse| *column == ColumnUse::Unused;
     assert!(!guessed.layout.columns.iter().any(unused), "{guessed:?}");
     assert_eq!(guessed.remarks, Vec::<String>::new());
+    assert_eq!(guessed.questions, []);
     let shots = good(text);
     assert_eq!(shots.len(), 7);
-    assert!(near(mph(&shots[6]), 101.5) && near(yards(&shots[6]), 253.0));
+    assert!(near(mph(&shots[6]), 101.5) && near(yards_of(&shots[6]), 253.0));
 }
 
 #[test]
 fn columns_are_known_by_many_names_and_their_units() {
     let text = "Date,Club Type,Club Speed (mph),BallSpeed [mph],Launch Angle,Spin Rate,Carry Distance (yd),Weather\n\
                 2026-04-18 10:15,7i,82.4,118.0,16.2,6900,165,fine\n";
-    let guessed = guess(text.as_bytes()).unwrap();
-    let value = |quantity, unit| ColumnUse::Value { quantity, unit };
+    let guessed = guessed(text.as_bytes());
+    let value = ColumnUse::value;
     assert_eq!(
         guessed.layout.columns,
         [
@@ -67,31 +90,50 @@ fn columns_are_known_by_many_names_and_their_units() {
     );
     let shot = &good(text.as_bytes())[0];
     assert_eq!(shot.club, Some(Club::Iron7));
-    assert!(near(mph(shot), 82.4) && near(yards(shot), 165.0));
+    assert!(near(mph(shot), 82.4) && near(yards_of(shot), 165.0));
 }
 
 #[test]
-fn units_that_no_name_tells_are_told_by_the_numbers_and_said() {
+fn units_that_no_name_tells_are_asked_for_where_the_numbers_leave_doubt() {
+    // A junior's 46 may be miles an hour, and a long hitter's metres a second.
+    assert_eq!(
+        asked(b"club speed,block\n46.2,a\n47.0,a\n"),
+        ["unit:speeds"]
+    );
+    // With a carry beside it, it can be but one; yards and metres stay apart by too little.
     let metric = "club speed;ball speed;carry\n44,2;62,1;201,5\n45,0;63,0;204,0\n";
-    let guessed = guess(metric.as_bytes()).unwrap();
-    let unit = |i: usize| match guessed.layout.columns[i] {
+    let looked = guessed(metric.as_bytes());
+    let unit = |i: usize| match looked.layout.columns[i] {
         ColumnUse::Value { unit, .. } => unit,
         other => panic!("{other:?}"),
     };
     assert_eq!([unit(0), unit(1), unit(2)], [Unit::Mps, Unit::Mps, Unit::M]);
+    assert_eq!(asked(metric.as_bytes()), ["unit:distances"]);
     assert!(
-        guessed.remarks.iter().any(|r| r.contains("look like m/s")),
+        looked
+            .remarks
+            .iter()
+            .any(|r| r.contains("taken as ball speed in m/s")),
         "{:?}",
-        guessed.remarks
+        looked.remarks
     );
-    let hours = "club speed,carry\n150.2,190\n149,188\n";
-    assert_eq!(
-        guess(hours.as_bytes()).unwrap().layout.columns[0],
-        ColumnUse::Value {
-            quantity: Quantity::ClubSpeed,
-            unit: Unit::Kmh
-        }
-    );
+    // The answer is a change to the layout, and the question stays to be seen.
+    let question = &looked.questions[0];
+    let yards = question.choices.iter().find(|c| c.label == "yd").unwrap();
+    let mut layout = serde_json::to_value(&looked.layout).unwrap();
+    for (field, value) in &yards.change {
+        layout[field] = value.clone();
+    }
+    layout["settled"] = serde_json::json!([question.key]);
+    let layout: Layout = serde_json::from_value(layout).unwrap();
+    let again = look(metric.as_bytes(), &layout, today()).unwrap();
+    assert!(!again.questions[0].open);
+    let chosen = again.questions[0].chosen.unwrap();
+    assert_eq!(again.questions[0].choices[chosen].label, "yd");
+    assert!(near(
+        yards_of(&read(layout, metric.as_bytes())[0].clone().unwrap()),
+        201.5
+    ));
 }
 
 #[test]
@@ -101,7 +143,7 @@ fn an_empty_file_and_a_header_alone_say_so() {
         ("  \n \n", "is empty"),
         ("club speed,carry\n", "no rows"),
     ] {
-        let refused = guess(text.as_bytes()).unwrap_err();
+        let refused = guess(text.as_bytes(), today()).unwrap_err();
         assert!(refused.problem.contains(problem), "{refused:?}");
         assert!(!refused.remedy.is_empty());
     }
@@ -110,29 +152,33 @@ fn an_empty_file_and_a_header_alone_say_so() {
 #[test]
 fn without_a_header_columns_are_numbered_and_the_coach_says_what_they_hold() {
     let text = b"92.1,251\n93.4,255\n";
-    let guessed = guess(text).unwrap();
-    assert!(!guessed.layout.header);
+    let guessed = guessed(text);
+    assert_eq!(guessed.layout.header_row, 0);
     assert_eq!(guessed.names, ["Column 1", "Column 2"]);
     assert!(guessed.layout.check().is_err(), "nothing is mapped yet");
     let mut layout = guessed.layout;
-    layout.columns[0] = ColumnUse::Value {
-        quantity: Quantity::ClubSpeed,
-        unit: Unit::Mph,
-    };
+    layout.columns[0] = ColumnUse::value(Quantity::ClubSpeed, Unit::Mph);
     layout.check().unwrap();
     assert_eq!(read(layout, text).len(), 2);
 }
 
 #[test]
-fn of_two_headers_of_the_same_name_the_first_is_used_and_that_is_said() {
+fn of_two_columns_that_tell_the_same_a_person_says_which_counts() {
     let text = b"club speed (mph),carry (yd),carry (yd)\n92.1,251,249\n";
-    let guessed = guess(text).unwrap();
-    assert_eq!(guessed.layout.columns[2], ColumnUse::Unused);
-    assert!(guessed.remarks[0].contains("Columns 2 and 3"));
-    assert!(near(yards(&good(text)[0]), 251.0));
-    let mut both = guessed.layout;
+    let looked = guessed(text);
+    assert_eq!(looked.layout.columns[2], ColumnUse::Unused);
+    let [question] = &looked.questions[..] else {
+        panic!("{:?}", looked.questions);
+    };
+    assert!(question.open && question.choices.len() == 2, "{question:?}");
+    let mut both = looked.layout;
     both.columns[2] = both.columns[1];
     assert_eq!(both.check().unwrap_err().field, "columns[2]");
+    // Where both say the same there is nothing to ask.
+    assert_eq!(
+        asked(b"club speed (mph),carry (yd),carry (yd)\n92.1,251,251\n"),
+        [""; 0]
+    );
 }
 
 #[test]
@@ -150,8 +196,10 @@ fn semicolons_decimal_commas_a_byte_order_mark_and_latin_1_are_read() {
         .chars()
         .map(|c| c as u8)
         .collect();
-    let guessed = guess(&latin).unwrap();
-    assert_eq!(guessed.layout.encoding, Encoding::Latin1);
+    let Source::Text { encoding, .. } = guess(&latin, today()).unwrap().source else {
+        panic!("it is text");
+    };
+    assert_eq!(encoding, "windows-1252");
     assert_eq!(good(&latin)[0].block.as_deref(), Some("für später"));
 }
 
@@ -167,7 +215,7 @@ fn two_hundred_columns_are_read_and_a_thousand_refused() {
     };
     assert!(near(mph(&good(wide(200).as_bytes())[0]), 92.4));
     assert!(
-        guess(wide(1000).as_bytes())
+        guess(wide(1000).as_bytes(), today())
             .unwrap_err()
             .problem
             .contains("too many")
@@ -180,10 +228,8 @@ fn a_quote_that_never_closes_is_named_and_does_not_fill_the_memory() {
     for _ in 0..200_000 {
         text.push_str("93.0,more\n");
     }
-    let layout = guess(b"club speed (mph),block\n92.4,fine\n")
-        .unwrap()
-        .layout;
-    let mut rows = Rows::new(text.as_bytes(), layout.clone());
+    let layout = guess(b"club speed (mph),block\n92.4,fine\n", today()).unwrap();
+    let mut rows = Rows::open(text.as_bytes(), layout.clone()).unwrap();
     let told = rows.next_row().unwrap().unwrap_err().to_string();
     assert!(
         told.contains("row 2") && told.contains("quote is not closed"),
@@ -204,10 +250,10 @@ fn numbers_carry_their_own_units_mixed_or_not() {
     let text = b"club speed,carry,side\n92.4 mph,229.5 m,3.2 L\n41.3 m/s,251 yd,4 R\n148.7 km/h,\"1,0\",0\n";
     let rows = as_guessed(text);
     let first = rows[0].clone().unwrap();
-    assert!(near(mph(&first), 92.4) && near(yards(&first) * YARD, 229.5));
+    assert!(near(mph(&first), 92.4) && near(yards_of(&first) * YARD, 229.5));
     assert!(first.reading.get(Quantity::Side).unwrap() < 0.0);
     let second = rows[1].clone().unwrap();
-    assert!((mph(&second) - 92.4).abs() < 0.1 && near(yards(&second), 251.0));
+    assert!((mph(&second) - 92.4).abs() < 0.1 && near(yards_of(&second), 251.0));
     assert!(second.reading.get(Quantity::Side).unwrap() > 0.0);
     let odd = as_guessed(b"club speed (mph),carry (yd)\n92.4 furlongs,250\n")[0]
         .clone()
@@ -280,6 +326,9 @@ fn our_own_table_reads_back_as_it_was_in_every_unit() {
         }),
         effort_pct: Some(70),
         standing: "set_aside",
+        reason: Some("mishit"),
+        shot: "019da0ad-3880-7253-8895-e1e2164aa711".parse().unwrap(),
+        device: "Deck radar".into(),
         reading: reading.clone(),
     };
     for units in [Units::MphYd, Units::KmhM, Units::MpsM] {
@@ -292,6 +341,10 @@ fn our_own_table_reads_back_as_it_was_in_every_unit() {
             (Some(Club::Iron7), Some("Ball \"forward\""))
         );
         assert!(back.set_aside);
+        assert_eq!(
+            (back.reason, back.ours),
+            (Some(Reason::Mishit), Some(out.shot))
+        );
         assert_eq!((&back.swung, back.effort_pct), (&out.swung, Some(70)));
         for (quantity, value) in &reading.0 {
             let there = back.reading.value(*quantity).unwrap();
@@ -323,16 +376,18 @@ fn efforts_open_blocks_of_their_own_and_words_of_effort_are_left_alone() {
 proptest! {
     #[test]
     fn nothing_that_is_brought_makes_it_fall_over(bytes in prop::collection::vec(any::<u8>(), 0..400)) {
-        if let Ok(guessed) = guess(&bytes) {
-            let mut rows = Rows::new(bytes.as_slice(), guessed.layout);
+        if let Ok(layout) = guess(&bytes, today()) {
+            look(&bytes, &layout, today()).unwrap();
+            let mut rows = Rows::open(bytes.as_slice(), layout).unwrap();
             while rows.next_row().is_some_and(|row| row.is_ok()) {}
         }
     }
 
     #[test]
     fn nothing_like_a_table_makes_it_fall_over(text in "([a-z ]{0,9}[,;\"\n][0-9.,\\-\"' ]{0,6}[,;\n]){0,30}") {
-        if let Ok(guessed) = guess(text.as_bytes()) {
-            let mut rows = Rows::new(text.as_bytes(), guessed.layout);
+        if let Ok(layout) = guess(text.as_bytes(), today()) {
+            look(text.as_bytes(), &layout, today()).unwrap();
+            let mut rows = Rows::open(text.as_bytes(), layout).unwrap();
             while rows.next_row().is_some_and(|row| row.is_ok()) {}
         }
     }

@@ -1,0 +1,243 @@
+//! Single cells: values with and without units, sides and signs.
+
+use super::numbers::{Marks, narrow, number};
+use super::units::unit_named;
+use tally_core::shots::reading::Provenance;
+use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::{Dimension, Unit};
+
+/// A value of a shot, internal units, with how it came about where the cell tells: a star
+/// behind it and a "~" before it say that it was not measured.
+///
+/// # Errors
+/// [`Invalid`] for what is not a number, a unit that does not fit, a side that contradicts its
+/// sign, and a value out of range.
+pub fn value(
+    quantity: Quantity,
+    column_unit: Unit,
+    cell: &str,
+) -> Result<(f64, Option<Provenance>), Invalid> {
+    let field = quantity.key();
+    let narrow = narrow(cell);
+    let starred = narrow.trim();
+    let bare = starred.trim_matches(['*', '~', '≈', '†']).trim();
+    let from = (bare.len() < starred.len()).then_some(Provenance::Calculated);
+    let (bare, turned) = without_direction(quantity, bare);
+    let Some((mut number, behind)) = number(bare, marks(quantity)) else {
+        return Err(Invalid::new(
+            field,
+            cell,
+            "is not a number",
+            "write a number such as 92.4",
+        ));
+    };
+    if let Some(sign) = turned {
+        if number * sign < 0.0 && number.is_sign_negative() && sign > 0.0 {
+            let problem = "has a sign and a side that say different things";
+            return Err(Invalid::new(
+                field,
+                cell,
+                problem,
+                "keep the sign or the side",
+            ));
+        }
+        number = number.abs() * sign;
+    }
+    let unit = if behind.is_empty() {
+        column_unit
+    } else {
+        unit_named(quantity.dimension(), behind).ok_or_else(|| {
+            let units: Vec<_> = quantity
+                .dimension()
+                .accepted()
+                .iter()
+                .map(|u| u.symbol())
+                .collect();
+            let problem =
+                format!("has {behind:?} behind its number, which is no unit of this value");
+            let remedy = format!("write {} or no unit", units.join(", "));
+            Invalid::new(field, cell, problem, remedy)
+        })?
+    };
+    quantity
+        .accept(number, unit)
+        .map(|si| (si, from))
+        .map_err(|refused| Invalid {
+            value: cell.trim().to_owned(),
+            ..refused
+        })
+}
+
+/// Whether a value has a side or a sign, so that 0 is as good a number as any.
+pub fn signed(quantity: Quantity) -> bool {
+    matches!(
+        quantity,
+        Quantity::Side
+            | Quantity::LaunchDirection
+            | Quantity::SpinAxis
+            | Quantity::ClubPath
+            | Quantity::FaceAngle
+            | Quantity::AngleOfAttack
+            | Quantity::ImpactToe
+            | Quantity::ImpactHigh
+    )
+}
+
+/// Whether 0 can be nothing but a value that is missing.
+pub fn zero_is_nothing(quantity: Quantity) -> bool {
+    !signed(quantity)
+        && !matches!(quantity, Quantity::LaunchAngle | Quantity::DynamicLoft)
+        && !matches!(quantity.dimension(), Dimension::Moment)
+}
+
+/// How single marks are read in the numbers of a value.
+pub fn marks(quantity: Quantity) -> Marks {
+    match quantity.dimension() {
+        Dimension::Spin | Dimension::Force => Marks::Thousands,
+        _ => Marks::Decimals,
+    }
+}
+
+/// Words for left and down, which are less than nothing, and for right and up.
+const WORDS: [(f64, &[&str]); 2] = [
+    (
+        -1.0,
+        &[
+            "l",
+            "left",
+            "links",
+            "gauche",
+            "izquierda",
+            "izq",
+            "sinistra",
+            "vänster",
+            "左",
+            "왼쪽",
+            "좌",
+            "←",
+        ],
+    ),
+    (
+        1.0,
+        &[
+            "r",
+            "right",
+            "rechts",
+            "droite",
+            "derecha",
+            "der",
+            "destra",
+            "höger",
+            "右",
+            "오른쪽",
+            "우",
+            "→",
+        ],
+    ),
+];
+const HEIGHTS: [(f64, &[&str]); 2] = [(-1.0, &["down", "d", "↓"]), (1.0, &["up", "u", "↑"])];
+
+/// A cell without the word for its side before or behind it, and the sign that it gives.
+fn without_direction(quantity: Quantity, cell: &str) -> (&str, Option<f64>) {
+    let words = match quantity {
+        Quantity::AngleOfAttack => HEIGHTS,
+        other if signed(other) => WORDS,
+        _ => return (cell, None),
+    };
+    for (sign, words) in words {
+        for word in words {
+            for rest in [before(cell, word), behind(cell, word)]
+                .into_iter()
+                .flatten()
+            {
+                // A word is one only where figures, blanks or a unit end it.
+                let ends = |c: char| !c.is_alphabetic() || !word.is_ascii();
+                let touches = if cell.starts_with(rest.chars().next().unwrap_or(' ')) {
+                    rest.chars().last()
+                } else {
+                    rest.chars().next()
+                };
+                if touches.is_none_or(ends) {
+                    return (rest.trim(), Some(sign));
+                }
+            }
+        }
+    }
+    (cell, None)
+}
+
+fn before<'a>(cell: &'a str, word: &str) -> Option<&'a str> {
+    let head = cell.get(..word.len())?;
+    head.to_lowercase().eq(word).then(|| &cell[word.len()..])
+}
+
+fn behind<'a>(cell: &'a str, word: &str) -> Option<&'a str> {
+    let at = cell.len().checked_sub(word.len())?;
+    let tail = cell.get(at..)?;
+    tail.to_lowercase().eq(word).then(|| &cell[..at])
+}
+
+/// Effort felt, %: a whole number from 30 to 100, with or without its sign.
+///
+/// # Errors
+/// [`Invalid`] for anything else.
+pub fn effort(cell: &str) -> Result<u32, Invalid> {
+    let bare = cell.trim().trim_end_matches('%').trim_end();
+    bare.parse()
+        .ok()
+        .filter(|pct| (30..=100).contains(pct))
+        .ok_or_else(|| {
+            let remedy = "write a whole number of per cent from 30 to 100";
+            Invalid::new("effort_pct", cell, "is not an effort", remedy)
+        })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use tally_core::vocabulary::units::YARD;
+
+    fn side(cell: &str) -> Result<f64, Invalid> {
+        value(Quantity::Side, Unit::Yd, cell).map(|(si, _)| (si / YARD * 1e6).round() / 1e6)
+    }
+
+    #[test]
+    fn a_side_is_read_before_behind_and_in_words() {
+        for (cell, wanted) in [
+            ("3.2 L", -3.2),
+            ("L 3.2", -3.2),
+            ("L3,2", -3.2),
+            ("3.2L", -3.2),
+            ("3.2 yd left", -3.2),
+            ("links 3,2", -3.2),
+            ("-3.2 L", -3.2),
+            ("4 R", 4.0),
+            ("+4 right", 4.0),
+            ("右4", 4.0),
+            ("-4", -4.0),
+            ("4 yds", 4.0),
+        ] {
+            assert_eq!(side(cell), Ok(wanted), "{cell}");
+        }
+        assert!(
+            side("-4 R")
+                .unwrap_err()
+                .problem
+                .contains("different things")
+        );
+        for odd in ["4 X", "four", "4 in-out", "R", "4 lefty"] {
+            assert!(side(odd).is_err(), "{odd}");
+        }
+        let down = value(Quantity::AngleOfAttack, Unit::Deg, "3.4° down");
+        assert_eq!(down, Ok((-3.4, None)));
+    }
+
+    #[test]
+    fn a_star_says_that_a_value_was_not_measured() {
+        let spin = value(Quantity::SpinRate, Unit::Rpm, "6.900*");
+        assert_eq!(spin, Ok((6900.0, Some(Provenance::Calculated))));
+        assert!(value(Quantity::Carry, Unit::Yd, "251*").is_ok());
+    }
+}

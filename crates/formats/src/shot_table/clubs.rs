@@ -1,0 +1,279 @@
+//! Clubs by what people call them.
+
+use super::names::plain_text;
+use tally_core::physics::club::Club;
+use tally_core::vocabulary::keyed::Keyed;
+
+/// What an iron, a wood and a hybrid are called in several languages, as they are compared.
+const IRON: [&str; 15] = [
+    "i",
+    "iron",
+    "irons",
+    "eisen",
+    "fer",
+    "hierro",
+    "ferro",
+    "jarn",
+    "ijzer",
+    "jern",
+    "アイアン",
+    "아이언",
+    "号铁",
+    "铁",
+    "號鐵",
+];
+const WOOD: [&str; 16] = [
+    "w",
+    "wood",
+    "woods",
+    "fw",
+    "fairway",
+    "fairwaywood",
+    "holz",
+    "bois",
+    "madera",
+    "legno",
+    "trawood",
+    "hout",
+    "ウッド",
+    "우드",
+    "号木",
+    "木",
+];
+const HYBRID: [&str; 13] = [
+    "h",
+    "hy",
+    "hyb",
+    "hybrid",
+    "hybride",
+    "hibrido",
+    "ibrido",
+    "rescue",
+    "ut",
+    "utility",
+    "ユーティリティ",
+    "유틸리티",
+    "铁木",
+];
+const DRIVER: [&str; 14] = [
+    "d",
+    "dr",
+    "drv",
+    "driver",
+    "drive",
+    "drivers",
+    "1w",
+    "w1",
+    "1wood",
+    "holz1",
+    "ドライバー",
+    "드라이버",
+    "一号木",
+    "发球木",
+];
+const WEDGES: [(Club, &[&str]); 4] = [
+    (
+        Club::WedgePitching,
+        &[
+            "pw",
+            "p",
+            "pitching",
+            "pitchingwedge",
+            "ピッチングウェッジ",
+            "피칭웨지",
+            "피칭",
+        ],
+    ),
+    (
+        Club::WedgeGap,
+        &[
+            "gw",
+            "aw",
+            "uw",
+            "gap",
+            "gapwedge",
+            "approach",
+            "approachwedge",
+            "アプローチウェッジ",
+            "갭웨지",
+            "어프로치웨지",
+        ],
+    ),
+    (
+        Club::WedgeSand,
+        &[
+            "sw",
+            "s",
+            "sand",
+            "sandwedge",
+            "サンドウェッジ",
+            "샌드웨지",
+            "샌드",
+        ],
+    ),
+    (
+        Club::WedgeLob,
+        &[
+            "lw",
+            "l",
+            "lob",
+            "lobwedge",
+            "ロブウェッジ",
+            "로브웨지",
+            "로브",
+        ],
+    ),
+];
+/// Lofts of wedges, degrees: what is stamped on them, half way to the next.
+const LOFTS: [(std::ops::Range<f64>, Club); 4] = [
+    (43.0..48.5, Club::WedgePitching),
+    (48.5..53.5, Club::WedgeGap),
+    (53.5..57.5, Club::WedgeSand),
+    (57.5..66.0, Club::WedgeLob),
+];
+
+/// A club by its key, its label, or what people write for it: "7i", "Eisen 7", "52°", "PW".
+/// Nothing for what may be meant in more than one way: "7".
+pub fn club(cell: &str) -> Option<Club> {
+    let folded = plain_text(cell);
+    let plain: String = folded.chars().filter(|c| c.is_alphanumeric()).collect();
+    if plain.is_empty() {
+        return None;
+    }
+    let named = |club: &Club| {
+        let same = |text: &str| {
+            text.chars()
+                .filter(|c| c.is_alphanumeric())
+                .eq(plain.chars())
+        };
+        same(&club.key().to_lowercase()) || same(&club.label().to_lowercase())
+    };
+    if let Some(club) = Club::all().find(named) {
+        return Some(club);
+    }
+    if DRIVER.contains(&plain.as_str()) {
+        return Some(Club::Driver);
+    }
+    if let Some((club, _)) = WEDGES
+        .iter()
+        .find(|(_, names)| names.contains(&plain.as_str()))
+    {
+        return Some(*club);
+    }
+    by_loft(&folded).or_else(|| by_number(&plain))
+}
+
+/// A wedge by the loft on it: with its sign, or with a word for a wedge beside it.
+fn by_loft(folded: &str) -> Option<Club> {
+    let bare: String = folded
+        .chars()
+        .map(|c| if c == ',' { '.' } else { c })
+        .filter(|c| !c.is_whitespace())
+        .collect();
+    let figures: String = bare
+        .chars()
+        .filter(|c| c.is_ascii_digit() || *c == '.')
+        .collect();
+    let around: String = bare
+        .chars()
+        .filter(|c| !c.is_ascii_digit() && *c != '.')
+        .collect();
+    let says = [
+        "°",
+        "º",
+        "deg",
+        "degree",
+        "degrees",
+        "度",
+        "도",
+        "wedge",
+        "°wedge",
+        "degwedge",
+        "w°",
+        "wedge°",
+        "ウェッジ",
+        "웨지",
+    ];
+    if !says.contains(&around.as_str()) {
+        return None;
+    }
+    let loft: f64 = figures.parse().ok()?;
+    LOFTS
+        .iter()
+        .find(|(range, _)| range.contains(&loft))
+        .map(|(_, club)| *club)
+}
+
+/// A numbered club: the number before or behind what it is.
+fn by_number(plain: &str) -> Option<Club> {
+    let figures: String = plain.chars().filter(|c| c.is_ascii_digit()).collect();
+    let around: String = plain.chars().filter(|c| !c.is_ascii_digit()).collect();
+    let around = around
+        .strip_prefix('番')
+        .or(around.strip_prefix('번'))
+        .unwrap_or(&around);
+    let around = around.trim_end_matches('番').trim_end_matches('번');
+    if figures.is_empty() {
+        return HYBRID[2..].contains(&around).then_some(Club::Hybrid);
+    }
+    if !plain.starts_with(&figures) && !plain.ends_with(&figures) {
+        return None;
+    }
+    if HYBRID.contains(&around) {
+        return (figures.len() <= 2).then_some(Club::Hybrid);
+    }
+    let [figure] = figures.as_bytes() else {
+        return None;
+    };
+    let of = |prefix: &str| Club::from_key("club", &format!("{prefix}{}", *figure as char)).ok();
+    if IRON.contains(&around) {
+        return of("iron");
+    }
+    match (WOOD.contains(&around), *figure) {
+        (true, b'1') => Some(Club::Driver),
+        (true, _) => of("wood"),
+        _ => None,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn clubs_are_known_by_what_people_write() {
+        for (cell, wanted) in [
+            ("7i", Some(Club::Iron7)),
+            ("7-iron", Some(Club::Iron7)),
+            ("Iron 7", Some(Club::Iron7)),
+            ("Eisen 7", Some(Club::Iron7)),
+            ("Fer 7", Some(Club::Iron7)),
+            ("Järn 7", Some(Club::Iron7)),
+            ("7番アイアン", Some(Club::Iron7)),
+            ("7번 아이언", Some(Club::Iron7)),
+            ("7号铁", Some(Club::Iron7)),
+            ("4H", Some(Club::Hybrid)),
+            ("Hybrid", Some(Club::Hybrid)),
+            ("3W", Some(Club::Wood3)),
+            ("Holz 5", Some(Club::Wood5)),
+            ("1W", Some(Club::Driver)),
+            ("DRIVER", Some(Club::Driver)),
+            ("GW", Some(Club::WedgeGap)),
+            ("52°", Some(Club::WedgeGap)),
+            ("56 deg", Some(Club::WedgeSand)),
+            ("60° Wedge", Some(Club::WedgeLob)),
+            ("Sand wedge", Some(Club::WedgeSand)),
+            ("wedge_pitching", Some(Club::WedgePitching)),
+            ("iron7", Some(Club::Iron7)),
+            // Nothing that may be meant otherwise.
+            ("7", None),
+            ("52", None),
+            ("spoon", None),
+            ("10i", None),
+            ("72°", None),
+            ("", None),
+        ] {
+            assert_eq!(club(cell), wanted, "{cell}");
+        }
+    }
+}

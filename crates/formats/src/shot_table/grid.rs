@@ -1,0 +1,203 @@
+//! The first rows of a file, and which of its rows are what.
+
+use super::layout::{Layout, Source};
+use super::source::{Line, Lines, RowsError};
+use super::terms::sums_up;
+use super::units::is_unit;
+use super::{ColumnUse, numbers};
+use csv::StringRecord;
+use std::cell::RefCell;
+use std::collections::HashMap;
+use tally_core::vocabulary::characters::kept;
+use tally_core::vocabulary::invalid::Invalid;
+
+/// Rows looked at.
+const LOOKED_AT: usize = 400;
+/// Longest words that may name a row that sums others up, bytes.
+const LONGEST_WORDS: usize = 60;
+/// Words that are kept in mind.
+const MOST_KNOWN: usize = 500;
+
+/// The first rows of a file.
+pub struct Grid {
+    /// In order.
+    pub lines: Vec<Line>,
+}
+
+impl Grid {
+    /// Reads the first rows of a file that is written as `source` says.
+    ///
+    /// # Errors
+    /// [`Invalid`] when it is not.
+    pub fn read(head: &[u8], source: &Source, across: bool) -> Result<Grid, Invalid> {
+        let refused = |why: RowsError| match why {
+            RowsError::Unreadable(why) => why,
+            other => Invalid::new("file", "", other.to_string(), "save it again"),
+        };
+        let mut rows = Lines::open(head, source, across).map_err(refused)?;
+        let mut lines = Vec::new();
+        while lines.len() < LOOKED_AT {
+            match rows.next_line() {
+                Some(Ok(line)) => lines.push(line),
+                // The head may end within a row.
+                Some(Err(_)) | None => break,
+            }
+        }
+        Ok(Grid { lines })
+    }
+
+    /// Most cells of a row.
+    pub fn width(&self) -> usize {
+        self.lines
+            .iter()
+            .map(|line| line.cells.len())
+            .max()
+            .unwrap_or(0)
+    }
+
+    /// The row that names the columns.
+    pub fn header(&self, layout: &Layout) -> Option<&Line> {
+        self.lines
+            .iter()
+            .find(|line| line.row == layout.header_row && line.row > 0)
+    }
+
+    /// The row of units below it.
+    pub fn units(&self, layout: &Layout) -> Option<&Line> {
+        let below = |line: &&Line| line.row > layout.header_row;
+        layout
+            .unit_row
+            .then(|| self.lines.iter().find(below))
+            .flatten()
+    }
+
+    /// The columns' names.
+    pub fn names(&self, layout: &Layout) -> Vec<String> {
+        let header = self.header(layout).map(|line| &line.cells);
+        names_of(
+            header,
+            layout
+                .columns
+                .len()
+                .max(header.map_or(self.width(), StringRecord::len)),
+        )
+    }
+
+    /// The rows that hold shots.
+    pub fn shots<'a>(&'a self, layout: &Layout) -> Vec<&'a Line> {
+        let sorts = Sorts::new(layout, self.header(layout).map(|line| &line.cells));
+        let units = self.units(layout).map(|line| line.row);
+        let holds = |line: &&Line| {
+            line.row > layout.header_row
+                && Some(line.row) != units
+                && sorts.of(&line.cells) == Sort::Shot
+        };
+        self.lines.iter().filter(holds).collect()
+    }
+}
+
+/// Names of columns; "Column 3" where there is none.
+pub fn names_of(header: Option<&StringRecord>, width: usize) -> Vec<String> {
+    (0..width)
+        .map(
+            |i| match header.and_then(|cells| cells.get(i)).map(str::trim) {
+                Some(name) if !name.is_empty() => kept(name.trim_start_matches('\u{feff}')),
+                _ => format!("Column {}", i + 1),
+            },
+        )
+        .collect()
+}
+
+/// What a row is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Sort {
+    /// A shot.
+    Shot,
+    /// Nothing stands in it.
+    Blank,
+    /// The names of the columns once more, or their units.
+    Header,
+    /// What sums others up.
+    Summary,
+}
+
+/// Tells rows apart below a header.
+pub struct Sorts {
+    header: Vec<String>,
+    labels: Vec<bool>,
+    /// What was said of words before, so that each is looked up once.
+    known: RefCell<HashMap<(bool, String), bool>>,
+}
+
+impl Sorts {
+    /// By the columns of a layout and the names above them.
+    pub fn new(layout: &Layout, header: Option<&StringRecord>) -> Self {
+        let labels = layout
+            .columns
+            .iter()
+            .map(|c| matches!(c, ColumnUse::Block))
+            .collect();
+        Self {
+            header: header
+                .map(|cells| cells.iter().map(|cell| cell.trim().to_owned()).collect())
+                .unwrap_or_default(),
+            labels,
+            known: RefCell::default(),
+        }
+    }
+
+    /// What a row is.
+    pub fn of(&self, cells: &StringRecord) -> Sort {
+        let told = |cell: &&str| !cell.trim().is_empty();
+        if !cells.iter().any(|cell| told(&cell)) {
+            return Sort::Blank;
+        }
+        let again = !self.header.is_empty()
+            && cells.len() == self.header.len()
+            && cells
+                .iter()
+                .zip(&self.header)
+                .all(|(cell, name)| cell.trim() == name);
+        if again || is_units(cells) {
+            return Sort::Header;
+        }
+        let sums = cells.iter().enumerate().any(|(i, cell)| {
+            let is_label = self.labels.get(i).copied().unwrap_or(false);
+            self.sums_up(cell.trim(), is_label)
+        });
+        if sums { Sort::Summary } else { Sort::Shot }
+    }
+}
+
+impl Sorts {
+    fn sums_up(&self, cell: &str, is_label: bool) -> bool {
+        let begins = cell.chars().next();
+        let is_number = |c: char| c.is_ascii_digit() || matches!(c, '-' | '+' | '.' | '−');
+        if begins.is_none_or(is_number) || cell.len() > LONGEST_WORDS {
+            return false;
+        }
+        let key = (is_label, cell.to_owned());
+        if let Some(known) = self.known.borrow().get(&key) {
+            return *known;
+        }
+        let sums = sums_up(cell, is_label);
+        let mut known = self.known.borrow_mut();
+        if known.len() < MOST_KNOWN {
+            known.insert(key, sums);
+        }
+        sums
+    }
+}
+
+/// Whether every cell that holds anything is a unit, and one at least does.
+pub fn is_units(cells: &StringRecord) -> bool {
+    let told: Vec<&str> = cells
+        .iter()
+        .map(str::trim)
+        .filter(|cell| !cell.is_empty() && *cell != "-")
+        .collect();
+    !told.is_empty()
+        && told
+            .iter()
+            .all(|cell| is_unit(cell) && numbers::number(cell, numbers::Marks::Decimals).is_none())
+}

@@ -1,0 +1,397 @@
+//! What a table is, from its head: how it is written and what its columns hold.
+
+use super::grid::{Grid, is_units};
+use super::layout::{Alike, ColumnUse, DateStyle, Layout, MOST_COLUMNS, Source};
+use super::names::{Says, says};
+use super::numbers::{Marks, is_nothing, number};
+use super::source::{Line, is_json, is_workbook, sheet_names};
+use super::{cells, clubs, dates, units};
+use chardetng::{EncodingDetector, Iso2022JpDetection, Utf8Detection};
+use chrono::NaiveDate;
+use csv::{ReaderBuilder, StringRecord};
+use std::collections::{BTreeMap, BTreeSet};
+use std::io::Read;
+use tally_core::shots::reading::Provenance;
+use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::units::Unit;
+
+/// Rows among which the header is looked for.
+const HEADER_WITHIN: usize = 60;
+/// Sheets of a workbook that are looked at.
+const SHEETS: usize = 40;
+
+/// Proposes how a file is to be read, from its first bytes; all of them where it is one that is
+/// held whole. Dates are read so that none is after `today` where they can be.
+///
+/// # Errors
+/// [`Invalid`] for an empty file, one with a header alone, and one that is no table.
+pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
+    let (source, grid) = opened(head)?;
+    let blank = |line: &Line| line.cells.iter().all(|cell| cell.trim().is_empty());
+    if grid.lines.iter().all(blank) {
+        let remedy = "choose a file with a row for each shot";
+        return Err(Invalid::new("file", "", "is empty", remedy));
+    }
+    let upright = laid_out(&grid, source.clone());
+    let layout = match across(head, &source, &upright) {
+        Some((turned, grid)) => filled(turned, &grid, today)?,
+        None => filled(upright, &grid, today)?,
+    };
+    Ok(layout)
+}
+
+/// How the file is written, with its first rows.
+fn opened(head: &[u8]) -> Result<(Source, Grid), Invalid> {
+    if is_workbook(head) {
+        return best_sheet(head);
+    }
+    let source = if is_json(head) {
+        Source::Json
+    } else {
+        let encoding = encoding_of(head);
+        let mut text = String::new();
+        // Decoding replaces what it cannot read and so cannot fail.
+        let _ = super::source::decoded(head, &encoding).read_to_string(&mut text);
+        Source::Text {
+            delimiter: delimiter_of(&text),
+            encoding,
+        }
+    };
+    let grid = Grid::read(head, &source, false)?;
+    Ok((source, grid))
+}
+
+/// The sheet whose columns are known best; the first of those that are alike.
+fn best_sheet(head: &[u8]) -> Result<(Source, Grid), Invalid> {
+    let mut best: Option<(usize, Source, Grid)> = None;
+    for name in sheet_names(head)?.into_iter().take(SHEETS) {
+        let source = Source::Sheet { name };
+        let Ok(grid) = Grid::read(head, &source, false) else {
+            continue;
+        };
+        let known = grid
+            .lines
+            .iter()
+            .take(HEADER_WITHIN)
+            .map(|line| known_in(&line.cells))
+            .max();
+        let score = known.unwrap_or(0) * 10 + usize::from(!grid.lines.is_empty());
+        if best.as_ref().is_none_or(|(least, ..)| score > *least) {
+            best = Some((score, source, grid));
+        }
+    }
+    best.map(|(_, source, grid)| (source, grid)).ok_or_else(|| {
+        let remedy = "choose a workbook with a sheet of shots";
+        Invalid::new(
+            "file",
+            "",
+            "is a workbook without a sheet that can be read",
+            remedy,
+        )
+    })
+}
+
+fn encoding_of(head: &[u8]) -> String {
+    // The head may end within a character.
+    let whole = match std::str::from_utf8(head) {
+        Ok(_) => true,
+        Err(error) => error.error_len().is_none(),
+    };
+    let marked = head.starts_with(&[0xFF, 0xFE]) || head.starts_with(&[0xFE, 0xFF]);
+    let nothings = |from: usize| {
+        head.iter()
+            .skip(from)
+            .step_by(2)
+            .filter(|byte| **byte == 0)
+            .count()
+    };
+    let [even, odd] = [nothings(0), nothings(1)];
+    let half = head.len() / 2;
+    if !marked && half > 0 && odd * 4 > half && even * 8 < half {
+        return "utf-16le".to_owned();
+    }
+    if !marked && half > 0 && even * 4 > half && odd * 8 < half {
+        return "utf-16be".to_owned();
+    }
+    if whole || marked {
+        return "utf-8".to_owned();
+    }
+    let mut detector = EncodingDetector::new(Iso2022JpDetection::Deny);
+    detector.feed(head, true);
+    detector
+        .guess(None, Utf8Detection::Deny)
+        .name()
+        .to_lowercase()
+}
+
+/// The character that splits most lines into as many cells as the others.
+fn delimiter_of(text: &str) -> char {
+    if let Some(told) = text.trim_start_matches('\u{feff}').strip_prefix("sep=") {
+        let told = told.chars().next().unwrap_or(',');
+        if matches!(told, ',' | ';' | '|' | '\t') {
+            return told;
+        }
+    }
+    let score = |delimiter: char| {
+        let mut reader = ReaderBuilder::new()
+            .delimiter(delimiter as u8)
+            .has_headers(false)
+            .flexible(true)
+            .from_reader(text.as_bytes());
+        let mut widths: BTreeMap<usize, usize> = BTreeMap::new();
+        let mut rows = 0;
+        for row in reader.records().take(HEADER_WITHIN).map_while(Result::ok) {
+            *widths.entry(row.len()).or_default() += 1;
+            rows += 1;
+        }
+        let widest = widths.into_iter().filter(|(width, _)| *width > 1);
+        let (width, alike) = widest
+            .max_by_key(|(width, rows)| (*rows, *width))
+            .unwrap_or((0, 0));
+        (alike, width, rows)
+    };
+    // A comma that stands before decimals splits evenly too: what cannot be part of a
+    // number is believed first.
+    let strong = [';', '\t', '|'].into_iter().max_by_key(|d| score(*d));
+    match strong {
+        Some(strong) if score(strong).0 * 2 >= score(strong).2 && score(strong).0 > 0 => strong,
+        _ => {
+            let comma = score(',').0;
+            strong.filter(|d| score(*d).0 > comma).unwrap_or(',')
+        }
+    }
+}
+
+/// How many cells of a row are names that are known.
+fn known_in(cells: &StringRecord) -> usize {
+    let known = |cell: &&str| !matches!(says(cell, None), Says::Nothing) && !cell.trim().is_empty();
+    cells.iter().filter(known).count()
+}
+
+/// A number with nothing but a unit behind it: "60 %" and "7i" are names.
+fn is_number(cell: &str) -> bool {
+    number(cell.trim(), Marks::Decimals).is_some_and(|(_, behind)| {
+        behind.is_empty() || matches!(units::named(behind), Some(units::Told::Unit(_)))
+    })
+}
+
+/// A layout with the header found and nothing in its columns yet.
+fn laid_out(grid: &Grid, source: Source) -> Layout {
+    let header = header_of(grid);
+    let header_row = header.map_or(0, |at| grid.lines[at].row);
+    let below = grid.lines.get(header.map_or(0, |at| at + 1));
+    Layout {
+        source,
+        across: false,
+        header_row,
+        unit_row: header.is_some() && below.is_some_and(|line| is_units(&line.cells)),
+        dates: DateStyle::DayFirst,
+        columns: Vec::new(),
+        provenance: Provenance::Measured,
+        zero_is_missing: false,
+        alike: Alike::Each,
+        clubs: BTreeMap::new(),
+        only: None,
+        settled: BTreeSet::new(),
+    }
+}
+
+/// The row with the most names that are known and no numbers; or else the first row of words
+/// above numbers that is as wide as they are.
+fn header_of(grid: &Grid) -> Option<usize> {
+    let among = grid.lines.iter().take(HEADER_WITHIN).enumerate();
+    let words_only = |cells: &StringRecord| {
+        !cells.iter().any(is_number)
+            && cells
+                .iter()
+                .any(|c| c.chars().any(|c| c.is_alphabetic() || c == '%'))
+    };
+    let known = among
+        .clone()
+        .map(|(at, line)| (known_in(&line.cells), at))
+        .filter(|(known, at)| {
+            let cells = &grid.lines[*at].cells;
+            // One known name alone may be the title of a report.
+            *known >= 2 || (*known == 1 && words_only(cells) && numbers_below(grid, *at))
+        })
+        .max_by_key(|(known, at)| (*known, usize::MAX - at));
+    if let Some((_, at)) = known {
+        return Some(at);
+    }
+    among
+        .clone()
+        .find(|(at, line)| {
+            let told = line.cells.iter().filter(|c| !c.trim().is_empty()).count();
+            words_only(&line.cells) && told * 2 > grid.width() && numbers_below(grid, *at)
+        })
+        .map(|(at, _)| at)
+        .or_else(|| {
+            words_only(&grid.lines[0].cells)
+                .then_some(0)
+                .filter(|_| grid.lines.len() == 1)
+        })
+}
+
+fn numbers_below(grid: &Grid, at: usize) -> bool {
+    let below = grid.lines.iter().skip(at + 1).take(3);
+    below.flat_map(|line| line.cells.iter()).any(is_number)
+}
+
+/// The same file read on its side, where its first column names values and no row does.
+fn across(head: &[u8], source: &Source, upright: &Layout) -> Option<(Layout, Grid)> {
+    let turned = Grid::read(head, source, true).ok()?;
+    let here = Grid::read(head, source, false).ok()?;
+    let known = |grid: &Grid, at: usize| grid.lines.get(at).map_or(0, |line| known_in(&line.cells));
+    let of_header = here
+        .lines
+        .iter()
+        .position(|line| line.row == upright.header_row);
+    let upright_known = of_header.map_or(0, |at| known(&here, at));
+    let turned_known = known(&turned, 0);
+    // A column of labels below each other: three at least, and more than any row has.
+    (turned_known >= 3 && turned_known > upright_known && turned.lines.len() > 1).then(|| {
+        let mut layout = laid_out(&turned, source.clone());
+        layout.across = true;
+        layout.header_row = 1;
+        layout.unit_row = turned
+            .lines
+            .get(1)
+            .is_some_and(|line| is_units(&line.cells));
+        (layout, turned)
+    })
+}
+
+/// The layout with what its columns hold.
+pub(super) fn filled(mut layout: Layout, grid: &Grid, today: NaiveDate) -> Result<Layout, Invalid> {
+    let header = grid.header(&layout).map(|line| line.cells.clone());
+    let below: Vec<_> = grid
+        .lines
+        .iter()
+        .filter(|line| line.row > layout.header_row)
+        .collect();
+    let width = match &header {
+        Some(cells) => cells.len(),
+        None => grid.width(),
+    };
+    if width > MOST_COLUMNS {
+        let remedy = format!("keep {MOST_COLUMNS} at most");
+        return Err(Invalid::new("file", width, "columns are too many", remedy));
+    }
+    if below
+        .iter()
+        .all(|line| line.cells.iter().all(|cell| cell.trim().is_empty()))
+    {
+        let names = header
+            .iter()
+            .flat_map(|cells| cells.iter())
+            .collect::<Vec<_>>()
+            .join(", ");
+        return Err(Invalid::new(
+            "file",
+            names,
+            "has a header and no rows",
+            "choose a file with a row for each shot",
+        ));
+    }
+    layout.columns = vec![ColumnUse::Unused; width];
+    let units = grid.units(&layout).map(|line| line.cells.clone());
+    let rows: Vec<&StringRecord> = grid
+        .shots(&layout)
+        .into_iter()
+        .map(|line| &line.cells)
+        .collect();
+    let told = |i: usize| -> Vec<&str> {
+        let cells = rows.iter().filter_map(|row| row.get(i)).map(str::trim);
+        cells.filter(|cell| !is_nothing(cell)).collect()
+    };
+    layout.columns = (0..width)
+        .map(|i| {
+            let name = header.as_ref().and_then(|cells| cells.get(i)).unwrap_or("");
+            let unit = units.as_ref().and_then(|cells| cells.get(i));
+            column_of(name, unit, &told(i), rows.len())
+        })
+        .collect();
+    for i in 1..width {
+        if (0..i).any(|j| layout.columns[i].doubles(&layout.columns[j])) {
+            layout.columns[i] = ColumnUse::Unused;
+        }
+    }
+    let dated: Vec<&str> = (0..width)
+        .filter(|&i| layout.columns[i] == ColumnUse::Date)
+        .flat_map(&told)
+        .collect();
+    layout.dates = super::questions::date_styles(&dated, today)[0];
+    super::questions::likely_units(&mut layout, grid);
+    Ok(layout)
+}
+
+/// What a column holds by its name, or else by its cells.
+fn column_of(name: &str, unit: Option<&str>, cells: &[&str], rows: usize) -> ColumnUse {
+    match says(name, unit) {
+        Says::Holds(ColumnUse::Effort) if cells.iter().any(|cell| cells::effort(cell).is_err()) => {
+            ColumnUse::Unused
+        }
+        // A number that few rows have parts nothing.
+        Says::Holds(ColumnUse::Number) if counted(cells) * 10 < rows * 8 => by_cells(name, cells),
+        Says::Holds(ColumnUse::Time) if most(cells, &is_day) => ColumnUse::Date,
+        // A name of a value above words holds none.
+        Says::Holds(held) if held.holds_values() && !cells.is_empty() && !any_number(cells) => {
+            by_cells(name, cells)
+        }
+        Says::Holds(held) => held,
+        Says::WithoutUnit(quantity) if any_number(cells) || cells.is_empty() => {
+            // A force or a torque may be whole or by the body: the cells tell.
+            let either = [Some(quantity), quantity.whole()].into_iter().flatten();
+            let behind = cells
+                .iter()
+                .filter_map(|cell| number(cell, Marks::Decimals));
+            let behind = behind
+                .map(|(_, behind)| behind)
+                .find(|behind| !behind.is_empty());
+            let by_cell =
+                either.filter_map(|q| Some((q, units::unit_named(q.dimension(), behind?)?)));
+            let usual: (_, Unit) = (quantity, quantity.dimension().accepted()[0]);
+            let (quantity, unit) = by_cell.into_iter().next().unwrap_or(usual);
+            ColumnUse::value(quantity, unit)
+        }
+        _ => by_cells(name, cells),
+    }
+}
+
+fn any_number(cells: &[&str]) -> bool {
+    cells.iter().any(|cell| {
+        let figures = cell
+            .chars()
+            .any(|c| c.is_ascii_digit() || ('０'..='９').contains(&c));
+        figures && dates::time_of(cell).is_none()
+    })
+}
+
+fn counted(cells: &[&str]) -> usize {
+    cells
+        .iter()
+        .filter(|cell| cell.parse::<u64>().is_ok())
+        .count()
+}
+
+fn is_day(cell: &str) -> bool {
+    let styles = [DateStyle::DayFirst, DateStyle::MonthFirst];
+    cell.parse::<f64>().is_err() && styles.iter().any(|style| dates::date(cell, *style).is_ok())
+}
+
+fn most(cells: &[&str], is: &dyn Fn(&str) -> bool) -> bool {
+    !cells.is_empty() && cells.iter().filter(|c| is(c)).count() * 10 >= cells.len() * 8
+}
+
+/// What a column whose name says nothing holds by its cells: dates, clubs, or nothing read.
+fn by_cells(name: &str, cells: &[&str]) -> ColumnUse {
+    if most(cells, &is_day) {
+        return ColumnUse::Date;
+    }
+    let is_club = |cell: &str| clubs::club(cell).is_some() && cell.chars().count() > 1;
+    // A column with another name may be about clubs and still not tell with what was hit.
+    if name.trim().is_empty() && most(cells, &is_club) {
+        return ColumnUse::Club;
+    }
+    ColumnUse::Unused
+}

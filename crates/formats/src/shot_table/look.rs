@@ -1,0 +1,191 @@
+//! What a layout makes of a file: names, first cells, what is odd, and what is to be asked.
+
+use super::grid::{Grid, Sort, Sorts};
+use super::guess::filled;
+use super::layout::{ColumnUse, Layout, Source};
+use super::names::{Says, says};
+use super::numbers::is_nothing;
+use super::questions::{Question, questions};
+use super::source::{is_workbook, sheet_names};
+use chrono::NaiveDate;
+use serde::Serialize;
+use std::collections::BTreeMap;
+use tally_core::vocabulary::characters::kept;
+use tally_core::vocabulary::invalid::Invalid;
+use utoipa::ToSchema;
+
+/// Rows of the beginning that a header is chosen from.
+const BEGINNING: usize = 12;
+
+/// Rows of one player among the first of a file.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct PlayersRows {
+    /// What the file calls the player.
+    pub name: String,
+    /// How many of the first rows are theirs.
+    pub rows: usize,
+}
+
+/// What a layout makes of a file.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Looked {
+    /// The layout.
+    pub layout: Layout,
+    /// The columns' names; "Column 3" where there is none.
+    pub names: Vec<String>,
+    /// The first cells of each column.
+    pub samples: Vec<Vec<String>>,
+    /// What is odd about it, in sentences.
+    pub remarks: Vec<String>,
+    /// What it does not tell.
+    pub questions: Vec<Question>,
+    /// Whose shots they are, where a column tells.
+    pub players: Vec<PlayersRows>,
+    /// The sheets of a workbook.
+    pub sheets: Vec<String>,
+    /// The first rows as they stand, for a header to be chosen from: number and cells.
+    pub beginning: Vec<(u64, String)>,
+}
+
+/// Looks at a file by a layout.
+///
+/// # Errors
+/// [`Invalid`] when the file is not what the layout says.
+pub fn look(head: &[u8], layout: &Layout, today: NaiveDate) -> Result<Looked, Invalid> {
+    let grid = Grid::read(head, &layout.source, layout.across)?;
+    let mut layout = layout.clone();
+    // Of another shape than was guessed: what its columns hold is guessed anew.
+    if layout.columns.is_empty() {
+        layout = filled(layout, &grid, today)?;
+    }
+    let width = grid
+        .header(&layout)
+        .map_or(grid.width(), |line| line.cells.len());
+    layout.columns.resize(width, ColumnUse::Unused);
+    let names = grid.names(&layout);
+    let rows = grid.shots(&layout);
+    let told = |i: usize| {
+        let cells = rows
+            .iter()
+            .filter_map(move |line| line.cells.get(i))
+            .map(str::trim);
+        cells.filter(|cell| !is_nothing(cell))
+    };
+    let mut players: BTreeMap<String, usize> = BTreeMap::new();
+    if let Some(at) = layout.columns.iter().position(|c| *c == ColumnUse::Player) {
+        for name in told(at) {
+            *players.entry(kept(name)).or_default() += 1;
+        }
+    }
+    let beginning = grid.lines.iter().take(BEGINNING);
+    Ok(Looked {
+        samples: (0..width)
+            .map(|i| told(i).take(3).map(kept).collect())
+            .collect(),
+        remarks: remarks(&grid, &layout, &names),
+        questions: questions(&grid, head, &layout, today),
+        players: players
+            .into_iter()
+            .map(|(name, rows)| PlayersRows { name, rows })
+            .collect(),
+        sheets: if is_workbook(head) {
+            sheet_names(head)?
+        } else {
+            Vec::new()
+        },
+        beginning: beginning
+            .map(|line| {
+                (
+                    line.row,
+                    kept(&line.cells.iter().collect::<Vec<_>>().join(" · ")),
+                )
+            })
+            .collect(),
+        names,
+        layout,
+    })
+}
+
+fn remarks(grid: &Grid, layout: &Layout, names: &[String]) -> Vec<String> {
+    let mut said = Vec::new();
+    match &layout.source {
+        Source::Text { encoding, .. } if encoding != "utf-8" => {
+            said.push(format!("It is not UTF-8, so it is read as {encoding}."));
+        }
+        Source::Sheet { name } => said.push(format!("The sheet “{name}” is read.")),
+        Source::Text { .. } | Source::Json => {}
+    }
+    if layout.across {
+        said.push("Each column is read as a shot, with its values below each other.".to_owned());
+    }
+    if layout.header_row == 0 {
+        let why = "No row names the columns: say what each holds.";
+        said.push(why.to_owned());
+    } else if layout.header_row > 1 {
+        said.push(format!(
+            "Row {} names the columns; what stands above it is not read.",
+            layout.header_row
+        ));
+    }
+    let header = grid.header(layout).map(|line| &line.cells);
+    let sorts = Sorts::new(layout, header);
+    let sums: Vec<u64> = grid
+        .lines
+        .iter()
+        .filter(|line| line.row > layout.header_row && sorts.of(&line.cells) == Sort::Summary)
+        .map(|line| line.row)
+        .collect();
+    if let Some(first) = sums.first() {
+        said.push(format!(
+            "{} {} others up and {} no shot, such as row {first}.",
+            sums.len(),
+            if sums.len() == 1 {
+                "row sums"
+            } else {
+                "rows sum"
+            },
+            if sums.len() == 1 { "is" } else { "are" },
+        ));
+    }
+    let units = grid.units(layout).map(|line| &line.cells);
+    for (i, column) in layout.columns.iter().enumerate() {
+        let name = header.and_then(|cells| cells.get(i)).unwrap_or("");
+        let why = says(name, units.and_then(|cells| cells.get(i)));
+        if let (ColumnUse::Unused, Says::Refused(why)) = (column, why) {
+            said.push(format!("“{}” is not used: {why}.", names[i]));
+        }
+        if let (ColumnUse::Value { quantity, unit }, Says::WithoutUnit(_)) =
+            (column, says(name, units.and_then(|cells| cells.get(i))))
+        {
+            let label = quantity.label().to_lowercase();
+            said.push(format!(
+                "“{}” is taken as {label} in {}.",
+                names[i],
+                unit.symbol()
+            ));
+        }
+    }
+    let unused: Vec<String> = layout
+        .columns
+        .iter()
+        .zip(names)
+        .filter(|(column, _)| **column == ColumnUse::Unused)
+        .map(|(_, name)| format!("“{name}”"))
+        .collect();
+    if !unused.is_empty() && unused.len() < layout.columns.len() {
+        let more = unused.len().saturating_sub(8);
+        let shown = unused
+            .iter()
+            .take(8)
+            .cloned()
+            .collect::<Vec<_>>()
+            .join(", ");
+        let more = if more > 0 {
+            format!(" and {more} more")
+        } else {
+            String::new()
+        };
+        said.push(format!("Not used: {shown}{more}."));
+    }
+    said
+}

@@ -1,0 +1,917 @@
+//! What a file does not tell, asked in a sentence with the answers to choose from.
+//!
+//! Every answer is a change to the layout, so that whoever shows a question needs to know
+//! nothing of tables. A question stands for as long as the file gives rise to it; it is open
+//! until its key is among those that were settled.
+
+use super::grid::Grid;
+use super::layout::{Alike, ColumnUse, DateStyle, Layout};
+use super::names::{Says, says};
+use super::numbers::{Marks, is_nothing, number};
+use super::rows::Rows;
+use super::source::Line;
+use super::{ImportedShot, cells, clubs, dates};
+use chrono::{Days, NaiveDate};
+use serde::Serialize;
+use serde_json::{Value, json};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::shots::doubt::doubts;
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::{Dimension, Unit, Units};
+use utoipa::ToSchema;
+
+/// Ball speed over club speed below which few shots of any club are.
+const SLOWEST_BALL: f64 = 0.75;
+/// Names of clubs that are asked for at a time.
+const CLUBS_ASKED: usize = 30;
+
+/// One answer.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Choice {
+    /// What it is called.
+    pub label: String,
+    /// The fields of the layout that it changes, with what they become.
+    #[schema(value_type = Object)]
+    pub change: BTreeMap<String, Value>,
+}
+
+/// Something that the file does not tell.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Question {
+    /// What goes among the settled ones with the answer.
+    pub key: String,
+    /// The question.
+    pub asks: String,
+    /// Cells or rows that it is about.
+    pub cells: Vec<String>,
+    /// The answers; none where a club is to be chosen for `of_club`, or a player.
+    pub choices: Vec<Choice>,
+    /// What the file calls a club, empty for rows that name none.
+    pub of_club: Option<String>,
+    /// The place of the answer that the layout has now.
+    pub chosen: Option<usize>,
+    /// Whether it waits for an answer.
+    pub open: bool,
+}
+
+impl Question {
+    fn new(
+        layout: &Layout,
+        key: &str,
+        asks: String,
+        cells: Vec<String>,
+        choices: Vec<Choice>,
+    ) -> Self {
+        let now = serde_json::to_value(layout).unwrap_or_default();
+        let has = |choice: &Choice| {
+            choice
+                .change
+                .iter()
+                .all(|(field, value)| now.get(field) == Some(value))
+        };
+        let open = !layout.settled.contains(key);
+        Self {
+            key: key.to_owned(),
+            asks,
+            cells,
+            chosen: choices.iter().position(has).filter(|_| !open),
+            choices,
+            of_club: None,
+            open,
+        }
+    }
+}
+
+fn choice(label: impl Into<String>, field: &str, value: Value) -> Choice {
+    Choice {
+        label: label.into(),
+        change: BTreeMap::from([(field.to_owned(), value)]),
+    }
+}
+
+/// Questions that a file still asks when it is read by a layout: no row of it goes in before
+/// they are answered.
+///
+/// # Errors
+/// [`Invalid`] when the file is not what the layout says.
+pub fn still_open(head: &[u8], layout: &Layout, today: NaiveDate) -> Result<Vec<String>, Invalid> {
+    let grid = Grid::read(head, &layout.source, layout.across)?;
+    let all = questions(&grid, head, layout, today);
+    Ok(all.into_iter().filter(|q| q.open).map(|q| q.asks).collect())
+}
+
+/// All that a file asks.
+pub(super) fn questions(
+    grid: &Grid,
+    head: &[u8],
+    layout: &Layout,
+    today: NaiveDate,
+) -> Vec<Question> {
+    let asked = Asked {
+        names: grid.names(layout),
+        rows: grid.shots(layout),
+        grid,
+        layout,
+        today,
+    };
+    let mut all = Vec::new();
+    all.extend(asked.blocks());
+    all.extend(asked.players());
+    all.extend(asked.doubles());
+    all.extend(asked.backspin());
+    all.extend(asked.unnamed());
+    all.extend(asked.units());
+    all.extend(asked.dates());
+    all.extend(asked.zeros());
+    all.extend(asked.alike());
+    all.extend(asked.clubs());
+    // What cannot be is told once the units and days are known.
+    if !all.iter().any(|q: &Question| q.open) {
+        all.extend(asked.believed(head));
+    }
+    all
+}
+
+/// What is known of a file when questions about it are made.
+struct Asked<'a> {
+    grid: &'a Grid,
+    layout: &'a Layout,
+    names: Vec<String>,
+    rows: Vec<&'a Line>,
+    today: NaiveDate,
+}
+
+impl Asked<'_> {
+    fn ask(&self, key: &str, asks: String, cells: Vec<String>, choices: Vec<Choice>) -> Question {
+        Question::new(self.layout, key, asks, cells, choices)
+    }
+
+    /// The cells of a column that hold something.
+    fn told(&self, i: usize) -> Vec<&str> {
+        told(&self.rows, i)
+    }
+
+    fn name(&self, i: usize) -> String {
+        format!("“{}”", self.names.get(i).map_or("", String::as_str))
+    }
+
+    fn list(&self, columns: &[usize]) -> String {
+        let names: Vec<String> = columns.iter().map(|i| self.name(*i)).collect();
+        listed(&names)
+    }
+
+    fn columns_with(&self, i: usize, becomes: ColumnUse) -> Vec<ColumnUse> {
+        let mut columns = self.layout.columns.clone();
+        columns[i] = becomes;
+        columns
+    }
+
+    fn column(&self, is: ColumnUse) -> Option<usize> {
+        self.layout.columns.iter().position(|column| *column == is)
+    }
+
+    fn blocks(&self) -> Option<Question> {
+        let key = "blocks";
+        let settled = self.layout.settled.contains(key);
+        let has_values = self
+            .layout
+            .columns
+            .iter()
+            .any(|c| matches!(c, ColumnUse::Value { .. }));
+        let of_blocks: Vec<usize> = (0..self.layout.columns.len())
+            .filter(|&i| {
+                matches!(
+                    self.layout.columns[i],
+                    ColumnUse::Unused | ColumnUse::Shots { .. }
+                )
+            })
+            .filter(|&i| {
+                let told = self.told(i);
+                let numbers = told
+                    .iter()
+                    .filter(|c| number(c, Marks::Decimals).is_some())
+                    .count();
+                !told.is_empty() && numbers == told.len()
+            })
+            .collect();
+        if has_values || self.layout.header_row == 0 || of_blocks.len() < 2 {
+            return None;
+        }
+        let kinds = [
+            (Quantity::Carry, Unit::Yd),
+            (Quantity::Carry, Unit::M),
+            (Quantity::ClubSpeed, Unit::Mph),
+            (Quantity::ClubSpeed, Unit::Kmh),
+            (Quantity::ClubSpeed, Unit::Mps),
+            (Quantity::BallSpeed, Unit::Mph),
+            (Quantity::BallSpeed, Unit::Kmh),
+            (Quantity::BallSpeed, Unit::Mps),
+            (Quantity::Total, Unit::Yd),
+            (Quantity::Total, Unit::M),
+        ];
+        let choices = kinds.map(|(quantity, unit)| {
+            let mut columns = self.layout.columns.clone();
+            for i in &of_blocks {
+                columns[*i] = ColumnUse::Shots { quantity, unit };
+            }
+            choice(
+                format!("{}, {}", quantity.label().to_lowercase(), unit.symbol()),
+                "columns",
+                json!(columns),
+            )
+        });
+        let asks = format!(
+            "{} look like blocks with a shot in each cell. What do the numbers tell?",
+            self.list(&of_blocks)
+        );
+        let cells = self
+            .told(of_blocks[0])
+            .into_iter()
+            .take(4)
+            .map(str::to_owned)
+            .collect();
+        Some(self.ask(key, asks, cells, choices.into())).filter(|q| q.open || settled)
+    }
+
+    fn players(&self) -> Option<Question> {
+        let at = self.column(ColumnUse::Player)?;
+        let names: BTreeSet<&str> = self.told(at).into_iter().collect();
+        let asks = format!(
+            "{} names {} players. Whose shots are whose?",
+            self.name(at),
+            names.len()
+        );
+        let cells = names
+            .iter()
+            .take(6)
+            .map(|name| (*name).to_owned())
+            .collect();
+        let mut question = self.ask("players", asks, cells, Vec::new());
+        question.open = self.layout.only.is_none();
+        (names.len() > 1).then_some(question)
+    }
+
+    /// What each column says of itself.
+    fn claims(&self) -> Vec<Says> {
+        let header = self.grid.header(self.layout).map(|line| &line.cells);
+        let units = self.grid.units(self.layout).map(|line| &line.cells);
+        (0..self.layout.columns.len())
+            .map(|i| {
+                let name = header.and_then(|cells| cells.get(i)).unwrap_or("");
+                says(name, units.and_then(|cells| cells.get(i)))
+            })
+            .collect()
+    }
+
+    fn doubles(&self) -> Vec<Question> {
+        let mut by_quantity: BTreeMap<Quantity, Vec<(usize, ColumnUse)>> = BTreeMap::new();
+        for (i, said) in self.claims().into_iter().enumerate() {
+            let (quantity, held) = match said {
+                Says::Holds(held @ ColumnUse::Value { quantity, .. }) => (quantity, held),
+                Says::WithoutUnit(quantity) => {
+                    let held = match self.layout.columns[i] {
+                        held @ ColumnUse::Value { .. } => held,
+                        _ => ColumnUse::value(quantity, quantity.dimension().accepted()[0]),
+                    };
+                    (quantity, held)
+                }
+                _ => continue,
+            };
+            if !self.told(i).is_empty() {
+                by_quantity.entry(quantity).or_default().push((i, held));
+            }
+        }
+        let several = by_quantity.into_iter().filter(|(_, columns)| {
+            columns.len() > 1
+                && columns
+                    .iter()
+                    .any(|(i, _)| self.told(*i) != self.told(columns[0].0))
+        });
+        several
+            .map(|(quantity, claiming)| {
+                let which: Vec<usize> = claiming.iter().map(|(i, _)| *i).collect();
+                let choices = claiming.iter().map(|(used, held)| {
+                    let mut columns = self.layout.columns.clone();
+                    for (i, _) in &claiming {
+                        columns[*i] = if i == used { *held } else { ColumnUse::Unused };
+                    }
+                    let label = format!("column {}, {}", used + 1, self.name(*used));
+                    choice(label, "columns", json!(columns))
+                });
+                let label = quantity.label().to_lowercase();
+                let asks = format!(
+                    "{} all tell {label}, and not the same. Which one counts?",
+                    self.list(&which)
+                );
+                let key = format!("double:{}", self.layout.columns.len() * 1000 + which[0]);
+                let cells = which
+                    .iter()
+                    .filter_map(|i| self.told(*i).first().map(|c| (*c).to_owned()));
+                self.ask(&key, asks, cells.collect(), choices.collect())
+            })
+            .collect()
+    }
+
+    fn backspin(&self) -> Option<Question> {
+        let claims = self.claims();
+        let at = claims.iter().position(|said| *said == Says::Backspin)?;
+        let spins = |said: &Says| {
+            matches!(
+                said,
+                Says::Holds(ColumnUse::Value {
+                    quantity: Quantity::SpinRate,
+                    ..
+                })
+            )
+        };
+        if claims.iter().any(spins) || self.told(at).is_empty() {
+            return None;
+        }
+        let spin = ColumnUse::value(Quantity::SpinRate, Unit::Rpm);
+        let choices = vec![
+            choice(
+                "use it as the spin rate",
+                "columns",
+                json!(self.columns_with(at, spin)),
+            ),
+            choice(
+                "leave it out",
+                "columns",
+                json!(self.columns_with(at, ColumnUse::Unused)),
+            ),
+        ];
+        let asks = format!(
+            "{} is the spin without its tilt: nearly all of it when the ball flies straight, less when it curves. Use it?",
+            self.name(at)
+        );
+        let cells = self
+            .told(at)
+            .into_iter()
+            .take(3)
+            .map(str::to_owned)
+            .collect();
+        Some(self.ask("backspin", asks, cells, choices))
+    }
+
+    fn unnamed(&self) -> Option<Question> {
+        let header = &self.grid.header(self.layout)?.cells;
+        let columns: Vec<usize> = (0..self.layout.columns.len())
+            .filter(|&i| header.get(i).is_none_or(|name| name.trim().is_empty()))
+            .filter(|&i| self.layout.columns[i] == ColumnUse::Unused)
+            .filter(|&i| {
+                let numbers = self
+                    .told(i)
+                    .iter()
+                    .filter(|c| number(c, Marks::Decimals).is_some())
+                    .count();
+                numbers > 0 && numbers * 2 >= self.rows.len()
+            })
+            .collect();
+        let first = *columns.first()?;
+        let asks = format!(
+            "{} hold numbers and have no name. Do commas stand between cells and before decimals both? Then save the file with semicolons. Are they of no use?",
+            self.list(&columns)
+        );
+        let cells = self
+            .told(first)
+            .into_iter()
+            .take(3)
+            .map(str::to_owned)
+            .collect();
+        Some(self.ask(
+            "unnamed",
+            asks,
+            cells,
+            vec![choice(
+                "they are of no use",
+                "across",
+                json!(self.layout.across),
+            )],
+        ))
+    }
+
+    fn units(&self) -> Vec<Question> {
+        let groups = unit_groups(self.grid, self.layout, &self.rows);
+        let asked = groups
+            .into_iter()
+            .filter(|group| group.candidates.len() > 1 || group.always);
+        asked
+            .map(|group| {
+                let choices = group.candidates.iter().map(|unit| {
+                    let mut columns = self.layout.columns.clone();
+                    for i in &group.columns {
+                        columns[*i] = in_unit(columns[*i], *unit);
+                    }
+                    choice(unit.symbol(), "columns", json!(columns))
+                });
+                let verb = if group.columns.len() == 1 {
+                    "names"
+                } else {
+                    "name"
+                };
+                let asks = format!("{} {verb} no unit. Which is it?", self.list(&group.columns));
+                let cells = self
+                    .told(group.columns[0])
+                    .into_iter()
+                    .take(3)
+                    .map(str::to_owned);
+                self.ask(&group.key, asks, cells.collect(), choices.collect())
+            })
+            .collect()
+    }
+
+    fn dates(&self) -> Vec<Question> {
+        let Some(at) = self.column(ColumnUse::Date) else {
+            return Vec::new();
+        };
+        let told = self.told(at);
+        let styles = date_styles(&told, self.today);
+        let differs = |cell: &&&str| {
+            let read: BTreeSet<_> = styles
+                .iter()
+                .map(|style| dates::fits(cell, *style))
+                .collect();
+            read.len() > 1
+        };
+        let mut all = Vec::new();
+        if let Some(cell) = told.iter().find(differs) {
+            let choices = styles.iter().filter_map(|style| {
+                let day = dates::fits(cell, *style)?;
+                Some(choice(
+                    day.format("%-d %B %Y").to_string(),
+                    "dates",
+                    json!(style),
+                ))
+            });
+            let asks = format!(
+                "{} can be read in more than one way. Which day is {cell}?",
+                self.name(at)
+            );
+            all.push(self.ask("dates", asks, vec![(*cell).to_owned()], choices.collect()));
+        }
+        let late = self
+            .today
+            .checked_add_days(Days::new(1))
+            .unwrap_or(self.today);
+        let to_come = told
+            .iter()
+            .find(|cell| dates::fits(cell, self.layout.dates).is_some_and(|day| day > late));
+        if let Some(cell) = to_come {
+            let asks = format!(
+                "{} holds days that are still to come, such as {cell}. Is that right?",
+                self.name(at)
+            );
+            let right = choice("it is right", "dates", json!(self.layout.dates));
+            all.push(self.ask("to_come", asks, vec![(*cell).to_owned()], vec![right]));
+        }
+        all
+    }
+
+    fn zeros(&self) -> Option<Question> {
+        let zero = |cell: &&&str| matches!(number(cell, Marks::Decimals), Some((value, _)) if value == 0.0);
+        let many: Vec<usize> = (0..self.layout.columns.len())
+            .filter(|&i| match self.layout.columns[i] {
+                ColumnUse::Value { quantity, .. } => !cells::zero_is_nothing(quantity),
+                _ => false,
+            })
+            .filter(|&i| {
+                let told = self.told(i);
+                let zeros = told.iter().filter(zero).count();
+                let ours = Quantity::from_field(&self.names[i]).is_ok();
+                !ours && zeros >= 3 && zeros * 4 >= told.len()
+            })
+            .collect();
+        let first = *many.first()?;
+        let zeros = self.told(first).iter().filter(zero).count();
+        let asks = format!(
+            "{} {} 0 in many rows ({zeros} of {} in the first). Was it 0, or was it not measured?",
+            self.list(&many),
+            if many.len() == 1 { "has" } else { "have" },
+            self.told(first).len()
+        );
+        let choices = vec![
+            choice("not measured", "zero_is_missing", json!(true)),
+            choice("it was 0", "zero_is_missing", json!(false)),
+        ];
+        Some(self.ask("zeros", asks, Vec::new(), choices))
+    }
+
+    fn alike(&self) -> Option<Question> {
+        let mut first: HashMap<&[u8], u64> = HashMap::new();
+        let telling = |line: &&&Line| {
+            let numbers = line
+                .cells
+                .iter()
+                .filter(|cell| number(cell.trim(), Marks::Decimals).is_some());
+            numbers.count() >= 3
+        };
+        let twice = self.rows.iter().filter(telling).find_map(|line| {
+            let before = first.insert(line.cells.as_byte_record().as_slice(), line.row)?;
+            Some((before, line.row))
+        });
+        let (one, other) = twice?;
+        let asks = format!(
+            "Rows {one} and {other} are alike in every cell. Are such rows one shot, or each a shot?"
+        );
+        let choices = vec![
+            choice("one shot", "alike", json!(Alike::Once)),
+            choice("each a shot", "alike", json!(Alike::Each)),
+        ];
+        Some(self.ask("alike", asks, Vec::new(), choices))
+    }
+
+    fn clubs(&self) -> Vec<Question> {
+        let Some(at) = self.column(ColumnUse::Club) else {
+            return Vec::new();
+        };
+        let plain = |cell: &str| clubs::club(cell).is_some();
+        let names: BTreeSet<&str> = self
+            .told(at)
+            .into_iter()
+            .filter(|cell| !plain(cell))
+            .collect();
+        // What is swung without a ball is no club.
+        let swung = self.column(ColumnUse::Implement);
+        let holds = |line: &Line, i: usize| !is_nothing(line.cells.get(i).unwrap_or("").trim());
+        let without = |line: &&&Line| !holds(line, at) && !swung.is_some_and(|i| holds(line, i));
+        let blank = self.rows.iter().any(|line| without(&line));
+        let ask = |name: &str, asks: String| Question {
+            of_club: Some(name.to_owned()),
+            open: !self.layout.clubs.contains_key(name),
+            ..self.ask(&format!("club:{name}"), asks, Vec::new(), Vec::new())
+        };
+        let unknown = names.into_iter().take(CLUBS_ASKED);
+        let mut all: Vec<Question> = unknown
+            .map(|name| ask(name, format!("Which club is “{name}”?")))
+            .collect();
+        if blank {
+            all.push(ask(
+                "",
+                "Some rows name no club. With which were they hit?".to_owned(),
+            ));
+        }
+        all
+    }
+
+    /// Whether most of the shots can be believed: else a column or a unit is wrong.
+    fn believed(&self, head: &[u8]) -> Option<Question> {
+        let layout = Layout {
+            only: None,
+            ..self.layout.clone()
+        };
+        let mut rows = Rows::open(head, layout).ok()?;
+        let (mut shots, mut odd, mut why) = (0usize, 0usize, None);
+        while let Some(Ok(row)) = rows.next_row() {
+            if shots == self.rows.len() {
+                break;
+            }
+            shots += 1;
+            let doubt = match &row.shot {
+                Err(bad) => {
+                    let out = bad
+                        .troubles
+                        .iter()
+                        .find(|t| t.problem.contains("out of range"));
+                    out.map(|t| format!("{} “{}” {}", t.name, t.value, t.problem))
+                }
+                Ok(shot) => oddness(shot),
+            };
+            if let Some(doubt) = doubt {
+                odd += 1;
+                why.get_or_insert((row.row, doubt));
+            }
+        }
+        let (row, why) = why.filter(|_| odd >= 2 && odd * 5 >= shots * 2)?;
+        let asks = format!(
+            "{odd} of the first {shots} shots cannot be as they stand. Are the columns and units right? Row {row}: {why}"
+        );
+        let right = choice(
+            "they are right; let the shots be doubtful",
+            "across",
+            json!(self.layout.across),
+        );
+        Some(self.ask("believed", asks, Vec::new(), vec![right]))
+    }
+}
+
+/// Why a shot cannot be as it stands, or hardly.
+fn oddness(shot: &ImportedShot) -> Option<String> {
+    let (reading, club) = (&shot.reading, shot.club.unwrap_or(Club::Driver));
+    let speeds = [Quantity::ClubSpeed, Quantity::BallSpeed].map(|quantity| reading.get(quantity));
+    if let [Some(of_club), Some(of_ball)] = speeds
+        && of_ball < SLOWEST_BALL * of_club
+    {
+        return Some("the ball is much slower than the club".to_owned());
+    }
+    let rules = HouseRules::default();
+    let found = doubts(reading, club, &Conditions::REFERENCE, &rules);
+    found.first().map(|doubt| doubt.reason.show(Units::MphYd))
+}
+
+fn told<'a>(rows: &[&'a Line], i: usize) -> Vec<&'a str> {
+    let cells = rows
+        .iter()
+        .filter_map(|line| line.cells.get(i))
+        .map(str::trim);
+    cells.filter(|cell| !is_nothing(cell)).collect()
+}
+
+fn listed(names: &[String]) -> String {
+    match names {
+        [] => String::new(),
+        [one] => one.clone(),
+        [many @ .., last] => format!("{} and {last}", many.join(", ")),
+    }
+}
+
+/// How days of numbers may be ordered, the likeliest first: the styles that make most of the
+/// cells a day that has come, one of those that make the same days.
+pub(super) fn date_styles(cells: &[&str], today: NaiveDate) -> Vec<DateStyle> {
+    let late = today.checked_add_days(Days::new(1)).unwrap_or(today);
+    let read = |style| -> Vec<Option<NaiveDate>> {
+        let day = |cell: &&str| dates::fits(cell, style).filter(|day| *day <= late);
+        cells.iter().map(day).collect()
+    };
+    let all = [
+        DateStyle::DayFirst,
+        DateStyle::MonthFirst,
+        DateStyle::YearFirst,
+    ]
+    .map(|style| (style, read(style)));
+    let good = |days: &[Option<NaiveDate>]| days.iter().filter(|day| day.is_some()).count();
+    let most = all.iter().map(|(_, days)| good(days)).max().unwrap_or(0);
+    let mut styles: Vec<(DateStyle, &Vec<Option<NaiveDate>>)> = Vec::new();
+    for (style, days) in &all {
+        if good(days) == most && !styles.iter().any(|(_, other)| other == &days) {
+            styles.push((*style, days));
+        }
+    }
+    styles.into_iter().map(|(style, _)| style).collect()
+}
+
+/// Columns of one kind whose unit nobody tells.
+struct UnitGroup {
+    key: String,
+    columns: Vec<usize>,
+    /// Units that the numbers may be in, the likeliest first.
+    candidates: Vec<Unit>,
+    /// Whether it is asked even where there is but one.
+    always: bool,
+}
+
+/// A column in another unit: a force whole or by the body as the unit has it.
+fn in_unit(column: ColumnUse, unit: Unit) -> ColumnUse {
+    let ColumnUse::Value { quantity, .. } = column else {
+        return column;
+    };
+    if quantity.dimension().accepted().contains(&unit) {
+        return ColumnUse::value(quantity, unit);
+    }
+    let by_body = super::names::by_body(quantity);
+    let other = quantity.whole().or(by_body).unwrap_or(quantity);
+    ColumnUse::value(other, unit)
+}
+
+/// Gives the columns whose unit nobody tells the likeliest one.
+pub(super) fn likely_units(layout: &mut Layout, grid: &Grid) {
+    // Speeds first: what distances are likely in goes by them.
+    for _ in 0..2 {
+        let rows = grid.shots(layout);
+        let groups = unit_groups(grid, layout, &rows);
+        for group in groups {
+            let Some(unit) = group.candidates.first() else {
+                continue;
+            };
+            for i in group.columns {
+                layout.columns[i] = in_unit(layout.columns[i], *unit);
+            }
+        }
+    }
+}
+
+/// A column with a number for its size.
+struct Sized {
+    column: usize,
+    quantity: Quantity,
+    /// The unit that the file tells.
+    unit: Option<Unit>,
+    /// The one that it is taken for.
+    taken: Unit,
+    median: f64,
+}
+
+fn unit_groups(grid: &Grid, layout: &Layout, rows: &[&Line]) -> Vec<UnitGroup> {
+    let header = grid.header(layout).map(|line| &line.cells);
+    let units = grid.units(layout).map(|line| &line.cells);
+    let mut sized = Vec::new();
+    for (i, column) in layout.columns.iter().enumerate() {
+        let ColumnUse::Value { quantity, unit } = *column else {
+            continue;
+        };
+        let name = header.and_then(|cells| cells.get(i)).unwrap_or("");
+        let silent = matches!(
+            says(name, units.and_then(|cells| cells.get(i))),
+            Says::WithoutUnit(_)
+        );
+        let numbers: Vec<(f64, &str)> = told(rows, i)
+            .into_iter()
+            .filter_map(|cell| number(cell.trim_matches(['*', '~', ' ']), cells::marks(quantity)))
+            .collect();
+        let by_themselves =
+            !numbers.is_empty() && numbers.iter().all(|(_, behind)| behind.chars().count() > 1);
+        if let Some(median) = median(numbers.iter().map(|(value, _)| *value)) {
+            sized.push(Sized {
+                column: i,
+                quantity,
+                unit: (!silent || by_themselves).then_some(unit),
+                taken: unit,
+                median,
+            });
+        }
+    }
+    let club = only_club(layout, rows);
+    let mut groups = Vec::new();
+    for (kind, dimensions) in [
+        ("speeds", &[Dimension::Speed][..]),
+        ("distances", &[Dimension::Distance]),
+        ("heights", &[Dimension::Height]),
+        ("offsets", &[Dimension::FaceOffset]),
+        ("forces", &[Dimension::BodyWeight, Dimension::Force]),
+        ("torques", &[Dimension::TorquePerMass, Dimension::Torque]),
+    ] {
+        let of = |one: &&Sized| dimensions.contains(&one.quantity.dimension());
+        let silent: Vec<&Sized> = sized
+            .iter()
+            .filter(of)
+            .filter(|one| one.unit.is_none())
+            .collect();
+        if silent.is_empty() {
+            continue;
+        }
+        let candidates = match kind {
+            "speeds" => speed_units(&silent, &sized, club),
+            "distances" => distance_units(&silent, &sized),
+            "heights" => height_units(&silent, &sized),
+            "offsets" => vec![Unit::Mm],
+            "forces" => vec![Unit::PctBw, Unit::N, Unit::Kg, Unit::Lb],
+            _ => vec![Unit::NmPerKg, Unit::Nm],
+        };
+        groups.push(UnitGroup {
+            key: format!("unit:{kind}"),
+            columns: silent.iter().map(|one| one.column).collect(),
+            candidates,
+            always: kind == "offsets",
+        });
+    }
+    groups
+}
+
+fn only_club(layout: &Layout, rows: &[&Line]) -> Option<Club> {
+    let at = layout
+        .columns
+        .iter()
+        .position(|column| *column == ColumnUse::Club)?;
+    let named: BTreeSet<&str> = told(rows, at).into_iter().collect();
+    let clubs: Vec<Option<Club>> = named.into_iter().map(clubs::club).collect();
+    match clubs[..] {
+        [one] => one,
+        _ => None,
+    }
+}
+
+/// Carry over ball speed, s, of sound shots at a ball speed, m/s: what a flight through air
+/// gives between a chip and a long drive, within a fifth.
+fn flight_share(ball_speed: f64) -> f64 {
+    0.55 + 0.0425 * ball_speed
+}
+/// How far, as a logarithm, a shot may be from that and still be believed.
+const NEAR: f64 = 0.36;
+
+fn speed_units(silent: &[&Sized], all: &[Sized], club: Option<Club>) -> Vec<Unit> {
+    let carry = all.iter().find(|one| one.quantity == Quantity::Carry);
+    let likely = |unit: Unit| -> Option<f64> {
+        let mut off = 0.0;
+        for one in silent {
+            let speed = unit.to_internal(one.median);
+            let (range, typical) = match one.quantity {
+                Quantity::BallSpeed => (12.0..92.0, 58.0),
+                Quantity::HandSpeed => (2.5..16.0, 9.0),
+                _ => (9.0..66.0, 41.0),
+            };
+            if !range.contains(&speed) {
+                return None;
+            }
+            if let (Some(club), Quantity::ClubSpeed) = (club, one.quantity) {
+                let share = speed / club.reference_club_speed();
+                if !(0.4..1.35).contains(&share) {
+                    return None;
+                }
+            }
+            off += (speed / typical).ln().abs();
+            let ball = match one.quantity {
+                Quantity::BallSpeed => speed,
+                Quantity::ClubSpeed => speed * 1.36,
+                _ => continue,
+            };
+            if let Some(carry) = carry {
+                let metres = carry.unit.map_or_else(
+                    // Between yards and metres.
+                    || carry.median * 0.955,
+                    |unit| unit.to_internal(carry.median),
+                );
+                let apart = (metres / ball / flight_share(ball)).ln().abs();
+                if apart > NEAR {
+                    return None;
+                }
+                off = apart;
+            }
+        }
+        Some(off)
+    };
+    let mut found: Vec<(Unit, f64)> = [Unit::Mph, Unit::Kmh, Unit::Mps]
+        .into_iter()
+        .filter_map(|unit| Some((unit, likely(unit)?)))
+        .collect();
+    found.sort_by(|a, b| a.1.total_cmp(&b.1));
+    let found: Vec<Unit> = found.into_iter().map(|(unit, _)| unit).collect();
+    if found.is_empty() {
+        return vec![Unit::Mph, Unit::Kmh, Unit::Mps];
+    }
+    found
+}
+
+fn in_miles(all: &[Sized]) -> bool {
+    let speed = all
+        .iter()
+        .find(|one| one.quantity.dimension() == Dimension::Speed);
+    speed.is_none_or(|one| one.taken == Unit::Mph)
+}
+
+fn distance_units(silent: &[&Sized], all: &[Sized]) -> Vec<Unit> {
+    let sides = if in_miles(all) {
+        [Unit::Yd, Unit::M, Unit::Ft]
+    } else {
+        [Unit::M, Unit::Yd, Unit::Ft]
+    };
+    let ball = all.iter().find_map(|one| match (one.quantity, one.unit) {
+        (Quantity::BallSpeed, Some(unit)) => Some(unit.to_internal(one.median)),
+        (Quantity::ClubSpeed, Some(unit)) => Some(unit.to_internal(one.median) * 1.36),
+        _ => None,
+    });
+    let fits = |unit: &Unit| {
+        silent.iter().all(|one| {
+            let metres = unit.to_internal(one.median);
+            match (one.quantity, ball) {
+                (Quantity::Carry, Some(ball)) => {
+                    (metres / ball / flight_share(ball)).ln().abs() < NEAR + 0.15
+                }
+                (Quantity::Carry | Quantity::Total, _) => (3.0..380.0).contains(&metres),
+                _ => metres < 120.0,
+            }
+        })
+    };
+    // Feet are told by being far too many; without a speed beside them they are not asked for.
+    let found: Vec<Unit> = sides
+        .into_iter()
+        .filter(|unit| {
+            fits(unit)
+                && (*unit != Unit::Ft
+                    || ball.is_some()
+                    || silent.iter().any(|one| one.median > 400.0))
+        })
+        .collect();
+    if found.is_empty() {
+        sides.to_vec()
+    } else {
+        found
+    }
+}
+
+fn height_units(silent: &[&Sized], all: &[Sized]) -> Vec<Unit> {
+    let order = if in_miles(all) {
+        [Unit::Ft, Unit::Yd, Unit::M]
+    } else {
+        [Unit::M, Unit::Ft, Unit::Yd]
+    };
+    let fits = |unit: &Unit| {
+        silent
+            .iter()
+            .all(|one| (1.5..62.0).contains(&unit.to_internal(one.median)))
+    };
+    let found: Vec<Unit> = order.into_iter().filter(fits).collect();
+    if found.is_empty() {
+        order.to_vec()
+    } else {
+        found
+    }
+}
+
+fn median(values: impl Iterator<Item = f64>) -> Option<f64> {
+    let mut values: Vec<f64> = values.map(f64::abs).collect();
+    values.sort_by(f64::total_cmp);
+    values.get(values.len() / 2).copied()
+}

@@ -1,0 +1,295 @@
+//! The trade's words for the columns of a table, in the languages that coaches write them in.
+//!
+//! A column is known when its whole name is one of these, and never because one of them is
+//! part of it: a face to path is no path, a spin loft no spin, an impact height no apex.
+
+use super::layout::ColumnUse as C;
+use std::collections::HashMap;
+use std::sync::LazyLock;
+use tally_core::vocabulary::quantity::Quantity as Q;
+use tally_core::vocabulary::units::Unit;
+
+/// What a column's name means.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Means {
+    /// A value of the shot.
+    Value(Q),
+    /// The part of the spin about the level axis: nearly all of it for a straight shot.
+    Backspin,
+    /// Something beside values.
+    Role(C),
+}
+
+/// English; German; French; Spanish; Italian; Swedish; Dutch; Japanese; Korean; Chinese.
+const VALUES: [(Q, &str); 27] = [
+    (
+        Q::ClubSpeed,
+        "club speed, clubhead speed, club head speed, head speed, swing speed, club velocity, clubhead velocity, chs, club spd; \
+        schlägerkopfgeschwindigkeit, schlägergeschwindigkeit, schwunggeschwindigkeit, schlägerkopf geschwindigkeit; \
+        vitesse club, vitesse de club, vitesse du club, vitesse tête de club, vitesse de tête de club, vitesse de la tête de club, vitesse de la tête, vitesse de swing; \
+        velocidad del palo, velocidad de palo, velocidad palo, velocidad de la cabeza, velocidad de la cabeza del palo, velocidad de swing, velocidad del swing; \
+        velocità bastone, velocità del bastone, velocità della testa, velocità testa bastone, velocità della testa del bastone, velocità swing, velocità dello swing; \
+        klubbhastighet, klubbhuvudhastighet, svinghastighet, klubbhuvudets hastighet; \
+        clubsnelheid, clubhoofdsnelheid, clubkopsnelheid, swingsnelheid; \
+        ヘッドスピード, クラブスピード, クラブヘッドスピード, h/s; \
+        클럽 스피드, 클럽 속도, 헤드 스피드, 스윙 스피드, 클럽 헤드 스피드; \
+        杆头速度, 球杆速度, 挥杆速度, 杆速, 桿頭速度, 揮桿速度",
+    ),
+    (
+        Q::HandSpeed,
+        "hand speed, hands speed; handgeschwindigkeit; vitesse des mains; velocidad de las manos; velocità delle mani; handhastighet; handsnelheid; ハンドスピード; 손 스피드; 手速",
+    ),
+    (
+        Q::BallSpeed,
+        "ball speed, ball velocity, initial ball speed, ball spd; \
+        ballgeschwindigkeit, ball geschwindigkeit; \
+        vitesse balle, vitesse de balle, vitesse de la balle, vitesse initiale de balle; \
+        velocidad de bola, velocidad de la bola, velocidad bola, velocidad de la pelota, velocidad de pelota; \
+        velocità palla, velocità della palla; bollhastighet, bollfart; balsnelheid; \
+        ボールスピード, ボール初速, 初速, ボール速度; 볼 스피드, 볼 속도, 공 속도; 球速, 球速度, 小球速度",
+    ),
+    (
+        Q::SmashFactor,
+        "smash factor, smash, smash ratio; smash faktor, smashfaktor; facteur smash, facteur de smash, smash facteur; \
+        factor smash, factor de smash; fattore smash, fattore di smash; smashfactor; ミート率, スマッシュファクター; \
+        스매시 팩터, 스매쉬 팩터, 정타율; 击球效率, 碰撞系数, 擊球效率, 击球系数",
+    ),
+    (
+        Q::AngleOfAttack,
+        "angle of attack, attack angle, attack, aoa, att angle; eintreffwinkel, angriffswinkel, anstellwinkel; \
+        angle d'attaque, angle attaque; ángulo de ataque; angolo di attacco, angolo d'attacco; \
+        attackvinkel, anfallsvinkel, träffvinkel; aanvalshoek, invalshoek; アタックアングル, 入射角, アタック角; \
+        어택 앵글, 공격각, 입사각; 攻角, 攻击角, 攻擊角, 入射角度",
+    ),
+    (
+        Q::ClubPath,
+        "club path, path, swing path, clubhead path; schlägerpfad, schwungpfad, schwungbahn, schlägerbahn, schlägerweg; \
+        chemin de club, chemin du club, trajectoire du club, trajectoire de club, chemin; \
+        trayectoria del palo, trayectoria de palo, recorrido del palo, camino del palo; \
+        percorso del bastone, percorso bastone, traiettoria del bastone, traiettoria bastone; \
+        klubbväg, klubbana, klubbspår, svingbana; clubpad, swingpad, clubbaan, swingbaan; \
+        クラブパス, クラブ軌道, スイング軌道, ヘッド軌道; 클럽 패스, 클럽 궤도, 스윙 궤도; \
+        挥杆路径, 杆头轨迹, 球杆路径, 揮桿路徑, 杆头路径",
+    ),
+    (
+        Q::FaceAngle,
+        "face angle, face, club face, clubface, club face angle, clubface angle, face to target; \
+        schlagflächenwinkel, schlagflächenstellung, schlagfläche; angle de face, angle de la face, face de club, angle face; \
+        ángulo de la cara, ángulo de cara, cara del palo, ángulo cara; angolo faccia, angolo della faccia, faccia del bastone; \
+        bladvinkel, klubbladsvinkel, klubbvinkel; clubbladhoek, bladhoek, clubbladstand; \
+        フェースアングル, フェース角, フェイスアングル, フェース角度, フェース向き, フェースの向き; \
+        페이스 앵글, 페이스 각도, 페이스각; 杆面角, 杆面角度, 桿面角度, 面角",
+    ),
+    (
+        Q::DynamicLoft,
+        "dynamic loft, dyn loft, delivered loft, loft at impact; dynamischer loft, loft dynamisch; loft dynamique; loft dinámico; \
+        loft dinamico; dynamiskt loft, dynamisk loft; dynamische loft; ダイナミックロフト; 다이나믹 로프트, 다이내믹 로프트; \
+        动态杆面倾角, 动态倾角, 動態桿面角",
+    ),
+    (
+        Q::LaunchDirection,
+        "launch direction, horizontal launch angle, horizontal launch, launch horizontal, launch h, launch angle horizontal, hla, \
+        azimuth, launch azimuth, start direction, starting direction, launch dir, horizontal angle; \
+        abflugrichtung, startrichtung, horizontaler abflugwinkel, horizontaler startwinkel; \
+        direction de lancement, direction de départ, direction au départ, angle de départ horizontal, direction; \
+        dirección de lanzamiento, dirección de salida, dirección; direzione di lancio, direzione di partenza, direzione; \
+        utgångsriktning, startriktning; lanceerrichting, startrichting, vertrekrichting; \
+        打ち出し方向, 打出し方向, 打出方向, 左右打ち出し角, 左右打ち出し方向, 打ち出し角左右; \
+        발사 방향, 좌우 발사각, 출발 방향, 방향각, 런치 디렉션; 发射方向, 起飞方向, 出球方向, 發射方向",
+    ),
+    (
+        Q::LaunchAngle,
+        "launch angle, launch, vertical launch angle, vertical launch, launch vertical, launch v, launch angle vertical, vla, launch ang; \
+        abflugwinkel, startwinkel, vertikaler abflugwinkel, abschlagwinkel; \
+        angle de lancement, angle de décollage, angle d'envol, angle de départ, angle lancement; \
+        ángulo de lanzamiento, ángulo de salida, ángulo de despegue; angolo di lancio, angolo di partenza; \
+        utgångsvinkel, startvinkel; lanceerhoek, lanceringshoek, starthoek, vertrekhoek; \
+        打ち出し角, 打出し角, 打出角, 打ち出し角度, 打出し角度, 打出角度, 上下打ち出し角; 발사각, 런치 앵글, 발사 각도, 탄도각; \
+        发射角, 起飞角, 起飞角度, 發射角, 起飛角, 发射角度",
+    ),
+    (
+        Q::SpinRate,
+        "spin rate, spin, total spin, spinrate, spin total; \
+        drehzahl, spin rate, gesamtspin, spinrate gesamt, spin gesamt; taux de spin, vitesse de rotation, taux de rotation, spin total, rotation; \
+        tasa de spin, tasa de giro, velocidad de giro, giro, spin total; velocità di rotazione, tasso di spin, rotazione, spin totale; \
+        spinn, spinnhastighet, spinntal, spinnmängd, total spinn; spinsnelheid, spin totaal; \
+        スピン量, スピン, 回転数, 総回転数, スピンレート, トータルスピン; 스핀량, 스핀, 회전수, 스핀 레이트, 총 스핀; \
+        旋转, 自旋, 转速, 旋转率, 总旋转, 總旋轉, 旋轉",
+    ),
+    (
+        Q::SpinAxis,
+        "spin axis, axis, spin axis tilt, axis tilt, spin tilt, tilt axis; spinachse, drehachse, spin achse; axe de spin, axe de rotation, axe du spin, axe spin; \
+        eje de spin, eje de giro, eje del spin; asse di spin, asse di rotazione, asse spin; spinnaxel, spinaxel; spinas, spin as, rotatieas; \
+        スピン軸, スピンアクシス, 回転軸; 스핀축, 회전축, 스핀 액시스; 旋转轴, 自旋轴, 旋轉軸",
+    ),
+    (
+        Q::Side,
+        "side, carry side, side carry, offline, off line, lateral, lateral distance, carry deviation, carry offline, offline carry, offline distance, side distance, side deviation, carry lateral; \
+        seite, seitliche abweichung, seitenabweichung, seitliche ablage, seitenablage; latéral, écart, écart latéral, déviation, déviation latérale, côté; \
+        desviación, desviación lateral, lado; laterale, deviazione, deviazione laterale; \
+        sida, sidled, sidavvikelse, avvikelse i sidled; zijwaarts, zijwaartse afwijking, zijafwijking, afwijking; \
+        左右ブレ, 左右, サイド, 左右のブレ, 左右ぶれ; 좌우, 좌우 편차, 사이드; 侧偏, 横向偏差, 左右偏差, 侧向距离, 側偏",
+    ),
+    (
+        Q::Carry,
+        "carry, carry distance, carry dist, carry length; carryweite, carry weite, fluglänge, flugweite, carrylänge, carry länge, carrydistanz; \
+        portée, distance carry, distance de vol, distance de carry, longueur carry; vuelo, distancia de vuelo, distancia carry, distancia de carry; \
+        volo, distanza di volo, distanza carry, distanza di carry; bärlängd, carrylängd, flyglängd; carryafstand, draagafstand, vluchtafstand, carry afstand; \
+        キャリー, キャリー距離, キャリー飛距離; 캐리, 캐리 거리, 캐리거리; 飞行距离, 落点距离, carry距离, 飛行距離, 落點距離",
+    ),
+    (
+        Q::Total,
+        "total, total distance, total dist, total length, distance total, tot dist; gesamt, gesamtweite, gesamtlänge, gesamtdistanz; \
+        distance totale, totale, longueur totale; distancia total; totale, distanza totale; totallängd, total längd, totalt, totaldistans; \
+        totaal, totale afstand, totaalafstand; トータル, 総飛距離, トータル距離, トータル飛距離, 総距離; 총거리, 토탈, 토탈 거리, 전체 거리; 总距离, 總距離",
+    ),
+    (
+        Q::Apex,
+        "apex, apex height, max height, maximum height, peak height, height, max ht, height max; \
+        höhe, gipfelhöhe, scheitelhöhe, max höhe, maximale höhe, flughöhe, scheitelpunkt; hauteur, hauteur max, hauteur maximale, hauteur maxi; \
+        altura, altura máxima, ápice, altura max; altezza, altezza massima, altezza max, apice; höjd, topphöjd, maxhöjd, högsta höjd; \
+        hoogte, maximale hoogte, piekhoogte, max hoogte; 最高点, 最高到達点, 高さ, 最大高さ, 頂点; 최고점, 최고 높이, 정점, 높이, 최대 높이; \
+        最大高度, 顶点, 高度, 弹道高度, 最高點, 頂點",
+    ),
+    (
+        Q::LandingAngle,
+        "landing angle, land angle, descent angle, angle of descent, descent, land ang; landewinkel, auftreffwinkel, einfallswinkel; \
+        angle d'atterrissage, angle de descente, angle de chute; ángulo de aterrizaje, ángulo de caída, ángulo de descenso; \
+        angolo di atterraggio, angolo di discesa, angolo di caduta; landningsvinkel, nedslagsvinkel; landingshoek, daalhoek; \
+        落下角, 落下角度, 着地角, 着地角度, 降下角; 랜딩 앵글, 착지각, 낙하각, 착지 각도; 落地角, 降落角, 下落角度, 落地角度",
+    ),
+    (
+        Q::HangTime,
+        "hang time, hangtime, flight time, air time, airtime, time of flight, carry time; flugzeit, flugdauer; temps de vol; tiempo de vuelo; tempo di volo; \
+        flygtid, lufttid; vluchttijd, vliegtijd; 滞空時間, 飛行時間; 체공 시간; 滞空时间, 飞行时间, 滯空時間",
+    ),
+    (
+        Q::VerticalForceLead,
+        "lead force, lead vertical force, vertical force lead, lead foot force",
+    ),
+    (
+        Q::VerticalForceTrail,
+        "trail force, trail vertical force, vertical force trail, trail foot force",
+    ),
+    (
+        Q::VerticalForce,
+        "vertical force, peak force, ground force, force both, vertical force both",
+    ),
+    (Q::Torque, "torque by mass, torque per mass, torque"),
+    (Q::ImpactToe, "impact toe"),
+    (Q::ImpactHigh, "impact high"),
+    (Q::VerticalPeak, "vertical peak"),
+    (Q::LeadPeak, "lead peak"),
+    (Q::TrailPeak, "trail peak"),
+];
+
+const BACKSPIN: &str = "backspin, back spin; backspin rate, rückwärtsdrall, rückspin; rétro spin, rétrospin, effet rétro; retroceso, backspin; \
+    bakspinn, backspinn; バックスピン, バックスピン量; 백스핀, 백스핀량; 后旋, 倒旋, 後旋";
+
+const ROLES: [(C, &str); 11] = [
+    (
+        C::Date,
+        "date, day, datetime, date time, date and time, timestamp, time stamp, hit at, shot date, session date, recorded, when; \
+        datum, datum uhrzeit, datum und uhrzeit, tag; date et heure, jour; fecha, fecha y hora, día; data, data e ora, giorno; dato, dag; datum en tijd; \
+        日付, 日時, 年月日, 日付時刻; 날짜, 일자, 일시; 日期, 日期时间",
+    ),
+    (
+        C::Time,
+        "time, time of day, clock, shot time; uhrzeit, zeit; heure; hora; ora, orario; tid, klockslag; tijd, tijdstip; 時刻, 時間; 시간, 시각; 时间, 时刻",
+    ),
+    (
+        C::Club,
+        "club, clubs, club type, club name, club used; schläger, schlägertyp; palo, tipo de palo; bastone, tipo bastone; klubba, klubbtyp; stok, clubtype; \
+        type de club, クラブ, 番手, クラブ種類; 클럽, 채, 클럽 종류; 球杆, 杆, 球桿, 球杆类型",
+    ),
+    (
+        C::Player,
+        "player, golfer, player name, golfer name, name, student, pupil, athlete, client; spieler, spielername, schüler; joueur, nom, nom du joueur, élève; \
+        jugador, nombre, nombre del jugador, alumno; giocatore, nome, nome giocatore, allievo; spelare, namn, elev; speler, naam, leerling; \
+        選手, プレーヤー, プレイヤー, 氏名, 名前, プレーヤー名; 선수, 이름, 플레이어, 성명; 球员, 姓名, 选手, 球員",
+    ),
+    (
+        C::Number,
+        "shot, shot no, shot number, shot nr, shot id, no, nr, number, #, shot #, num, n, index, id, row; schlag, schlagnummer, nummer, schlag nr, lfd nr; \
+        coup, numéro, n°, coup n°; golpe, número, nº; colpo, numero; slag, slag nr, slagnummer; ショット, 番号, ショット番号; 번호, 샷, 샷 번호; 序号, 编号, 次数, 號碼",
+    ),
+    (
+        C::Block,
+        "block, label, tag, tags, drill, test, set, group; gruppe, übung, serie; exercice, série; ejercicio; esercizio; övning; oefening; ブロック, 練習; 블록, 연습; 分组, 练习",
+    ),
+    (C::Standing, "standing"),
+    (C::Implement, "implement, stick"),
+    (C::SwingSide, "swing side"),
+    (C::Position, "position, stance"),
+    (C::Effort, "effort, effort asked"),
+];
+
+/// Words for a row that sums others up, wherever they stand.
+const SUMMARIES: &str = "average, avg, mean, median, std, std dev, stdev, st dev, standard deviation, deviation, sd, consistency, total shots, summary; \
+    durchschnitt, mittelwert, mittel, schnitt, ø, standardabweichung; moyenne, moy, écart type, médiane; promedio, media, desviación estándar, mediana; \
+    deviazione standard, dev std; medelvärde, medel, snitt, standardavvikelse, genomsnitt; gemiddelde, gem, standaardafwijking, standaarddeviatie; \
+    平均, 平均値, 標準偏差; 평균, 표준편차; 平均值, 标准差";
+/// The same where they are not a block's label, which they may be as well.
+const EXTREMES: &str = "max, maximum, min, minimum, best, worst, range, sum, count, total, summe, anzahl, somme, suma, totale; 最大, 最小, 合計; 최대, 최소, 합계; 最大值, 最小值";
+
+static KNOWN: LazyLock<HashMap<String, Means>> = LazyLock::new(|| {
+    let values = VALUES.iter().map(|(q, terms)| (Means::Value(*q), *terms));
+    let roles = ROLES
+        .iter()
+        .map(|(role, terms)| (Means::Role(*role), *terms));
+    let all = values.chain(roles).chain([(Means::Backspin, BACKSPIN)]);
+    let mut known = HashMap::new();
+    for (means, terms) in all {
+        for term in each(terms) {
+            // Where two languages say different things by one word, the first is believed.
+            known.entry(compact(term)).or_insert(means);
+        }
+    }
+    known
+});
+
+static SUMMED: LazyLock<Vec<String>> = LazyLock::new(|| each(SUMMARIES).map(compact).collect());
+static EXTREME: LazyLock<Vec<String>> = LazyLock::new(|| each(EXTREMES).map(compact).collect());
+
+fn each(terms: &str) -> impl Iterator<Item = &str> {
+    terms
+        .split([',', ';'])
+        .map(str::trim)
+        .filter(|term| !term.is_empty())
+}
+
+/// A name as it is compared: letters, figures and a few signs, without spaces.
+pub fn compact(name: &str) -> String {
+    let plain = super::names::plain_text(name);
+    plain
+        .chars()
+        .filter(|c| c.is_alphanumeric() || matches!(c, '#' | 'ø'))
+        .collect()
+}
+
+/// What a whole name means.
+pub fn meant(name: &str) -> Option<Means> {
+    KNOWN.get(&compact(name)).copied()
+}
+
+/// Whether a cell names a row that sums others up: "Average", "Std. Dev.", "Mean of 10"; where
+/// it is no label, "Max" and "Total" too.
+pub fn sums_up(cell: &str, is_label: bool) -> bool {
+    let whole = compact(cell);
+    if whole.is_empty() || whole.chars().all(|c| c.is_ascii_digit()) {
+        return false;
+    }
+    let first = cell
+        .split(|c: char| !c.is_alphabetic())
+        .find(|word| !word.is_empty());
+    let first = compact(first.unwrap_or(""));
+    SUMMED.contains(&whole) || (!is_label && (SUMMED.contains(&first) || EXTREME.contains(&whole)))
+}
+
+/// The unit in which a value stands that has but one.
+pub fn only_unit(quantity: Q) -> Option<Unit> {
+    match quantity.dimension().accepted() {
+        [unit] => Some(*unit),
+        _ => None,
+    }
+}

@@ -1,0 +1,561 @@
+//! Files of every shape that people bring: each goes in right by itself, or asks what it does
+//! not tell, or is refused; none goes in wrong without a word.
+
+use chrono::NaiveDate;
+use tally_core::physics::club::Club;
+use tally_core::vocabulary::quantity::Quantity as Q;
+use tally_core::vocabulary::units::Unit as U;
+use tally_formats::shot_table::{ImportedShot, Layout, Rows, guess, look};
+
+fn today() -> NaiveDate {
+    "2026-11-27".parse().unwrap()
+}
+
+/// What is wanted of a file as it comes.
+struct Wanted<'a> {
+    /// Keys of what it asks.
+    asks: &'a [&'a str],
+    /// Shots and rows that are refused.
+    rows: (usize, usize),
+    /// Values of the first shot.
+    first: &'a [(Q, U, f64)],
+}
+
+fn read(bytes: &[u8], layout: Layout) -> (Vec<ImportedShot>, usize) {
+    let (mut good, mut bad) = (Vec::new(), 0);
+    let mut rows = Rows::open(bytes, layout).unwrap();
+    while let Some(row) = rows.next_row() {
+        match row.unwrap().shot {
+            Ok(shot) => good.push(shot),
+            Err(_) => bad += 1,
+        }
+    }
+    (good, bad)
+}
+
+/// Holds a file to what is wanted of it; its shots.
+fn held(name: &str, bytes: &[u8], wanted: &Wanted<'_>) -> Vec<ImportedShot> {
+    let layout = guess(bytes, today()).unwrap_or_else(|why| panic!("{name}: {why}"));
+    let looked = look(bytes, &layout, today()).unwrap();
+    let open = looked.questions.iter().filter(|q| q.open);
+    let asked: Vec<&str> = open.map(|q| q.key.as_str()).collect();
+    assert_eq!(asked, wanted.asks, "{name}: {:#?}", looked.questions);
+    let (good, bad) = read(bytes, layout);
+    assert_eq!(
+        (good.len(), bad),
+        wanted.rows,
+        "{name}: {:?}",
+        looked.layout.columns
+    );
+    for (quantity, unit, value) in wanted.first {
+        let there = good[0]
+            .reading
+            .get(*quantity)
+            .map(|si| unit.from_internal(si));
+        let near = there.is_some_and(|there| (there - value).abs() < 1e-6);
+        assert!(near, "{name}: {quantity:?} is {there:?} and not {value}");
+    }
+    let values = good.first().map_or(0, |shot| shot.reading.0.len());
+    assert_eq!(values, wanted.first.len(), "{name}: {:?}", good.first());
+    good
+}
+
+/// A file that goes in by itself: three shots of a 7-iron as told first.
+fn right(name: &str, text: &str, first: &[(Q, U, f64)]) -> Vec<ImportedShot> {
+    let wanted = Wanted {
+        asks: &[],
+        rows: (3, 0),
+        first,
+    };
+    held(name, text.as_bytes(), &wanted)
+}
+
+const SPEED: (Q, U, f64) = (Q::ClubSpeed, U::Mph, 82.4);
+const CARRY: (Q, U, f64) = (Q::Carry, U::Yd, 165.2);
+const SPIN: (Q, U, f64) = (Q::SpinRate, U::Rpm, 6900.0);
+
+#[test]
+fn titles_separators_units_below_and_sums_are_told_from_shots() {
+    let usual: &[_] = &[SPEED, CARRY];
+    for (name, text) in [
+        (
+            "plain",
+            "Club Speed (mph),Carry (yd)\n82.4,165.2\n81,160\n83,166\n",
+        ),
+        (
+            "titles",
+            "Session report\nPlayer: Wren\n\nClub Speed (mph),Carry (yd)\n82.4,165.2\n81,160\n83,166\n",
+        ),
+        (
+            "sep",
+            "sep=;\nClub Speed (mph);Carry (yd)\n82,4;165,2\n81;160\n83;166\n",
+        ),
+        (
+            "units below",
+            "Club Speed,Carry\nmph,yd\n82.4,165.2\n81,160\n83,166\n",
+        ),
+        (
+            "units below in brackets",
+            "Club Speed;Carry\n[mph];[yd]\n82,4;165,2\n81,0;160,0\n83,0;166,0\n",
+        ),
+        (
+            "average at the end",
+            "Shot,Club Speed (mph),Carry (yd)\n1,82.4,165.2\n2,81,160\n3,83,166\nAverage,82.1,163.7\nStd. Dev.,1,3\n",
+        ),
+        (
+            "sums within",
+            "Club,Club Speed (mph),Carry (yd)\n7i,82.4,165.2\n7i,81,160\nAvg,81.7,162.6\n7i,83,166\nMean of 1,83,166\n",
+        ),
+        (
+            "header again",
+            "Club Speed (mph),Carry (yd)\n82.4,165.2\n\nClub Speed (mph),Carry (yd)\n81,160\n83,166\n",
+        ),
+        (
+            "blank rows",
+            "\n\nClub Speed (mph),Carry (yd)\n\n82.4,165.2\n,\n81,160\n\n83,166\n\n",
+        ),
+        (
+            "tabs",
+            "Club Speed (mph)\tCarry (yd)\n82.4\t165.2\n81\t160\n83\t166\n",
+        ),
+        (
+            "bars",
+            "Club Speed (mph)|Carry (yd)\n82.4|165.2\n81|160\n83|166\n",
+        ),
+        (
+            "quoted decimal commas",
+            "Club Speed (mph),Carry (yd)\n\"82,4\",\"165,2\"\n\"81,0\",\"160,0\"\n\"83,0\",\"166,0\"\n",
+        ),
+        (
+            "trailing delimiters",
+            "Club Speed (mph),Carry (yd),\n82.4,165.2,\n81,160,\n83,166,\n",
+        ),
+        (
+            "across",
+            "Shot,1,2,3\nClub Speed (mph),82.4,81,83\nCarry (yd),165.2,160,166\nNotes,a,b,c\nSmash Factor,,,\n",
+        ),
+        ("a list of JSON", r#"[{"clubSpeed_mph":1}]"#),
+    ] {
+        if name == "a list of JSON" {
+            let json = r#"{"shots":[{"club speed (mph)":82.4,"carry":{"value":165.2,"unit":"yd"}},{"club speed (mph)":81,"carry":{"value":160,"unit":"yd"}},{"club speed (mph)":83,"carry":{"value":166,"unit":"yd"}}]}"#;
+            right(name, json, usual);
+            continue;
+        }
+        right(name, text, usual);
+    }
+    let lines = "{\"club_speed_mph\":82.4,\"carry_yd\":165.2}\n{\"club_speed_mph\":81,\"carry_yd\":160}\n{\"club_speed_mph\":83,\"carry_yd\":166}\n";
+    right("JSON by line", lines, usual);
+}
+
+#[test]
+fn names_of_columns_in_ten_languages_are_known() {
+    let metric: &[_] = &[
+        (Q::ClubSpeed, U::Kmh, 132.6),
+        (Q::BallSpeed, U::Kmh, 178.0),
+        (Q::AngleOfAttack, U::Deg, -4.1),
+        SPIN,
+        (Q::Carry, U::M, 151.1),
+    ];
+    for (name, header, club) in [
+        (
+            "German",
+            "Datum;Schläger;Schlägerkopfgeschwindigkeit (km/h);Ballgeschwindigkeit (km/h);Eintreffwinkel (°);Spinrate (U/min);Carry (m)",
+            "Eisen 7",
+        ),
+        (
+            "French",
+            "Date;Club;Vitesse de club (km/h);Vitesse de balle (km/h);Angle d'attaque (deg);Taux de spin (tr/min);Portée (m)",
+            "Fer 7",
+        ),
+        (
+            "Spanish",
+            "Fecha;Palo;Velocidad del palo (km/h);Velocidad de bola (km/h);Ángulo de ataque;Tasa de giro (rpm);Vuelo (m)",
+            "Hierro 7",
+        ),
+        (
+            "Italian",
+            "Data;Bastone;Velocità del bastone (km/h);Velocità palla (km/h);Angolo di attacco;Spin (rpm);Volo (m)",
+            "Ferro 7",
+        ),
+        (
+            "Swedish",
+            "Datum;Klubba;Klubbhastighet (km/h);Bollhastighet (km/h);Attackvinkel;Spinn (rpm);Carry (m)",
+            "Järn 7",
+        ),
+        (
+            "Dutch",
+            "Datum;Club;Clubsnelheid (km/h);Balsnelheid (km/h);Aanvalshoek;Spinsnelheid (rpm);Carry (m)",
+            "IJzer 7",
+        ),
+        (
+            "Japanese",
+            "日付;クラブ;ヘッドスピード(km/h);ボール初速(km/h);アタックアングル(度);スピン量(rpm);キャリー(m)",
+            "7番アイアン",
+        ),
+        (
+            "Korean",
+            "날짜;클럽;클럽 스피드 (km/h);볼 스피드 (km/h);어택 앵글;스핀량 (rpm);캐리 (m)",
+            "7번 아이언",
+        ),
+        (
+            "Chinese",
+            "日期;球杆;杆头速度(km/h);球速(km/h);攻角;转速(rpm);飞行距离(m)",
+            "7号铁",
+        ),
+    ] {
+        let row = |day: u32| format!("2026-04-{day};{club};132,6;178,0;-4,1;6.900;151,1\n");
+        let text = format!("{header}\n{}{}{}", row(18), row(19), row(20));
+        let shots = right(name, &text, metric);
+        assert_eq!(shots[0].club, Some(Club::Iron7), "{name}");
+    }
+}
+
+#[test]
+fn numbers_are_read_as_they_can_only_be_meant() {
+    right(
+        "grouped spin",
+        "Spin (rpm),Carry (yd)\n\"6,900\",165.2\n\"5,812\",160\n\"7,001\",166\n",
+        &[SPIN, CARRY],
+    );
+    right(
+        "grouped by points",
+        "Spin (rpm);Carry (yd)\n6.900;165,2\n5.812;160\n7.001;166\n",
+        &[SPIN, CARRY],
+    );
+    right(
+        "stars",
+        "Spin (rpm),Carry (yd)\n6900*,165.2\n5812*,160\n7001,166\n",
+        &[SPIN, CARRY],
+    );
+    right(
+        "signs of degrees",
+        "Spin axis,Carry (yd)\n-3.2°,165.2\n1.1°,160\n2°,166\n",
+        &[(Q::SpinAxis, U::Deg, -3.2), CARRY],
+    );
+    right(
+        "sides",
+        "Side (L/R) yd,Carry (yd)\n3.2 L,165.2\n1.1 R,160\n2 R,166\n",
+        &[(Q::Side, U::Yd, -3.2), CARRY],
+    );
+    right(
+        "units in cells",
+        "Club Speed,Carry\n82.4 mph,165.2 yd\n81 mph,160 yd\n83 mph,166 yd\n",
+        &[SPEED, CARRY],
+    );
+    right(
+        "zeros of what is missing",
+        "Club Speed (mph),Carry (yd),Spin (rpm)\n82.4,165.2,0\n81,160,0\n83,166,6900\n",
+        &[SPEED, CARRY],
+    );
+    let shots = right(
+        "months in words",
+        "Date,Carry (yd)\n18-Apr-26,165.2\n19-Apr-26,160\n20-Apr-26,166\n",
+        &[CARRY],
+    );
+    assert_eq!(format!("{:?}", shots[0].when), "Day(2026-04-18)");
+    let shots = right(
+        "serial days",
+        "Date,Carry (yd)\n46130.5,165.2\n46130.6,160\n46131,166\n",
+        &[CARRY],
+    );
+    assert_eq!(format!("{:?}", shots[0].when), "Local(2026-04-18T12:00:00)");
+    let shots = right(
+        "month first, told by one row",
+        "Date,Carry (yd)\n04/05/2026,165.2\n04/18/2026,160\n04/19/2026,166\n",
+        &[CARRY],
+    );
+    assert_eq!(format!("{:?}", shots[0].when), "Day(2026-04-05)");
+    let shots = right(
+        "the other reading is still to come",
+        "Date,Carry (yd)\n12/11/2026,165.2\n11/11/2026,160\n10/11/2026,166\n",
+        &[CARRY],
+    );
+    assert_eq!(format!("{:?}", shots[0].when), "Day(2026-11-12)");
+}
+
+#[test]
+fn what_a_file_does_not_tell_is_asked() {
+    for (name, text, asks) in [
+        (
+            "days",
+            "Date,Carry (yd)\n03/04/2026,165\n04/05/2026,160\n05/05/2026,166\n",
+            &["dates"][..],
+        ),
+        (
+            "years of two figures",
+            "Date,Carry (yd)\n26-04-18,165\n26-04-19,160\n26-04-20,166\n",
+            &["dates"],
+        ),
+        (
+            "days to come",
+            "Date,Carry (yd)\n2027-04-18,165\n2027-04-19,160\n2027-04-20,166\n",
+            &["to_come"],
+        ),
+        (
+            "a distance",
+            "Club Speed (mph),Carry\n82.4,165\n81,160\n83,166\n",
+            &["unit:distances"],
+        ),
+        (
+            "a junior's speed",
+            "Club Speed,Block\n46,a\n47,a\n45,a\n",
+            &["unit:speeds"],
+        ),
+        (
+            "a height",
+            "Club Speed (mph),Apex\n82.4,30\n81,29\n83,31\n",
+            &["unit:heights"],
+        ),
+        (
+            "a force",
+            "Club Speed (mph),Lead force\n82.4,120\n81,118\n83,121\n",
+            &["unit:forces"],
+        ),
+        (
+            "a club",
+            "Club,Carry (yd)\nOld faithful,165\n7,160\n7i,166\n",
+            &["club:7", "club:Old faithful"],
+        ),
+        (
+            "rows without a club",
+            "Club,Carry (yd)\n7i,165\n,160\n7i,166\n",
+            &["club:"],
+        ),
+        (
+            "players",
+            "Player,Carry (yd)\nWren,165\nAda,160\nWren,166\n",
+            &["players"],
+        ),
+        (
+            "rows alike",
+            "Club Speed (mph),Carry (yd),Spin (rpm)\n82.4,165.2,6900\n81,160,6000\n82.4,165.2,6900\n",
+            &["alike"],
+        ),
+        (
+            "zeros",
+            "Club path,Carry (yd)\n0,165\n0,160\n0,161\n1.2,166\n",
+            &["zeros"],
+        ),
+        (
+            "carries that differ",
+            "Carry (yd),Carry distance (m),Club\n165,140,7i\n160,139,7i\n166,142,7i\n",
+            &["double:3000"],
+        ),
+        (
+            "backspin",
+            "Backspin (rpm),Side spin (rpm),Carry (yd)\n6900,300,165\n6000,200,160\n6500,-100,166\n",
+            &["backspin"],
+        ),
+        (
+            "blocks",
+            "60 %,80 %,100 %\n120,140,155\n118,141,156\n121,139,158\n",
+            &["blocks"],
+        ),
+        (
+            "commas twice",
+            "Club Speed (mph),Carry (yd),,\n82,4,165,2\n81,0,160,0\n83,0,166,0\n",
+            &["unnamed"],
+        ),
+        (
+            "columns that are swapped",
+            "Club Speed (mph),Ball speed (mph),Carry (yd)\n118,82,165\n117,81,160\n119,83,166\n118,81,164\n",
+            &["believed"],
+        ),
+        (
+            "a unit that is wrong",
+            "Ball speed (m/s),Launch angle,Spin (rpm),Carry (yd)\n110,16,6900,165\n108,17,6800,160\n109,16,6700,166\n",
+            &["believed"],
+        ),
+    ] {
+        let layout = guess(text.as_bytes(), today()).unwrap();
+        let looked = look(text.as_bytes(), &layout, today()).unwrap();
+        let open: Vec<&str> = looked
+            .questions
+            .iter()
+            .filter(|q| q.open)
+            .map(|q| q.key.as_str())
+            .collect();
+        assert_eq!(open, asks, "{name}: {:#?}", looked.questions);
+    }
+}
+
+#[test]
+fn what_only_sounds_like_a_value_is_left_out_and_named() {
+    let text = "Club Speed (mph),Face to Path,Spin Loft,Impact Height (mm),Side Spin (rpm),Landing Speed (mph),Carry (yd),Carry Flat (yd),Carry (deg)\n\
+        82.4,1.2,30,4,300,50,165.2,170,3\n81,1,31,3,200,49,160,168,3\n83,2,30,2,100,51,166,171,3\n";
+    right("near names", text, &[SPEED, CARRY]);
+    let looked = look(
+        text.as_bytes(),
+        &guess(text.as_bytes(), today()).unwrap(),
+        today(),
+    )
+    .unwrap();
+    let told = looked.remarks.join(" ");
+    for name in [
+        "Face to Path",
+        "Spin Loft",
+        "Impact Height (mm)",
+        "Side Spin (rpm)",
+        "Landing Speed (mph)",
+        "Carry Flat (yd)",
+    ] {
+        assert!(told.contains(name), "{name}: {told}");
+    }
+    assert!(
+        told.contains("deg is not what carry is measured in"),
+        "{told}"
+    );
+}
+
+#[test]
+fn rows_that_cannot_be_read_are_refused_and_say_why() {
+    for (name, text, words) in [
+        (
+            "a lost delimiter",
+            "Club Speed (mph),Carry (yd),Spin (rpm)\n82.4,165.2\n81,160,6900\n83,166,6900\n",
+            "2 cells",
+        ),
+        (
+            "a row of sums without a name",
+            "Shot,Club Speed (mph),Carry (yd)\n1,82.4,165.2\n2,81,160\n3,83,166\n4,83,166\n5,83,166\n,82.1,163.7\n",
+            "number",
+        ),
+        (
+            "a wrong day",
+            "Date,Carry (yd)\n31.02.2026,165\n18.04.2026,160\n19.04.2026,166\n",
+            "not a date",
+        ),
+        (
+            "a sign and a side",
+            "Side (yd),Carry (yd)\n-3 R,165\n3 R,160\n3 L,166\n",
+            "different things",
+        ),
+        (
+            "another unit",
+            "Carry (yd)\n165 furlongs\n160\n166\n",
+            "no unit of this value",
+        ),
+        (
+            "an impossible speed",
+            "Club Speed (mph),Carry (yd)\n900,165\n81,160\n83,166\n",
+            "out of range",
+        ),
+    ] {
+        let layout = guess(text.as_bytes(), today()).unwrap();
+        let mut rows = Rows::open(text.as_bytes(), layout).unwrap();
+        let mut troubles = Vec::new();
+        while let Some(row) = rows.next_row() {
+            troubles.extend(
+                row.unwrap()
+                    .shot
+                    .err()
+                    .into_iter()
+                    .flat_map(|bad| bad.troubles),
+            );
+        }
+        assert_eq!(troubles.len(), 1, "{name}: {troubles:?}");
+        assert!(troubles[0].problem.contains(words), "{name}: {troubles:?}");
+        assert!(!troubles[0].remedy.is_empty());
+    }
+}
+
+#[test]
+fn other_encodings_are_known_without_a_mark() {
+    let japanese = "日付,クラブ,ヘッドスピード(m/s),キャリー(m)\n2026-04-18,7番アイアン,36.8,151\n2026-04-18,7番アイアン,36.2,149\n2026-04-18,7番アイアン,37,152\n";
+    let first: &[_] = &[(Q::ClubSpeed, U::Mps, 36.8), (Q::Carry, U::M, 151.0)];
+    let wanted = Wanted {
+        asks: &[],
+        rows: (3, 0),
+        first,
+    };
+    let (shift_jis, _, lossy) = encoding_rs::SHIFT_JIS.encode(japanese);
+    assert!(!lossy);
+    held("Shift-JIS", &shift_jis, &wanted);
+    let western = "Club Speed (mph),Carry (yd)\n82.4,165.2\n81,160\n83,166\n";
+    let little: Vec<u8> = western.encode_utf16().flat_map(u16::to_le_bytes).collect();
+    let big: Vec<u8> = western.encode_utf16().flat_map(u16::to_be_bytes).collect();
+    let wanted = Wanted {
+        asks: &[],
+        rows: (3, 0),
+        first: &[SPEED, CARRY],
+    };
+    held("UTF-16, little end first", &little, &wanted);
+    held("UTF-16, big end first", &big, &wanted);
+}
+
+#[test]
+fn only_the_rows_of_one_player_are_read_and_the_others_counted() {
+    let text = "Player,Carry (yd)\nWren,165\nAda,160\nWren,166\n,150\n";
+    let mut layout = guess(text.as_bytes(), today()).unwrap();
+    layout.only = Some("Wren".to_owned());
+    let mut rows = Rows::open(text.as_bytes(), layout).unwrap();
+    let mut shots = 0;
+    while let Some(row) = rows.next_row() {
+        row.unwrap().shot.unwrap();
+        shots += 1;
+    }
+    assert_eq!(shots, 2);
+    assert_eq!(
+        rows.skipped().told(),
+        ["Rows of others were left out: 1 without a name, 1 of Ada."]
+    );
+}
+
+/// A workbook as people keep them: a title, a header further down, a second sheet, days as days.
+fn workbook() -> Vec<u8> {
+    use rust_xlsxwriter::{ExcelDateTime, Format, Formula, Workbook};
+    let mut book = Workbook::new();
+    book.add_worksheet()
+        .set_name("Notes")
+        .unwrap()
+        .write(0, 0, "Nothing here")
+        .unwrap();
+    let sheet = book.add_worksheet().set_name("Shots").unwrap();
+    let day = Format::new().set_num_format("dd/mm/yyyy");
+    sheet.write(0, 0, "Session of Wren").unwrap();
+    for (at, name) in ["Date", "Club", "Club Speed (mph)", "Carry (yd)", "Sum"]
+        .into_iter()
+        .enumerate()
+    {
+        sheet.write(3, at as u16, name).unwrap();
+    }
+    for (row, (speed, carry)) in (4..).zip([(82.4, 165.2), (81.0, 160.0), (83.0, 166.0)]) {
+        let at = ExcelDateTime::from_ymd(2026, 4, 3).unwrap();
+        sheet.write_with_format(row, 0, &at, &day).unwrap();
+        sheet.write(row, 1, "7i").unwrap();
+        sheet.write(row, 2, speed).unwrap();
+        sheet.write(row, 3, carry).unwrap();
+        sheet
+            .write_formula(row, 4, Formula::new("=C5+D5").set_result("247.6"))
+            .unwrap();
+    }
+    sheet.write(7, 0, "Average").unwrap();
+    sheet.write(7, 2, 82.1).unwrap();
+    book.save_to_buffer().unwrap()
+}
+
+#[test]
+fn a_workbook_is_read_from_the_sheet_that_holds_shots() {
+    let wanted = Wanted {
+        asks: &[],
+        rows: (3, 0),
+        first: &[SPEED, CARRY],
+    };
+    let book = workbook();
+    let shots = held("workbook", &book, &wanted);
+    // A day that the sheet keeps as one can be read in but one way.
+    assert_eq!(format!("{:?}", shots[0].when), "Day(2026-04-03)");
+    assert_eq!(shots[0].club, Some(Club::Iron7));
+    let layout = guess(&book, today()).unwrap();
+    let looked = look(&book, &layout, today()).unwrap();
+    assert_eq!((looked.sheets.len(), looked.layout.header_row), (2, 4));
+}
+
+#[test]
+fn a_workbook_that_is_broken_is_refused() {
+    let book = workbook();
+    for cut in [4, 100, book.len() / 2, book.len() - 30] {
+        let refused = guess(&book[..cut], today()).unwrap_err();
+        assert!(refused.problem.contains("workbook"), "{refused}");
+    }
+}

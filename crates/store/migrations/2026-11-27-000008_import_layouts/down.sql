@@ -1,0 +1,1 @@
+ALTER TABLE import DROP layout, DROP remarks, DROP rows_known;
