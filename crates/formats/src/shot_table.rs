@@ -53,6 +53,8 @@ pub enum When {
     Local(NaiveDateTime),
     /// A day without a time.
     Day(chrono::NaiveDate),
+    /// A time of day without a day.
+    Clock(chrono::NaiveTime),
     /// It is not told.
     Unknown,
 }

@@ -29,7 +29,11 @@ export function ImportForm({ words }: { words: Words }) {
   const [files, setFiles] = useState<File[]>([]);
   const [over, setOver] = useState(false);
   const [file, ...waiting] = files;
-  const add = (more: FileList | null) => more && setFiles((now) => [...now, ...more]);
+  const add = (more: FileList | null) => {
+    // Its own list: the field's is emptied at once, so that the same file can be chosen again.
+    const chosen = [...(more ?? [])];
+    setFiles((now) => [...now, ...chosen]);
+  };
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: the field within takes files as well
     <div

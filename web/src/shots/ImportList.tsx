@@ -101,7 +101,11 @@ export function ImportList() {
               </small>
             </div>
             <div>
-              {i.state === "done" ? `${i.rows_good.toLocaleString(LOCALE)} shots` : STATES[i.state]}
+              {i.state !== "done"
+                ? STATES[i.state]
+                : i.rows_good === 1
+                  ? "1 shot"
+                  : `${i.rows_good.toLocaleString(LOCALE)} shots`}
               {i.rows_bad > 0 && `, ${i.rows_bad.toLocaleString(LOCALE)} rows not used`}
               {i.rows_known > 0 && `, ${i.rows_known.toLocaleString(LOCALE)} in already`}
               {i.message && <small>{i.message}</small>}

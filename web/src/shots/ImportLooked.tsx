@@ -53,10 +53,7 @@ export function ImportLooked({ file, preview, change, words, next, done }: Props
 
   /** Whose rows go to whom; new players are added first. */
   const parts = async (): Promise<[string | undefined, string][]> => {
-    if (!several) {
-      if (!player) throw new Error("Choose whose shots these are.");
-      return [[undefined, player]];
-    }
+    if (!several) return [[undefined, player ?? ""]];
     const found: [string, string][] = [];
     for (const { name } of looked.players) {
       const chosen = whose[name];
@@ -77,6 +74,7 @@ export function ImportLooked({ file, preview, change, words, next, done }: Props
   const bring = async () => {
     setError(null);
     try {
+      if (!several && !player) throw new Error("Choose whose shots these are.");
       if (!holds("club") && !club) throw new Error("Choose the club; the file names none.");
       if (!holds("date") && !day) throw new Error("Choose the day; the file names none.");
       for (const [only, whom] of await parts()) {

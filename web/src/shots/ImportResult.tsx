@@ -56,7 +56,11 @@ export function ImportResult({ result, player }: Props) {
     <div className={css.importResult} role="status">
       <h3>
         {player && `${player}: `}
-        {result.state === "done" ? `${good} shots are in.` : `${capital(result.message)}.`}
+        {result.state !== "done"
+          ? `${capital(result.message)}.`
+          : result.rows_good === 1
+            ? "1 shot is in."
+            : `${good} shots are in.`}
       </h3>
       {result.state === "done" && result.rows_known > 0 && (
         <p>

@@ -7,6 +7,7 @@ mod bench;
 mod boards;
 mod club_length;
 mod decide;
+mod files;
 mod find;
 mod gapping;
 mod page;

@@ -310,7 +310,8 @@ async fn devices_that_disagree_are_told_apart_and_doubtful_readings_decided() {
 async fn a_file_is_looked_at_put_right_brought_in_and_taken_out_again() {
     play(true, async |stage| {
         let file = std::env::temp_dir().join(format!("tally-{}.csv", uuid::Uuid::now_v7()));
-        let table = "date;speed of club;carry (yd)\n18.04.2026;92,4;231\n18.04.2026;fast;231\n";
+        let table =
+            "date;speed of club (mph);carry (yd)\n18.04.2026;92,4;231\n18.04.2026;fast;231\n";
         std::fs::write(&file, table).expect("a table can be written");
         stage.go("/school/files").await?;
         let field = stage
@@ -319,13 +320,16 @@ async fn a_file_is_looked_at_put_right_brought_in_and_taken_out_again() {
         field.send_keys(file.display().to_string()).await?;
         stage.says("As they will be stored").await?;
         stage
-            .says("“fast” is not a number; write a number such as 92,4")
+            .says("“fast” is not a number; write a number such as 92.4")
             .await?;
         stage.press("Bring in").await?;
         stage.says("Choose whose shots these are").await?;
         stage.choose("Whose shots", "Bram Lindqvale").await?;
         stage.press("Bring in").await?;
-        stage.says("1 shots are in").await?;
+        stage.says("Choose the club; the file names none").await?;
+        stage.choose("Club", "Driver").await?;
+        stage.press("Bring in").await?;
+        stage.says("1 shot is in").await?;
         stage.says("Download the bad rows").await?;
         stage.press("Undo").await?;
         stage.press("Take them out").await?;

@@ -110,7 +110,7 @@ pub fn fits(cell: &str, style: DateStyle) -> Option<NaiveDate> {
         When::Day(day) => Some(day),
         When::Local(at) => Some(at.date()),
         When::At(at) => Some(at.date_naive()),
-        When::Unknown => None,
+        When::Clock(_) | When::Unknown => None,
     }
 }
 

@@ -135,17 +135,13 @@ fn remarks(grid: &Grid, layout: &Layout, names: &[String]) -> Vec<String> {
         .filter(|line| line.row > layout.header_row && sorts.of(&line.cells) == Sort::Summary)
         .map(|line| line.row)
         .collect();
-    if let Some(first) = sums.first() {
-        said.push(format!(
-            "{} {} others up and {} no shot, such as row {first}.",
-            sums.len(),
-            if sums.len() == 1 {
-                "row sums"
-            } else {
-                "rows sum"
-            },
-            if sums.len() == 1 { "is" } else { "are" },
-        ));
+    match sums[..] {
+        [] => {}
+        [one] => said.push(format!("Row {one} sums others up and is no shot.")),
+        [first, ..] => said.push(format!(
+            "{} rows sum others up and are no shots, the first of them row {first}.",
+            sums.len()
+        )),
     }
     let units = grid.units(layout).map(|line| &line.cells);
     for (i, column) in layout.columns.iter().enumerate() {

@@ -33,6 +33,11 @@ pub fn plain_text(text: &str) -> String {
         .replace('ß', "ss")
 }
 
+/// Whether a name has a unit in brackets.
+pub fn tells_unit(name: &str) -> bool {
+    bracketed(name).is_some_and(|(_, within, _)| named(&within).is_some())
+}
+
 /// What a name says, with the unit that a row below it tells.
 pub fn says(name: &str, unit_below: Option<&str>) -> Says {
     let name = name.trim().trim_start_matches('\u{feff}').trim();
@@ -40,13 +45,30 @@ pub fn says(name: &str, unit_below: Option<&str>) -> Says {
         return Says::Holds(of_ours);
     }
     for (bare, unit) in readings(name) {
-        let Some(means) = meant(&bare) else {
+        let Some(means) = meant(&bare).or_else(|| meant_twice(&bare)) else {
             continue;
         };
         let below = unit_below.map(str::trim).filter(|text| !text.is_empty());
         return with_unit(means, unit.as_deref().or(below));
     }
     Says::Nothing
+}
+
+/// What a name in two languages or scripts means, where both say the same.
+fn meant_twice(name: &str) -> Option<Means> {
+    let by_mark = name.split_once(['/', '|', '\n']);
+    let scripts = || {
+        let mut letters = name.char_indices().filter(|(_, c)| c.is_alphabetic());
+        let latin = letters.next()?.1.is_ascii();
+        let (at, _) = letters.find(|(_, c)| is_european(*c) != latin)?;
+        Some(name.split_at(at))
+    };
+    let (one, other) = by_mark.or_else(scripts)?;
+    meant(one).filter(|means| meant(other) == Some(*means))
+}
+
+fn is_european(c: char) -> bool {
+    c < '\u{250}'
 }
 
 /// Our own names: `club_speed_mph`, `club_speed_from`, `shot`.
@@ -235,6 +257,13 @@ mod tests {
             ("总距离(码)", Quantity::Total, Unit::Yd),
             ("Side (L/R) yd", Quantity::Side, Unit::Yd),
             ("Max Height (ft)", Quantity::Apex, Unit::Ft),
+            (
+                "Club Speed / Schlägerkopfgeschwindigkeit (mph)",
+                Quantity::ClubSpeed,
+                Unit::Mph,
+            ),
+            ("球速 Ball Speed (mph)", Quantity::BallSpeed, Unit::Mph),
+            ("Speed of club (mph)", Quantity::ClubSpeed, Unit::Mph),
             ("lead force (N)", Quantity::WholeForceLead, Unit::N),
         ] {
             assert_eq!(value(name), Some((quantity, unit)), "{name}");
@@ -266,6 +295,9 @@ mod tests {
             "Carry std dev",
             "Landing height",
             "Spin (krpm)",
+            "Carry / Total (yd)",
+            "Spin / Loft",
+            "Face / Path",
         ] {
             assert_eq!(value(name), None, "{name}");
             assert!(!matches!(says(name, None), Says::WithoutUnit(_)), "{name}");

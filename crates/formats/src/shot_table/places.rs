@@ -109,6 +109,7 @@ impl Places {
             When::At(moment) => (Some(self.day_of(moment)), Some(moment)),
             When::Local(local) => (Some(local.date()), Some(self.moment(local))),
             When::Day(day) => (Some(day), None),
+            When::Clock(time) => (Some(self.day), Some(self.moment(self.day.and_time(time)))),
             When::Unknown => (None, None),
         }
     }

@@ -189,6 +189,8 @@ impl Asked<'_> {
                     ColumnUse::Unused | ColumnUse::Shots { .. }
                 )
             })
+            // A name with a unit is of a value that is not read.
+            .filter(|&i| !super::names::tells_unit(&self.names[i]))
             .filter(|&i| {
                 let told = self.told(i);
                 let numbers = told
@@ -537,7 +539,13 @@ impl Asked<'_> {
         // What is swung without a ball is no club.
         let swung = self.column(ColumnUse::Implement);
         let holds = |line: &Line, i: usize| !is_nothing(line.cells.get(i).unwrap_or("").trim());
-        let without = |line: &&&Line| !holds(line, at) && !swung.is_some_and(|i| holds(line, i));
+        // Nor is a row without its number a shot.
+        let number = self.column(ColumnUse::Number);
+        let without = |line: &&&Line| {
+            !holds(line, at)
+                && !swung.is_some_and(|i| holds(line, i))
+                && number.is_none_or(|i| holds(line, i))
+        };
         let blank = self.rows.iter().any(|line| without(&line));
         let ask = |name: &str, asks: String| Question {
             of_club: Some(name.to_owned()),

@@ -283,9 +283,11 @@ impl<R: Read> Rows<R> {
             swung,
             time,
         } = row;
-        if let (Some(time), When::Day(day)) = (time, shot.when) {
-            shot.when = When::Local(day.and_time(time));
-        }
+        shot.when = match (time, shot.when) {
+            (Some(time), When::Day(day)) => When::Local(day.and_time(time)),
+            (Some(time), When::Unknown) => When::Clock(time),
+            (_, when) => when,
+        };
         self.set_provenance(&line.cells, &mut shot.reading);
         shot.swung = (!swung.implement.is_empty()).then_some(swung);
         let of_club = self

@@ -142,8 +142,59 @@ pub(super) fn decoded<R: Read>(
 /// Counts what was read since the last row, so that a quote that is never closed does
 /// not fill the memory.
 struct Watched<R: Read> {
-    inner: encoding_rs_io::DecodeReaderBytes<R, Vec<u8>>,
+    inner: Spaced<encoding_rs_io::DecodeReaderBytes<R, Vec<u8>>>,
     since_row: Rc<Cell<u64>>,
+}
+
+/// Puts a blank into blank lines: the reader passes over empty ones, and people count them.
+struct Spaced<R: Read> {
+    inner: R,
+    /// What was read and is to be given out, from here on.
+    held: Vec<u8>,
+    given: usize,
+    begins_line: bool,
+    quoted: bool,
+}
+
+impl<R: Read> Spaced<R> {
+    fn new(inner: R) -> Self {
+        Self {
+            inner,
+            held: Vec::new(),
+            given: 0,
+            begins_line: true,
+            quoted: false,
+        }
+    }
+
+    fn refill(&mut self) -> std::io::Result<()> {
+        let mut piece = [0; 32 << 10];
+        let read = self.inner.read(&mut piece)?;
+        self.held.clear();
+        self.given = 0;
+        for byte in &piece[..read] {
+            if self.begins_line && !self.quoted && matches!(byte, b'\n' | b'\r') {
+                self.held.push(b' ');
+            }
+            self.quoted ^= *byte == b'"';
+            self.begins_line = *byte == b'\n';
+            self.held.push(*byte);
+        }
+        Ok(())
+    }
+}
+
+impl<R: Read> Read for Spaced<R> {
+    fn read(&mut self, buffer: &mut [u8]) -> std::io::Result<usize> {
+        if self.given == self.held.len() {
+            self.refill()?;
+        }
+        let rest = &self.held[self.given..];
+        let most = rest.len().min(buffer.len());
+        buffer[..most].copy_from_slice(&rest[..most]);
+        self.given += most;
+        Ok(most)
+    }
 }
 
 impl<R: Read> Read for Watched<R> {
@@ -161,15 +212,13 @@ struct TextLines<R: Read> {
     reader: csv::Reader<Watched<R>>,
     since_row: Rc<Cell<u64>>,
     row: u64,
-    /// Breaks within cells so far, which begin no row.
-    within: u64,
 }
 
 impl<R: Read> TextLines<R> {
     fn new(input: R, encoding: &str, delimiter: char) -> Self {
         let since_row = Rc::new(Cell::new(0));
         let watched = Watched {
-            inner: decoded(input, encoding),
+            inner: Spaced::new(decoded(input, encoding)),
             since_row: Rc::clone(&since_row),
         };
         let reader = ReaderBuilder::new()
@@ -181,7 +230,6 @@ impl<R: Read> TextLines<R> {
             reader,
             since_row,
             row: 0,
-            within: 0,
         }
     }
 
@@ -191,11 +239,7 @@ impl<R: Read> TextLines<R> {
             Ok(false) => None,
             Ok(true) => {
                 self.since_row.set(0);
-                // The reader passes over blank lines; people count them.
-                let line = cells.position().map_or(0, csv::Position::line);
-                self.row = line.saturating_sub(self.within).max(self.row + 1);
-                let breaks = cells.as_slice().matches('\n').count();
-                self.within += breaks as u64;
+                self.row += 1;
                 Some(Ok(Line {
                     row: self.row,
                     cells,

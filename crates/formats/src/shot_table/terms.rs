@@ -243,6 +243,7 @@ static KNOWN: LazyLock<HashMap<String, Means>> = LazyLock::new(|| {
         for term in each(terms) {
             // Where two languages say different things by one word, the first is believed.
             known.entry(compact(term)).or_insert(means);
+            known.entry(sorted(term)).or_insert(means);
         }
     }
     known
@@ -267,9 +268,21 @@ pub fn compact(name: &str) -> String {
         .collect()
 }
 
+/// The words of a name in the order of the alphabet: "speed of club" is the club's speed.
+fn sorted(name: &str) -> String {
+    let plain = super::names::plain_text(name);
+    let words = plain.split(|c: char| !c.is_alphanumeric());
+    let mut words: Vec<&str> = words
+        .filter(|word| !matches!(*word, "" | "of" | "the"))
+        .collect();
+    words.sort_unstable();
+    words.join(" ")
+}
+
 /// What a whole name means.
 pub fn meant(name: &str) -> Option<Means> {
-    KNOWN.get(&compact(name)).copied()
+    let known = KNOWN.get(&compact(name));
+    known.or_else(|| KNOWN.get(&sorted(name))).copied()
 }
 
 /// Whether a cell names a row that sums others up: "Average", "Std. Dev.", "Mean of 10"; where

@@ -460,6 +460,28 @@ fn rows_that_cannot_be_read_are_refused_and_say_why() {
 }
 
 #[test]
+fn rows_are_counted_as_people_count_them() {
+    for end in ["\n", "\r\n"] {
+        let lines = [
+            "Report",
+            "",
+            "Club Speed (mph),Carry (yd),Notes",
+            "82.4,165.2,\"two\nlines\"",
+            "",
+            "fast,160,x",
+        ];
+        let text = lines.join(end) + end;
+        let layout = guess(text.as_bytes(), today()).unwrap();
+        assert_eq!(layout.header_row, 3);
+        let mut rows = Rows::open(text.as_bytes(), layout).unwrap();
+        let read: Vec<u64> = std::iter::from_fn(|| rows.next_row())
+            .map(|row| row.unwrap().row)
+            .collect();
+        assert_eq!(read, [4, 6]);
+    }
+}
+
+#[test]
 fn other_encodings_are_known_without_a_mark() {
     let japanese = "日付,クラブ,ヘッドスピード(m/s),キャリー(m)\n2026-04-18,7番アイアン,36.8,151\n2026-04-18,7番アイアン,36.2,149\n2026-04-18,7番アイアン,37,152\n";
     let first: &[_] = &[(Q::ClubSpeed, U::Mps, 36.8), (Q::Carry, U::M, 151.0)];

@@ -317,6 +317,7 @@ impl PreviewRow {
                     When::At(moment) => Some(moment.format("%Y-%m-%d %H:%M UTC").to_string()),
                     When::Local(local) => Some(local.format("%Y-%m-%d %H:%M").to_string()),
                     When::Day(day) => Some(day.to_string()),
+                    When::Clock(time) => Some(time.format("%H:%M").to_string()),
                     When::Unknown => None,
                 },
                 club: shot.club,
