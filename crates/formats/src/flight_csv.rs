@@ -14,7 +14,8 @@ use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::units::{MPH, YARD};
 
-const COLUMNS: Columns = Columns {
+/// The columns of its table.
+pub const COLUMNS: Columns = Columns {
     needed: &["ball_speed_mph", "launch_angle_deg", "spin_rate_rpm"],
     optional: &[
         "launch_direction_deg",

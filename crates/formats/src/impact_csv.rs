@@ -9,7 +9,8 @@ use tally_core::vocabulary::invalid::{Invalid, within};
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::units::MPH;
 
-const COLUMNS: Columns = Columns {
+/// The columns of its table.
+pub const COLUMNS: Columns = Columns {
     needed: &["club_speed_mph", "attack_angle_deg", "dynamic_loft_deg"],
     optional: &[
         "club_path_deg",

@@ -185,6 +185,16 @@ fn decimals(value: f64) -> String {
 }
 
 impl Columns {
+    /// The columns in words, for whoever writes a table.
+    pub fn told(&self) -> String {
+        format!(
+            "Columns that must be there: {}.\nColumns that may be there: {}.\nColumns that are added: {}.\nOthers come out as they went in.",
+            self.needed.join(", "),
+            self.optional.join(", "),
+            self.added.join(", ")
+        )
+    }
+
     /// The names of the header's columns, once they are known to be usable.
     fn find(&self, header: &StringRecord) -> Result<Vec<String>, TableError> {
         let clean = |name: &str| name.trim_start_matches('\u{feff}').trim().to_owned();

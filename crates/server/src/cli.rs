@@ -2,6 +2,7 @@
 
 pub mod backup;
 pub mod demo;
+pub mod files;
 pub mod openapi;
 pub mod schools;
 pub mod serve;

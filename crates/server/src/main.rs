@@ -4,7 +4,7 @@ use clap::{Parser, Subcommand, ValueEnum};
 use std::io::IsTerminal;
 use std::process::ExitCode;
 use tally_formats::{flight_csv, impact_csv};
-use tally_server::cli::{backup, demo, openapi, schools, serve, simulate, table, window};
+use tally_server::cli::{backup, demo, files, openapi, schools, serve, simulate, table, window};
 use tracing_subscriber::EnvFilter;
 
 /// Launch-monitor sessions for golf coaches: every shot counted, every figure with its
@@ -45,9 +45,15 @@ enum Command {
     Demo(demo::Demo),
     /// Plays a virtual golfer in front of a simulated device.
     Simulate(simulate::Simulate),
+    /// Brings a file of shots in, as the browser does.
+    Import(files::Import),
+    /// Writes shots as CSV to standard output.
+    Export(files::Export),
     /// Adds flights to a CSV table of launches (standard input to standard output).
+    #[command(after_help = flight_csv::COLUMNS.told())]
     Flight,
     /// Adds launches to a CSV table of deliveries (standard input to standard output).
+    #[command(after_help = impact_csv::COLUMNS.told())]
     Impact,
     /// Prints the best launch and spin of a speed as JSON.
     Window(window::Window),
@@ -85,6 +91,10 @@ async fn main() -> ExitCode {
         Log::Text => log.init(),
         Log::Json => log.json().init(),
     }
+    // A reader that has enough ends us quietly; the server writes to many and lives on.
+    if !matches!(program.command, Command::Serve(_)) {
+        sigpipe::reset();
+    }
     match program.command {
         Command::Serve(args) => told(serve::run(args).await),
         Command::Backup(args) => told(backup::run(args).await),
@@ -94,6 +104,8 @@ async fn main() -> ExitCode {
         Command::Code(args) => told(schools::code(args).await),
         Command::Demo(args) => told(demo::run(args).await),
         Command::Simulate(args) => told(simulate::run(args).await),
+        Command::Import(args) => told(files::import(args).await),
+        Command::Export(args) => told(files::export(args).await),
         Command::Flight => table::run(flight_csv::run),
         Command::Impact => table::run(impact_csv::run),
         Command::Window(args) => told(window::run(&args)),

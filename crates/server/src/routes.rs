@@ -3,6 +3,7 @@
 //! A file imports only from folders to its left: [`shots`] ← [`reach`] ← [`session`] ←
 //! [`trials`] ← [`record`] ← [`training`] ← [`school`].
 
+mod description;
 pub(crate) mod reach;
 pub(crate) mod record;
 pub(crate) mod report;
@@ -30,7 +31,7 @@ use utoipa_axum::router::OpenApiRouter;
 struct Description;
 
 /// Every route, with its description.
-pub fn api() -> OpenApiRouter<App> {
+fn api() -> OpenApiRouter<App> {
     let v1 = OpenApiRouter::new()
         .merge(school::sign_in::routes())
         .merge(school::account::routes())
@@ -91,4 +92,10 @@ pub fn api() -> OpenApiRouter<App> {
         .merge(report::page::routes())
         .merge(session::live::routes());
     OpenApiRouter::with_openapi(Description::openapi()).nest("/api/v1", v1)
+}
+
+/// The routes apart from their description, which is whole.
+pub fn described() -> (axum::Router<App>, utoipa::openapi::OpenApi) {
+    let (routes, description) = api().split_for_parts();
+    (routes, description::complete(description))
 }

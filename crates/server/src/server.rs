@@ -311,7 +311,7 @@ async fn listen(address: SocketAddr) -> Result<TcpListener, StartError> {
 }
 
 fn router(app: App) -> Router {
-    let (api, openapi) = routes::api().split_for_parts();
+    let (api, openapi) = routes::described();
     let openapi = axum::Json(openapi);
     let secure = app.secure;
     let router = api

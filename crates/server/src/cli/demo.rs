@@ -5,7 +5,7 @@ use crate::made_up::{self, DEMO_DAY, Moved, identifier};
 use chrono::{NaiveDate, Utc};
 use clap::Args;
 use tally_core::school::access::Role;
-use tally_sim::scenario::{self, COACH, PLAYERS, SCHOOL};
+use tally_sim::scenario::{self, COACH, JUNIORS, PLAYERS, SCHOOL};
 use tally_store::base::signed_in::SignedIn;
 use tally_store::school::people::Founder;
 use tally_store::{Store, StoreError};
@@ -33,7 +33,14 @@ pub async fn run(demo: Demo) -> Result<(), StoreError> {
         Some(day) => Moved::to(day),
         None => Moved::to_now(Utc::now()),
     };
-    load_moved(&store, moved).await
+    load_moved(&store, moved).await?;
+    println!(
+        "{SCHOOL} is in, with {} players: sign in as {} with “{}”",
+        PLAYERS.len() + JUNIORS.len(),
+        scenario::SIGN_IN_NAME,
+        scenario::PASSWORD
+    );
+    Ok(())
 }
 
 /// Loads the demo school into an open store, unless it is there.

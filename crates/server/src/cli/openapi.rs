@@ -2,7 +2,7 @@
 
 /// The OpenAPI description as indented JSON.
 pub fn run() -> String {
-    let description = crate::routes::api().into_openapi();
+    let (_, description) = crate::routes::described();
     description
         .to_pretty_json()
         .expect("the description is plain data")

@@ -177,3 +177,84 @@ async fn simulate_says_what_is_wrong_with_its_secrets_and_its_effort() {
     }
     stage.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_file_is_asked_about_brought_in_and_written_out_without_a_browser() {
+    let stage = Stage::with_session().await;
+    let file = std::env::temp_dir().join(format!("{}-shots.csv", std::process::id()));
+    std::fs::write(
+        &file,
+        "date,club,club speed (mph),carry\n03/04/2026,7i,82.4,165\n",
+    )
+    .unwrap();
+    let path = file.to_string_lossy().into_owned();
+    let url = stage.database_url();
+    let usual = [
+        "import",
+        "--database-url",
+        &url,
+        "--as",
+        crate::stage::OWNER,
+        "--player",
+        "Wren Aldous",
+    ];
+    let import = async |more: &[&str]| {
+        let all: Vec<&str> = usual
+            .iter()
+            .chain(more)
+            .copied()
+            .chain([path.as_str()])
+            .collect();
+        run(&all, "").await
+    };
+    let (good, _, told) = import(&[]).await;
+    assert!(
+        !good && told.contains("unit:distances=yd") && told.contains("dates=4 March 2026"),
+        "{told}"
+    );
+    let (good, _, told) = import(&["--answer", "dates=yesterday"]).await;
+    assert!(!good && told.contains("is none of the answers"), "{told}");
+    let answers = [
+        "--answer",
+        "dates=4 March 2026",
+        "--answer",
+        "unit:distances=yd",
+    ];
+    let (good, out, told) = import(&answers).await;
+    assert!(
+        good && out.starts_with("1 shots are in; 0 were in already"),
+        "{out}{told}"
+    );
+    let (good, out, _) = import(&answers).await;
+    assert!(good && out.contains("in already"), "{out}");
+    let (good, out, told) = run(
+        &[
+            "export",
+            "--database-url",
+            &url,
+            "--as",
+            crate::stage::OWNER,
+        ],
+        "",
+    )
+    .await;
+    assert!(good, "{told}");
+    assert!(
+        out.lines()
+            .any(|line| line.starts_with("Wren Aldous,2026-03-04T12:00:00")),
+        "{out}"
+    );
+    let (good, _, told) = run(&["export", "--database-url", &url, "--as", "nobody"], "").await;
+    assert!(!good && told.contains("signs in nowhere"), "{told}");
+    std::fs::remove_file(&file).unwrap();
+    stage.clear().await;
+}
+
+#[tokio::test]
+async fn the_help_of_a_table_names_its_columns() {
+    let (good, out, _) = run(&["flight", "--help"], "").await;
+    assert!(
+        good && out.contains("ball_speed_mph") && out.contains("wind_from_deg"),
+        "{out}"
+    );
+}

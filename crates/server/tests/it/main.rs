@@ -14,6 +14,7 @@ mod copies;
 mod corrections;
 mod crashes;
 mod decide;
+mod description;
 mod device_line;
 mod devices;
 mod doors;

@@ -84,6 +84,11 @@ impl Stage {
         stage
     }
 
+    /// Address of its database.
+    pub fn database_url(&self) -> String {
+        self.database.url.clone()
+    }
+
     /// The demo school, with its owner signed in.
     pub async fn demo() -> Stage {
         let database = TestDatabase::create_like("demo", async |url| {
