@@ -4,6 +4,7 @@
 //! `docs/formats.md` for an example session.
 
 mod trace_line;
+mod unread;
 
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
@@ -50,6 +51,8 @@ pub struct Hello {
     pub measures: BTreeSet<Quantity>,
     /// Values it calculates.
     pub calculates: BTreeSet<Quantity>,
+    /// Names in it that are not known.
+    pub unread: Vec<String>,
 }
 
 /// One shot.
@@ -63,6 +66,8 @@ pub struct ShotLine {
     pub swung: Option<Swung>,
     /// Its values.
     pub reading: Reading,
+    /// What it told that is not known, kept apart.
+    pub unread: Map<String, Json>,
 }
 
 /// A line from a device.
@@ -74,6 +79,8 @@ pub enum Line {
     Shot(ShotLine),
     /// The trace of a shot that was told of before.
     Trace(TraceLine),
+    /// Whether anybody is there.
+    Ping,
 }
 
 /// A line to a device.
@@ -86,7 +93,12 @@ pub enum Answer {
         version: u64,
         /// Session that shots are stored under.
         session: Uuid,
+        /// Names in the hello that are not known here.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        unread: Vec<String>,
     },
+    /// Somebody is there.
+    Pong,
     /// The shot is stored for good.
     Ack {
         /// Its number.
@@ -95,6 +107,9 @@ pub enum Answer {
         shot: Uuid,
         /// Whether it had been stored before.
         again: bool,
+        /// Names in the line that are not known here; their values are kept apart.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        unread: Vec<String>,
     },
     /// The line was not used.
     Error {
@@ -174,11 +189,12 @@ fn parse_object(object: &Map<String, Json>, hello: Option<&Hello>) -> Result<Lin
             })?;
             parse_trace(object).map(Line::Trace)
         }
+        "ping" => Ok(Line::Ping),
         other => Err(Invalid::new(
             "type",
             other,
             "is not a line of this version",
-            "give \"hello\", \"shot\" or \"trace\"",
+            "give \"hello\", \"shot\", \"trace\" or \"ping\"",
         )),
     }
 }
@@ -216,14 +232,23 @@ fn parse_hello(object: &Map<String, Json>) -> Result<Hello, Invalid> {
             )
         })?),
     };
+    let (measures, mut unread) = quantities(object, "measures")?;
+    let (calculates, others) = quantities(object, "calculates")?;
+    unread.extend(others);
+    unread.extend(
+        unread::fields_of(object, "hello")
+            .into_iter()
+            .map(|(name, _)| name),
+    );
     Ok(Hello {
         token: token.to_owned(),
         time: own_time,
         kind: DeviceKind::speaking("kind", kind)?,
         run: name(object, "run")?,
         session,
-        measures: quantities(object, "measures")?,
-        calculates: quantities(object, "calculates")?,
+        measures,
+        calculates,
+        unread,
     })
 }
 
@@ -254,7 +279,12 @@ fn parse_shot(object: &Map<String, Json>, hello: &Hello) -> Result<ShotLine, Inv
         }
     };
     let mut reading = Reading::default();
+    let mut apart = unread::fields_of(object, "shot");
     for (field, value) in values {
+        if unread::is_new(field) {
+            unread::keep(&mut apart, field, value);
+            continue;
+        }
         let (quantity, si, from) = parse_value(field, value, hello)?;
         if reading.value(quantity).is_some() {
             return Err(Invalid::new(
@@ -266,11 +296,17 @@ fn parse_shot(object: &Map<String, Json>, hello: &Hello) -> Result<ShotLine, Inv
         }
         reading.set(quantity, si, from);
     }
+    if reading.0.is_empty() {
+        let names = values.keys().cloned().collect::<Vec<_>>().join(", ");
+        let remedy = "give one value at least that is known, such as club_speed_mph";
+        return Err(Invalid::new("values", names, "are not known here", remedy));
+    }
     Ok(ShotLine {
         sequence,
         time,
         swung: swung(object)?,
         reading,
+        unread: apart,
     })
 }
 
@@ -384,22 +420,18 @@ fn name(object: &Map<String, Json>, field: &str) -> Result<String, Invalid> {
     text_within(field, text(object, field, &remedy)?, LONGEST_NAME)
 }
 
-fn quantities(object: &Map<String, Json>, field: &str) -> Result<BTreeSet<Quantity>, Invalid> {
-    let list = match object.get(field) {
-        None => return Ok(BTreeSet::new()),
-        Some(Json::Array(list)) => list,
+fn quantities(
+    object: &Map<String, Json>,
+    field: &str,
+) -> Result<(BTreeSet<Quantity>, Vec<String>), Invalid> {
+    match object.get(field) {
+        None => Ok((BTreeSet::new(), Vec::new())),
+        Some(Json::Array(list)) => Ok(unread::known_of(list)),
         Some(other) => {
-            return Err(Invalid::new(
-                field,
-                other,
-                "is not a list",
-                "give a list such as [\"club_speed\"]",
-            ));
+            let remedy = "give a list such as [\"club_speed\"]";
+            Err(Invalid::new(field, other, "is not a list", remedy))
         }
-    };
-    list.iter()
-        .map(|key| Quantity::from_key(field, key.as_str().unwrap_or(&key.to_string())))
-        .collect()
+    }
 }
 
 /// Writes the hello line, newline included.
@@ -555,7 +587,14 @@ mod tests {
                 "time",
             ),
             (HELLO.replace("\"run\":\"a\",", ""), "run"),
-            (HELLO.replace("ball_speed", "balls"), "measures"),
+            (
+                HELLO.replace("[\"club_speed\",\"ball_speed\"]", "7"),
+                "measures",
+            ),
+            (
+                shot_with(r#"{"spin_loft_deg":{"value":12,"from":"measured"}}"#),
+                "values",
+            ),
             (shot_with("{}"), "values"),
             (
                 shot_with(r#"{"club_speed_mph":{"value":"fast","from":"measured"}}"#),
@@ -592,6 +631,29 @@ mod tests {
     }
 
     #[test]
+    fn what_is_new_is_kept_apart_and_told() {
+        let hello = HELLO
+            .replace("[\"club_speed\",", "[\"club_speed\",\"spin_loft\",")
+            .replace("\"run\"", "\"firmware\":\"9.1\",\"run\"");
+        let Ok(Line::Hello(hello)) = parse(&hello, None) else {
+            panic!("refused");
+        };
+        assert_eq!(hello.unread, ["spin_loft", "firmware"]);
+        let line = shot_with(
+            r#"{"club_speed_mph":{"value":100,"from":"measured"},"spin_loft_deg":{"value":12.5,"from":"measured"}}"#,
+        )
+        .replacen('{', "{\"battery_pct\":71,", 1);
+        let Ok(Line::Shot(shot)) = parse(&line, Some(&hello)) else {
+            panic!("refused");
+        };
+        assert_eq!(shot.reading.0.len(), 1);
+        let told: Vec<&String> = shot.unread.keys().collect();
+        assert_eq!(told, ["battery_pct", "spin_loft_deg"]);
+        assert_eq!(shot.unread["spin_loft_deg"]["value"], 12.5);
+        assert_eq!(parse(r#"{"type":"ping"}"#, None), Ok(Line::Ping));
+    }
+
+    #[test]
     fn a_refused_shot_still_tells_its_number() {
         let (sequence, _) = refused(&shot_with("{}"));
         assert_eq!(sequence, Some(7));
@@ -613,6 +675,7 @@ mod tests {
             time: "2026-04-18T10:15:30.250Z".parse().unwrap(),
             swung: None,
             reading,
+            unread: Map::new(),
         };
         assert_eq!(
             parse(&write_hello(&hello), None),

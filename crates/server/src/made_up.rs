@@ -281,6 +281,7 @@ async fn hit_all(
                 hit_at: start + Duration::seconds(PACE_S * sequence),
                 swung: None,
                 reading,
+                unread: Default::default(),
                 pair_window_s: 0.5,
             };
             shots.push((store.store_shot(school, &new).await?.shot, new.hit_at));

@@ -214,6 +214,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/device-shots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The device line for devices that can only do HTTP: lines of JSON, a hello first, answered
+         *     line by line in the same order. Whatever is not acknowledged is sent again.
+         */
+        post: operations["device_shots"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/devices": {
         parameters: {
             query?: never;
@@ -8582,7 +8602,80 @@ export interface components {
             strokes: components["schemas"]["Estimate"];
         };
     };
-    responses: never;
+    responses: {
+        /** @description It contradicts what is there */
+        Contradicts: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Not allowed to whoever is signed in */
+        NotAllowed: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description There is no such thing, or not for whoever asks */
+        NotHere: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Not just now; `Retry-After` says when */
+        NotNow: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Nobody is signed in */
+        NotSignedIn: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Too often; `Retry-After` says when */
+        TooOften: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description What was sent cannot be read */
+        Unreadable: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Fields that cannot be used, each with its value and remedy */
+        Unusable: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -8604,6 +8697,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8612,6 +8706,14 @@ export interface operations {
                     "application/json": components["schemas"]["AgreementView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8641,6 +8743,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8649,6 +8752,14 @@ export interface operations {
                     "application/json": components["schemas"]["AuditView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8673,6 +8784,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8681,6 +8793,14 @@ export interface operations {
                     "application/json": components["schemas"]["OtherClub"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8705,6 +8825,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8713,6 +8834,14 @@ export interface operations {
                     "application/json": components["schemas"]["FlightAnswered"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8737,6 +8866,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8745,6 +8875,14 @@ export interface operations {
                     "application/json": components["schemas"]["ReachAnswered"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8769,6 +8907,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8777,6 +8916,12 @@ export interface operations {
                     "application/json": components["schemas"]["BoardOpened"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8799,6 +8944,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8807,6 +8953,12 @@ export interface operations {
                     "application/json": components["schemas"]["BoardView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8829,6 +8981,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8837,6 +8990,12 @@ export interface operations {
                     "text/event-stream": string;
                 };
             };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8859,6 +9018,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8867,6 +9027,12 @@ export interface operations {
                     "text/calendar": string;
                 };
             };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8895,6 +9061,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8903,6 +9070,14 @@ export interface operations {
                     "application/json": components["schemas"]["ClubLengthView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8929,12 +9104,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8955,6 +9139,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8963,6 +9148,53 @@ export interface operations {
                     "application/json": components["schemas"]["DevicePair"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    device_shots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/x-ndjson": string;
+            };
+        };
+        responses: {
+            /** @description What was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": string;
+                };
+            };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -8983,6 +9215,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8991,6 +9224,14 @@ export interface operations {
                     "application/json": components["schemas"]["DeviceView"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9015,6 +9256,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -9023,6 +9265,14 @@ export interface operations {
                     "application/json": components["schemas"]["Secret"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9049,12 +9299,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9081,12 +9340,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9109,6 +9377,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9117,6 +9386,14 @@ export interface operations {
                     "application/json": components["schemas"]["Secret"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9137,6 +9414,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9145,6 +9423,14 @@ export interface operations {
                     "application/json": components["schemas"]["DoubtfulList"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9168,6 +9454,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9176,6 +9463,14 @@ export interface operations {
                     "application/json": components["schemas"]["Thing"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9196,6 +9491,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9204,6 +9500,14 @@ export interface operations {
                     "application/json": components["schemas"]["GroupView"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9230,12 +9534,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9258,12 +9571,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9284,6 +9606,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9292,6 +9615,14 @@ export interface operations {
                     "application/json": components["schemas"]["HouseRulesView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9318,12 +9649,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9347,6 +9687,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9355,6 +9696,14 @@ export interface operations {
                     "application/json": components["schemas"]["ImplementView"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9381,12 +9730,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9409,12 +9767,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9442,6 +9809,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9450,6 +9818,14 @@ export interface operations {
                     "application/json": components["schemas"]["Preview"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9470,6 +9846,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9478,6 +9855,14 @@ export interface operations {
                     "application/json": components["schemas"]["ImportView"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9526,6 +9911,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9534,6 +9920,14 @@ export interface operations {
                     "application/json": components["schemas"]["ImportView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9556,6 +9950,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9564,6 +9959,14 @@ export interface operations {
                     "application/json": components["schemas"]["ImportView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9586,12 +9989,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9614,6 +10026,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9622,6 +10035,14 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9644,12 +10065,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9673,6 +10103,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9681,6 +10112,14 @@ export interface operations {
                     "text/event-stream": string;
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9701,6 +10140,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9709,6 +10149,14 @@ export interface operations {
                     "application/json": components["schemas"]["Me"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9733,12 +10181,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9763,12 +10220,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9793,6 +10259,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9801,6 +10268,14 @@ export interface operations {
                     "application/json": components["schemas"]["NewSecondFactor"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9825,12 +10300,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9855,12 +10339,19 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9883,6 +10374,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9891,6 +10383,14 @@ export interface operations {
                     "application/json": components["schemas"]["PageView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9913,12 +10413,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9939,6 +10448,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9947,6 +10457,14 @@ export interface operations {
                     "application/json": components["schemas"]["PersonView"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -9971,6 +10489,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -9979,6 +10498,14 @@ export interface operations {
                     "application/json": components["schemas"]["Code"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10005,12 +10532,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10033,6 +10569,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10041,6 +10578,14 @@ export interface operations {
                     "application/json": components["schemas"]["Code"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10063,12 +10608,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10093,12 +10647,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10121,12 +10684,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10147,6 +10719,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10155,6 +10728,14 @@ export interface operations {
                     "application/json": components["schemas"]["ListedPlayer"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10179,12 +10760,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10207,6 +10797,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10215,6 +10806,14 @@ export interface operations {
                     "application/json": components["schemas"]["PlayerView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10241,12 +10840,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10269,6 +10877,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10277,6 +10886,14 @@ export interface operations {
                     "application/json": Record<string, never>;
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10303,12 +10920,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10331,6 +10957,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10339,6 +10966,14 @@ export interface operations {
                     "application/json": components["schemas"]["BagClubView"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10365,12 +11000,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10394,12 +11038,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10422,6 +11075,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10430,6 +11084,14 @@ export interface operations {
                     "application/json": components["schemas"]["BallSource"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10456,12 +11118,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10485,12 +11156,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10513,6 +11193,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -10521,6 +11202,14 @@ export interface operations {
                     "application/json": components["schemas"]["CalendarSecret"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10543,12 +11232,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10575,12 +11273,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10607,6 +11314,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10615,6 +11323,14 @@ export interface operations {
                     "application/json": components["schemas"]["CompareReport"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10637,6 +11353,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10645,6 +11362,14 @@ export interface operations {
                     "application/json": components["schemas"]["ComparisonView"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10671,12 +11396,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10699,6 +11433,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10707,6 +11442,14 @@ export interface operations {
                     "application/json": components["schemas"]["DecisionView"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10733,12 +11476,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10764,6 +11516,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10772,6 +11525,14 @@ export interface operations {
                     "application/json": components["schemas"]["DeliveryView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10798,6 +11559,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10806,6 +11568,14 @@ export interface operations {
                     "application/json": components["schemas"]["ErasureReport"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10837,6 +11607,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10845,6 +11616,14 @@ export interface operations {
                     "application/json": components["schemas"]["GappingView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10876,6 +11655,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10884,6 +11664,14 @@ export interface operations {
                     "application/json": components["schemas"]["GappingChangesView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10912,12 +11700,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10942,12 +11739,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -10974,6 +11780,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10982,6 +11789,14 @@ export interface operations {
                     "application/json": components["schemas"]["HoleReport"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11004,6 +11819,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11012,6 +11828,14 @@ export interface operations {
                     "application/json": components["schemas"]["LinkView"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11038,6 +11862,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -11046,6 +11871,14 @@ export interface operations {
                     "application/json": components["schemas"]["LinkSecret"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11069,12 +11902,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11100,6 +11942,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11108,6 +11951,14 @@ export interface operations {
                     "application/json": components["schemas"]["NextView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11134,12 +11985,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11165,12 +12025,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11203,6 +12072,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11211,6 +12081,14 @@ export interface operations {
                     "application/json": components["schemas"]["PageDraft"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11233,6 +12111,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11241,6 +12120,14 @@ export interface operations {
                     "application/json": components["schemas"]["ListedPage"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11268,6 +12155,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11276,6 +12164,14 @@ export interface operations {
                     "application/json": components["schemas"]["PageView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11303,6 +12199,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11311,6 +12208,14 @@ export interface operations {
                     "application/json": components["schemas"]["PeersTold"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11342,6 +12247,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11350,6 +12256,14 @@ export interface operations {
                     "application/json": components["schemas"]["Preparation"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11372,6 +12286,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11380,6 +12295,14 @@ export interface operations {
                     "application/json": components["schemas"]["ProgrammeView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11406,12 +12329,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11434,6 +12366,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11442,6 +12375,14 @@ export interface operations {
                     "text/calendar": string;
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11468,12 +12409,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11505,6 +12455,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11513,6 +12464,14 @@ export interface operations {
                     "application/json": components["schemas"]["RecordView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11540,6 +12499,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11548,6 +12508,14 @@ export interface operations {
                     "application/json": components["schemas"]["BestSoFar"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11574,12 +12542,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11602,6 +12579,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11610,6 +12588,14 @@ export interface operations {
                     "application/json": components["schemas"]["Sharing"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11636,12 +12622,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11664,6 +12659,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11672,6 +12668,14 @@ export interface operations {
                     "application/json": components["schemas"]["SavedWindow"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11699,6 +12703,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11707,6 +12712,14 @@ export interface operations {
                     "application/json": components["schemas"]["TargetWindow"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11730,12 +12743,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11762,6 +12784,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11770,6 +12793,14 @@ export interface operations {
                     "application/json": components["schemas"]["TestPlanned"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11790,6 +12821,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11798,6 +12830,14 @@ export interface operations {
                     "application/json": components["schemas"]["ProtocolView"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11824,12 +12864,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11852,12 +12901,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11882,12 +12940,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11908,6 +12975,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11916,6 +12984,14 @@ export interface operations {
                     "application/json": components["schemas"]["School"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11936,6 +13012,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11944,6 +13021,14 @@ export interface operations {
                     "application/json": Record<string, never>;
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11968,12 +13053,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -11994,12 +13088,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12020,12 +13123,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12050,12 +13162,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12078,6 +13199,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12086,6 +13208,14 @@ export interface operations {
                     "application/json": components["schemas"]["SessionView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12112,12 +13242,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12140,12 +13279,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12172,12 +13320,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12204,12 +13361,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12237,12 +13403,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12266,12 +13441,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12295,12 +13479,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12323,6 +13516,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12331,6 +13525,14 @@ export interface operations {
                     "application/json": components["schemas"]["BoardOfSession"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12357,6 +13559,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12365,6 +13568,14 @@ export interface operations {
                     "application/json": components["schemas"]["OpenBoard"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12387,12 +13598,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12415,6 +13635,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12423,6 +13644,14 @@ export interface operations {
                     "application/json": components["schemas"]["DecideView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12452,6 +13681,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12460,6 +13690,14 @@ export interface operations {
                     "application/json": components["schemas"]["EffortReport"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12486,12 +13724,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12514,6 +13761,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12522,6 +13770,14 @@ export interface operations {
                     "application/json": components["schemas"]["HitView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12549,6 +13805,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12557,6 +13814,14 @@ export interface operations {
                     "application/json": components["schemas"]["SessionMap"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12583,12 +13848,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12614,6 +13888,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12622,6 +13897,14 @@ export interface operations {
                     "application/json": components["schemas"]["Opening"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12653,6 +13936,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12661,6 +13945,14 @@ export interface operations {
                     "application/json": components["schemas"]["Over"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12687,12 +13979,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12719,12 +14020,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12751,12 +14061,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12784,6 +14103,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12792,6 +14112,14 @@ export interface operations {
                     "application/json": components["schemas"]["SessionRead"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12819,12 +14147,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12847,6 +14184,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12855,6 +14193,14 @@ export interface operations {
                     "application/json": components["schemas"]["RunView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12882,12 +14228,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12915,12 +14270,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12948,6 +14312,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -12956,6 +14321,14 @@ export interface operations {
                     "application/json": components["schemas"]["MarkView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -12981,6 +14354,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12989,6 +14363,14 @@ export interface operations {
                     "application/json": components["schemas"]["SpeedLadderReport"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13011,6 +14393,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13019,6 +14402,14 @@ export interface operations {
                     "application/json": components["schemas"]["TracesView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13045,6 +14436,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13053,6 +14445,14 @@ export interface operations {
                     "application/json": components["schemas"]["TracesBrought"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13075,6 +14475,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13083,6 +14484,14 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13106,6 +14515,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13114,6 +14524,14 @@ export interface operations {
                     "application/json": components["schemas"]["TraceView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13141,12 +14559,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13169,6 +14596,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13177,6 +14605,14 @@ export interface operations {
                     "application/json": components["schemas"]["WarmUpView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13202,6 +14638,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13210,6 +14647,14 @@ export interface operations {
                     "application/json": components["schemas"]["WarmUpReport"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13230,6 +14675,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13238,6 +14684,12 @@ export interface operations {
                     "application/json": components["schemas"]["SetUpState"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13262,12 +14714,19 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It is there now; the same again changes nothing */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13288,6 +14747,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13296,6 +14756,12 @@ export interface operations {
                     "application/json": components["schemas"]["SharedPage"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13316,6 +14782,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13324,6 +14791,12 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13358,6 +14831,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13366,6 +14840,14 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13390,12 +14872,19 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13416,12 +14905,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13442,12 +14940,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13468,6 +14975,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13476,6 +14984,14 @@ export interface operations {
                     "application/json": components["schemas"]["TodayView"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13496,6 +15012,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13504,6 +15021,14 @@ export interface operations {
                     "application/json": components["schemas"]["TrainsToday"][];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {
@@ -13524,6 +15049,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description What was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13532,6 +15058,12 @@ export interface operations {
                     "application/json": components["schemas"]["Vocabulary"];
                 };
             };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
         };
     };
     save_warm_up_list: {
@@ -13547,12 +15079,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
             /** @description What went wrong and what to do about it */
             default: {
                 headers: {

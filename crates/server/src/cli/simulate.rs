@@ -217,6 +217,7 @@ pub async fn run(wanted: Simulate) -> Result<(), SimulateError> {
                 time,
                 swung: None,
                 reading,
+                unread: Default::default(),
             };
             let trace = trace_of(&shot.reading);
             let stored = device.send(&shot).await?;

@@ -25,6 +25,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("GET", "/shared", Open),
     ("GET", "/shared/shots.csv", Open),
     ("POST", "/boards", Open),
+    ("POST", "/device-shots", Open),
     ("GET", "/boards/{board}", Open),
     ("GET", "/boards/{board}/live", Open),
     ("GET", "/vocabulary", Open),

@@ -57,6 +57,7 @@ pub fn hello(monitor: Monitor, token: String, session: Option<Uuid>) -> Hello {
         session,
         measures: monitor.measures().iter().copied().collect(),
         calculates: monitor.calculates().iter().copied().collect(),
+        unread: Vec::new(),
     }
 }
 

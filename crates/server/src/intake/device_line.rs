@@ -8,13 +8,14 @@ use crate::guard::held::HeldStream;
 use crate::guard::sampled::Sampled;
 use crate::http::token::Token;
 use crate::http::watch;
-use chrono::{DateTime, Duration, Utc};
+use chrono::{DateTime, Datelike, Duration, Utc};
 use socket2::{SockRef, TcpKeepalive};
 use std::net::SocketAddr;
 use std::time::Instant;
 use tally_core::shots::trace::{Trace, of_body_weight};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::keyed::Keyed;
 use tally_formats::device_line::{self, Answer, Hello, LONGEST_LINE, Line, ShotLine, TraceLine};
 use tally_store::shots::devices::Greeting;
 use tally_store::shots::shot_intake::NewShot;
@@ -34,6 +35,9 @@ const RULES_HOLD: std::time::Duration = std::time::Duration::from_secs(5);
 const LINES_OF_STRANGERS: u32 = 5;
 /// Refused lines that the log holds a second.
 const LOGGED: u32 = 5;
+/// Times before this year, or so many days ahead, are those of a clock that was never set.
+const EARLIEST_YEAR: i32 = 2000;
+const FARTHEST_AHEAD_D: i64 = 366;
 /// How soon a device that is gone without a word is found out: after so long in silence
 /// it is asked, so often, so many times.
 const ASKED_AFTER: std::time::Duration = std::time::Duration::from_secs(60);
@@ -157,16 +161,37 @@ async fn converse(
     }
 }
 
+/// Answers the lines of one that cannot keep a connection: the same as over one, hello first.
+pub async fn hear(store: &Store, text: &str, pass: &Pass) -> Vec<Answer> {
+    let (mut known, mut answers, mut refused) = (None, Vec::new(), 0);
+    for line in text.lines().map(str::trim).filter(|line| !line.is_empty()) {
+        let said = if line.len() > LONGEST_LINE {
+            Answer::refuse(None, too_long(line.len()))
+        } else {
+            answer(store, &mut known, line, pass).await
+        };
+        refused += u32::from(matches!(said, Answer::Error { .. }) && known.is_none());
+        answers.push(said);
+        if refused >= LINES_OF_STRANGERS {
+            break;
+        }
+    }
+    answers
+}
+
 async fn answer(store: &Store, known: &mut Option<Known>, line: &str, pass: &Pass) -> Answer {
     match device_line::parse(line, known.as_ref().map(|k| &k.hello)) {
         Err((sequence, why)) => Answer::refuse(sequence, why),
+        Ok(Line::Ping) => Answer::Pong,
         Ok(Line::Hello(hello)) => match greet(store, hello, pass).await {
             Ok(device) => {
                 let session = device.session;
+                let unread = device.hello.unread.clone();
                 *known = Some(device);
                 Answer::Welcome {
                     version: device_line::VERSION,
                     session,
+                    unread,
                 }
             }
             Err(why) => Answer::refuse(None, why),
@@ -214,6 +239,15 @@ async fn greet(store: &Store, hello: Hello, pass: &Pass) -> Result<Known, Invali
         }
         Err(other) => return Err(store_says(other)),
     };
+    if device.kind != hello.kind {
+        let made_for = device.kind.key();
+        let remedy = format!("say {made_for}, or add a device of this kind under School");
+        let problem = format!("is not what this secret was made for, which is {made_for}");
+        return Err(Invalid::new("kind", hello.kind.key(), problem, remedy));
+    }
+    if let Some(told) = hello.time {
+        possible("time", told)?;
+    }
     // It may wait for its session to begin.
     pass.known();
     let store = &store.for_school(school);
@@ -254,6 +288,15 @@ async fn greet(store: &Store, hello: Hello, pass: &Pass) -> Result<Known, Invali
     })
 }
 
+/// Refuses a time that no clock shows that was ever set.
+fn possible(field: &str, told: DateTime<Utc>) -> Result<(), Invalid> {
+    if told.year() >= EARLIEST_YEAR && told < Utc::now() + Duration::days(FARTHEST_AHEAD_D) {
+        return Ok(());
+    }
+    let remedy = "set the device's clock, or let it tell its own time in the hello";
+    Err(Invalid::new(field, told, "is no time of a shot", remedy))
+}
+
 /// When a shot was hit by our clock. A device whose clock is off is put right by what
 /// it told at its hello; nothing was hit in the future.
 fn hit_at(told: DateTime<Utc>, clock_ahead_s: f64, now: DateTime<Utc>) -> DateTime<Utc> {
@@ -266,6 +309,8 @@ fn hit_at(told: DateTime<Utc>, clock_ahead_s: f64, now: DateTime<Utc>) -> DateTi
 }
 
 async fn keep(device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
+    possible("time", shot.time)?;
+    let unread: Vec<String> = shot.unread.keys().cloned().collect();
     let store = &device.store.for_now();
     let (sequence, school) = (shot.sequence, device.school);
     if device.rules.1.elapsed() > RULES_HOLD {
@@ -292,6 +337,7 @@ async fn keep(device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
         hit_at: hit_at(shot.time, device.clock_ahead_s, Utc::now()),
         swung: shot.swung,
         reading: shot.reading,
+        unread: shot.unread,
         pair_window_s: device.rules.0.pair_window_s,
     };
     let mut stored = store.store_shot(school, &new).await;
@@ -318,6 +364,7 @@ async fn keep(device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
         sequence,
         shot: stored.shot,
         again: stored.again,
+        unread,
     })
 }
 
@@ -360,6 +407,7 @@ async fn keep_trace(device: &mut Known, line: TraceLine) -> Result<Answer, Inval
         sequence: line.sequence,
         shot,
         again,
+        unread: Vec::new(),
     })
 }
 

@@ -97,6 +97,7 @@ async fn practise(wanted: &Wanted) -> Result<(), PracticeError> {
                 time,
                 swung: None,
                 reading,
+                unread: Default::default(),
             };
             let trace = trace_of(&shot.reading);
             device.send(&shot).await?;

@@ -182,6 +182,7 @@ async fn swing_all(
                 hit_at: at,
                 swung: None,
                 reading,
+                unread: Default::default(),
                 pair_window_s: 0.5,
             };
             store.store_shot(school, &new).await?;

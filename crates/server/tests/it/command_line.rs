@@ -146,8 +146,14 @@ async fn simulate_plays_two_devices_on_the_same_swings() {
 #[tokio::test(flavor = "multi_thread")]
 async fn simulate_plays_every_kind_of_device() {
     let stage = Stage::with_session().await;
-    for (kind, quantity) in [("hand-radar", "club_speed"), ("force-plate", "torque")] {
-        let token = ["--token", "dev-test-radar", "--shots", "1"];
+    for (number, kind, quantity) in [
+        (1, "hand-radar", "club_speed"),
+        (2, "force-plate", "torque"),
+    ] {
+        let new =
+            json!({"id": crate::stage::id(number), "name": kind, "kind": kind.replace('-', "_")});
+        let (_, secret) = stage.post("/devices", &new).await;
+        let token = ["--token", secret["token"].as_str().unwrap(), "--shots", "1"];
         let (good, _, told) = simulate(&stage, &[&["--monitor", kind], &token[..]].concat()).await;
         assert!(good, "{told}");
         let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;

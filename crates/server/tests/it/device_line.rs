@@ -124,3 +124,124 @@ async fn shots_sent_over_several_lines_at_once_are_each_stored_once() {
     assert_eq!(stored(&stage).await, 20);
     stage.clear().await;
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_a_newer_device_tells_is_kept_apart_and_told_back() {
+    let stage = Stage::with_session().await;
+    let mut device = stage.device().await;
+    let mut greeting = hello();
+    greeting["firmware"] = json!("9.1");
+    assert_eq!(device.say(&greeting).await["unread"], json!(["firmware"]));
+    assert_eq!(
+        device.say(&json!({"type": "ping"})).await,
+        json!({"type": "pong"})
+    );
+    let mut newer = shot(1, 91.0);
+    newer["values"]["spin_loft_deg"] = json!({"value": 12.5, "from": "measured"});
+    newer["battery_pct"] = json!(71);
+    let answer = device.say(&newer).await;
+    assert_eq!(
+        answer["unread"],
+        json!(["battery_pct", "spin_loft_deg"]),
+        "{answer}"
+    );
+    let kept = stage.ask("SELECT unread::text FROM reading").await;
+    let kept: serde_json::Value = serde_json::from_str(&kept[0]).unwrap();
+    assert_eq!(kept["spin_loft_deg"]["value"], 12.5);
+    assert_eq!(stored(&stage).await, 1);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_secret_speaks_as_its_own_kind_and_a_clock_that_was_never_set_is_refused() {
+    let stage = Stage::with_session().await;
+    let mut device = stage.device().await;
+    let mut other = hello();
+    other["kind"] = json!("camera");
+    let answer = device.say(&other).await;
+    assert_eq!(answer["field"], "kind", "{answer}");
+    assert!(
+        answer["problem"]
+            .as_str()
+            .unwrap()
+            .contains("which is radar"),
+        "{answer}"
+    );
+    device.say(&hello()).await;
+    for time in ["1970-01-01T00:00:12Z", "2099-01-01T00:00:00Z"] {
+        let mut never = shot(1, 91.0);
+        never["time"] = json!(time);
+        assert_eq!(device.say(&never).await["field"], "time", "{time}");
+    }
+    assert_eq!(stored(&stage).await, 0);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_device_that_can_only_do_http_sends_the_same_lines() {
+    let stage = Stage::with_session().await;
+    let lines = |first: serde_json::Value, shots: i64| {
+        let shots = (1..=shots).map(|n| shot(n, 90.0 + n as f64));
+        let all = std::iter::once(first).chain(shots);
+        all.map(|line| line.to_string() + "\n").collect::<String>()
+    };
+    let send = async |text: String| -> Vec<serde_json::Value> {
+        // Nobody is signed in: the secret in the hello is enough.
+        let url = format!("{}/api/v1/device-shots", stage.web);
+        let sent = reqwest::Client::new()
+            .post(url)
+            .body(text)
+            .send()
+            .await
+            .unwrap();
+        assert_eq!(sent.status(), 200);
+        let text = sent.text().await.unwrap();
+        text.lines()
+            .map(|line| serde_json::from_str(line).unwrap())
+            .collect()
+    };
+    let answers = send(lines(hello(), 2)).await;
+    let types: Vec<_> = answers.iter().map(|answer| &answer["type"]).collect();
+    assert_eq!(types, ["welcome", "ack", "ack"]);
+    let again = send(lines(hello(), 3)).await;
+    let again: Vec<_> = again[1..]
+        .iter()
+        .map(|answer| answer["again"] == true)
+        .collect();
+    assert_eq!(again, [true, true, false]);
+    assert_eq!(stored(&stage).await, 3);
+    let mut wrong = hello();
+    wrong["token"] = json!("guessed");
+    let answers = send(lines(wrong, 9)).await;
+    assert!(
+        answers.len() < 7 && answers.iter().all(|answer| answer["type"] == "error"),
+        "{answers:?}"
+    );
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_example_of_a_device_is_understood() {
+    let stage = Stage::with_session().await;
+    let (host, port) = stage.intake.rsplit_once(':').unwrap();
+    let script = concat!(env!("CARGO_MANIFEST_DIR"), "/../../examples/device.py");
+    let mut example = tokio::process::Command::new("python3")
+        .args([script, host, port, hello()["token"].as_str().unwrap()])
+        .stdin(std::process::Stdio::piped())
+        .stdout(std::process::Stdio::piped())
+        .spawn()
+        .expect("python3 is installed");
+    let shots =
+        "{\"club_speed_mph\": 92.4, \"ball_speed_mph\": 131.0}\n{\"club_speed_mph\": 93.1}\n";
+    let mut stdin = example.stdin.take().unwrap();
+    tokio::io::AsyncWriteExt::write_all(&mut stdin, shots.as_bytes())
+        .await
+        .unwrap();
+    drop(stdin);
+    let done = example.wait_with_output().await.unwrap();
+    let told = String::from_utf8(done.stdout).unwrap();
+    assert!(done.status.success(), "{told}");
+    assert_eq!(told.matches("\"type\": \"ack\"").count(), 2, "{told}");
+    assert_eq!(stored(&stage).await, 2);
+    stage.clear().await;
+}

@@ -476,7 +476,7 @@ pub fn columns(table: &Table) -> &'static [Column] {
         text("note", words_or_none),
         whole("strike", 1..=9).or_none(),
     ];
-    static READING: [Column; 7] = [
+    static READING: [Column; 8] = [
         id("id"),
         id("shot_id"),
         id("device_id"),
@@ -484,6 +484,7 @@ pub fn columns(table: &Table) -> &'static [Column] {
         whole("sequence", 1..=i64::MAX),
         at("received_at"),
         json("values", readable::<Reading>),
+        json("unread", readable::<serde_json::Map<String, Value>>).or_none(),
     ];
     static PLAN_TEMPLATE: [Column; 5] = [
         id("id"),

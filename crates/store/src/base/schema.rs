@@ -113,7 +113,7 @@ diesel::table! {
 diesel::table! {
     reading (school_id, id) {
         school_id -> Uuid, id -> Uuid, shot_id -> Uuid, device_id -> Uuid, run -> Text,
-        sequence -> Int8, received_at -> Timestamptz, values -> Jsonb,
+        sequence -> Int8, received_at -> Timestamptz, values -> Jsonb, unread -> Nullable<Jsonb>,
     }
 }
 diesel::table! {

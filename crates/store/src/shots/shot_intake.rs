@@ -36,6 +36,8 @@ pub struct NewShot {
     pub swung: Option<Swung>,
     /// Its values.
     pub reading: Reading,
+    /// What the device told that is not known, kept apart.
+    pub unread: serde_json::Map<String, serde_json::Value>,
     /// A reading of another device within so many seconds is of the same shot.
     pub pair_window_s: f64,
 }
@@ -299,6 +301,8 @@ async fn insert_reading(
             reading::run.eq(&new.run),
             reading::sequence.eq(new.sequence),
             reading::values.eq(as_json(&new.reading)),
+            reading::unread
+                .eq((!new.unread.is_empty()).then(|| serde_json::Value::from(new.unread.clone()))),
         ))
         .execute(connection)
         .await?;

@@ -85,6 +85,7 @@ impl Scene {
             hit_at: self.start + Duration::seconds(30 * sequence),
             swung: None,
             reading,
+            unread: Default::default(),
             pair_window_s: 2.5,
         }
     }

@@ -1,13 +1,17 @@
 //! The school's devices: named, trusted by a secret of their own, with their offsets.
 
+use crate::guard::doors::Pass;
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::given::Given;
 use crate::http::problem::Problem;
 use crate::http::token::Token;
+use crate::intake::device_line::hear;
 use crate::state::App;
-use axum::Json;
-use axum::http::StatusCode;
+use axum::extract::State;
+use axum::http::{StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use axum::{Extension, Json};
 use chrono::{DateTime, TimeDelta, Utc};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -17,6 +21,7 @@ use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::text::text_within;
+use tally_formats::device_line::Answer;
 use tally_store::Store;
 use tally_store::shots::devices::Device;
 use utoipa::ToSchema;
@@ -127,6 +132,7 @@ pub fn routes() -> OpenApiRouter<App> {
         .routes(routes!(devices, add_device))
         .routes(routes!(change_device))
         .routes(routes!(renew_token))
+        .routes(routes!(device_shots))
 }
 
 /// The devices as they are shown.
@@ -213,4 +219,21 @@ impl DeviceChange {
             _ => Err(errors),
         }
     }
+}
+
+/// The device line for devices that can only do HTTP: lines of JSON, a hello first, answered
+/// line by line in the same order. Whatever is not acknowledged is sent again.
+#[utoipa::path(post, path = "/device-shots", request_body(content = String, content_type = "application/x-ndjson"), responses((status = OK, body = String, content_type = "application/x-ndjson"), Problem))]
+async fn device_shots(
+    State(app): State<App>,
+    pass: Option<Extension<Pass>>,
+    lines: String,
+) -> Result<Response, Problem> {
+    let Some(Extension(pass)) = pass else {
+        return Err(Problem::ours());
+    };
+    let answers = hear(&app.store, &lines, &pass).await;
+    let text: String = answers.iter().map(Answer::to_line).collect();
+    let kind = [(header::CONTENT_TYPE, "application/x-ndjson")];
+    Ok((kind, text).into_response())
 }
