@@ -13,6 +13,7 @@ mod formulas;
 mod grid;
 mod guess;
 mod layout;
+mod likely;
 mod look;
 mod names;
 mod numbers;

@@ -12,6 +12,7 @@ interface Props {
 }
 
 export function TakeHome({ page, school }: Props) {
+  const today = new Date().toLocaleDateString("sv-SE");
   const [first, last] = page.days.map((on) => day(on, "UTC"));
   return (
     <article className={css.sheet} aria-label={`Page for ${page.called}`}>
@@ -32,7 +33,8 @@ export function TakeHome({ page, school }: Props) {
                   {text}
                   {on && (
                     <span className={css.on}>
-                      {ON[part]} {day(on, "UTC")}
+                      {part === "until" && on < today ? "we were to look again on" : ON[part]}{" "}
+                      {day(on, "UTC")}
                     </span>
                   )}
                 </p>

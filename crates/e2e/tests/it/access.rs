@@ -50,14 +50,51 @@ async fn violations(stage: &Stage) -> WebDriverResult<Vec<String>> {
     found.convert()
 }
 
+/// Dialogs: where the way to them begins, what is pressed, and words in them.
+const DIALOGS: [(&str, &[&str], &str); 11] = [
+    ("/players", &["Add a player"], "Year of birth"),
+    ("/players", &["Dov Ransley", "Put right"], "facts right"),
+    (
+        "/players",
+        &["Dov Ransley", "Bag", "Add a club"],
+        "A club for the bag",
+    ),
+    ("/school/devices", &["Add a device"], "Add a device"),
+    ("/school/people", &["Add a person"], "Add a person"),
+    ("/programmes", &["Change it for your school"], "Add a level"),
+    (
+        "/players",
+        &["Ilse Marrow", "Sessions", "14 February 2026", "Put right"],
+        "Put this session right",
+    ),
+    (
+        "/players",
+        &["Ilse Marrow", "Sessions", "14 February 2026", "Note"],
+        "A note for later",
+    ),
+    (
+        "/players",
+        &["Dov Ransley", "Sessions", "18 April 2026", "Board…"],
+        "A board at the mat",
+    ),
+    ("/players?find", &[], "Find anything"),
+    ("/players?keys", &[], "Keys and words"),
+];
+
+async fn width(stage: &Stage, wide: i64, high: i64) -> WebDriverResult<()> {
+    let metrics = json!({"width": wide, "height": high, "deviceScaleFactor": 1, "mobile": false});
+    let tools = stage.browser.cdp();
+    tools
+        .send_raw("Emulation.setDeviceMetricsOverride", metrics)
+        .await?;
+    Ok(())
+}
+
 /// Where a page is wider than a small phone, which is also a laptop's at four times the size.
 async fn too_wide(stage: &Stage) -> WebDriverResult<Option<i64>> {
     const SMALL: i64 = 320;
     let tools = stage.browser.cdp();
-    let metrics = json!({"width": SMALL, "height": 700, "deviceScaleFactor": 1, "mobile": false});
-    tools
-        .send_raw("Emulation.setDeviceMetricsOverride", metrics)
-        .await?;
+    width(stage, SMALL, 700).await?;
     // Charts take their width a moment after.
     let wide = stage
         .browser
@@ -183,6 +220,44 @@ async fn every_main_view_is_accessible_in_both_themes_and_fits_a_small_phone() {
         stage.go("/today").await?;
         stage.says("This is the demo").await?;
         found.extend(violations(stage).await?);
+        assert!(found.is_empty(), "{}", found.join("\n"));
+        Ok(())
+    })
+    .await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_dialog_is_accessible_on_a_tablet_and_on_a_phone_in_both_themes() {
+    play(true, async |stage| {
+        let mut found = vec![];
+        for (wide, high, theme) in [(820, 1180, "dark"), (390, 844, "light")] {
+            width(stage, wide, high).await?;
+            stage.go("/today").await?;
+            let chosen = format!("localStorage.setItem('amber-tally.theme', '{theme}')");
+            stage.browser.execute(chosen, vec![]).await?;
+            for (path, presses, words) in DIALOGS {
+                let (path, key) = path.split_once('?').unwrap_or((path, ""));
+                stage.go(path).await?;
+                stage.find("//h1").await?;
+                match key {
+                    "find" => stage.keys("/").await?,
+                    "keys" => stage.keys("?").await?,
+                    _ => {}
+                }
+                for press in presses {
+                    stage.press(press).await?;
+                }
+                let dialog = format!("//*[@role='dialog'][contains(., \"{words}\")]");
+                stage.find(&dialog).await?;
+                // What is still coming into view has the colours of neither.
+                tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+                let here = violations(stage).await?;
+                found.extend(
+                    here.into_iter()
+                        .map(|v| format!("{words} at {wide}, {theme}: {v}")),
+                );
+            }
+        }
         assert!(found.is_empty(), "{}", found.join("\n"));
         Ok(())
     })

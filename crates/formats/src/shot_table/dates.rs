@@ -3,7 +3,7 @@
 use super::When;
 use super::layout::DateStyle;
 use super::names::plain_text;
-use chrono::{DateTime, NaiveDate, NaiveDateTime, NaiveTime, TimeDelta, Utc};
+use chrono::{DateTime, Days, NaiveDate, NaiveDateTime, NaiveTime, TimeDelta, Utc};
 use tally_core::vocabulary::invalid::Invalid;
 
 /// Days that spreadsheets count from: day 1 is the first of January 1900, and they count a
@@ -112,6 +112,31 @@ pub fn fits(cell: &str, style: DateStyle) -> Option<NaiveDate> {
         When::At(at) => Some(at.date_naive()),
         When::Clock(_) | When::Unknown => None,
     }
+}
+
+/// How days of numbers may be ordered, the likeliest first: the styles that make most of the
+/// cells a day that has come, one of those that make the same days.
+pub fn styles(cells: &[&str], today: NaiveDate) -> Vec<DateStyle> {
+    let late = today.checked_add_days(Days::new(1)).unwrap_or(today);
+    let read = |style| -> Vec<Option<NaiveDate>> {
+        let day = |cell: &&str| fits(cell, style).filter(|day| *day <= late);
+        cells.iter().map(day).collect()
+    };
+    let all = [
+        DateStyle::DayFirst,
+        DateStyle::MonthFirst,
+        DateStyle::YearFirst,
+    ]
+    .map(|style| (style, read(style)));
+    let good = |days: &[Option<NaiveDate>]| days.iter().filter(|day| day.is_some()).count();
+    let most = all.iter().map(|(_, days)| good(days)).max().unwrap_or(0);
+    let mut styles: Vec<(DateStyle, &Vec<Option<NaiveDate>>)> = Vec::new();
+    for (style, days) in &all {
+        if good(days) == most && !styles.iter().any(|(_, other)| other == &days) {
+            styles.push((*style, days));
+        }
+    }
+    styles.into_iter().map(|(style, _)| style).collect()
 }
 
 /// What stands between the parts of a day.

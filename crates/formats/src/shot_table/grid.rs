@@ -1,10 +1,11 @@
 //! The first rows of a file, and which of its rows are what.
 
+use super::ColumnUse;
 use super::layout::{Layout, Source};
+use super::numbers::{self, is_nothing};
 use super::source::{Line, Lines, RowsError};
 use super::terms::sums_up;
 use super::units::is_unit;
-use super::{ColumnUse, numbers};
 use csv::StringRecord;
 use std::cell::RefCell;
 use std::collections::HashMap;
@@ -94,6 +95,15 @@ impl Grid {
         };
         self.lines.iter().filter(holds).collect()
     }
+}
+
+/// The cells of a column that hold something.
+pub fn told<'a>(rows: &[&'a Line], i: usize) -> Vec<&'a str> {
+    let cells = rows
+        .iter()
+        .filter_map(|line| line.cells.get(i))
+        .map(str::trim);
+    cells.filter(|cell| !is_nothing(cell)).collect()
 }
 
 /// Names of columns; "Column 3" where there is none.

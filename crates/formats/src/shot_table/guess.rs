@@ -320,8 +320,8 @@ pub(super) fn filled(mut layout: Layout, grid: &Grid, today: NaiveDate) -> Resul
         .filter(|&i| layout.columns[i] == ColumnUse::Date)
         .flat_map(&told)
         .collect();
-    layout.dates = super::questions::date_styles(&dated, today)[0];
-    super::questions::likely_units(&mut layout, grid);
+    layout.dates = dates::styles(&dated, today)[0];
+    super::likely::likely_units(&mut layout, grid);
     Ok(layout)
 }
 

@@ -4,8 +4,9 @@
 //! nothing of tables. A question stands for as long as the file gives rise to it; it is open
 //! until its key is among those that were settled.
 
-use super::grid::Grid;
-use super::layout::{Alike, ColumnUse, DateStyle, Layout};
+use super::grid::{Grid, told};
+use super::layout::{Alike, ColumnUse, Layout};
+use super::likely::{in_unit, unit_groups};
 use super::names::{Says, says};
 use super::numbers::{Marks, is_nothing, number};
 use super::rows::Rows;
@@ -21,7 +22,7 @@ use tally_core::shots::doubt::doubts;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::quantity::Quantity;
-use tally_core::vocabulary::units::{Dimension, Unit, Units};
+use tally_core::vocabulary::units::{Unit, Units};
 use utoipa::ToSchema;
 
 /// Ball speed over club speed below which few shots of any club are.
@@ -431,7 +432,7 @@ impl Asked<'_> {
             return Vec::new();
         };
         let told = self.told(at);
-        let styles = date_styles(&told, self.today);
+        let styles = dates::styles(&told, self.today);
         let differs = |cell: &&&str| {
             let read: BTreeSet<_> = styles
                 .iter()
@@ -620,306 +621,10 @@ fn oddness(shot: &ImportedShot) -> Option<String> {
     found.first().map(|doubt| doubt.reason.show(Units::MphYd))
 }
 
-fn told<'a>(rows: &[&'a Line], i: usize) -> Vec<&'a str> {
-    let cells = rows
-        .iter()
-        .filter_map(|line| line.cells.get(i))
-        .map(str::trim);
-    cells.filter(|cell| !is_nothing(cell)).collect()
-}
-
 fn listed(names: &[String]) -> String {
     match names {
         [] => String::new(),
         [one] => one.clone(),
         [many @ .., last] => format!("{} and {last}", many.join(", ")),
     }
-}
-
-/// How days of numbers may be ordered, the likeliest first: the styles that make most of the
-/// cells a day that has come, one of those that make the same days.
-pub(super) fn date_styles(cells: &[&str], today: NaiveDate) -> Vec<DateStyle> {
-    let late = today.checked_add_days(Days::new(1)).unwrap_or(today);
-    let read = |style| -> Vec<Option<NaiveDate>> {
-        let day = |cell: &&str| dates::fits(cell, style).filter(|day| *day <= late);
-        cells.iter().map(day).collect()
-    };
-    let all = [
-        DateStyle::DayFirst,
-        DateStyle::MonthFirst,
-        DateStyle::YearFirst,
-    ]
-    .map(|style| (style, read(style)));
-    let good = |days: &[Option<NaiveDate>]| days.iter().filter(|day| day.is_some()).count();
-    let most = all.iter().map(|(_, days)| good(days)).max().unwrap_or(0);
-    let mut styles: Vec<(DateStyle, &Vec<Option<NaiveDate>>)> = Vec::new();
-    for (style, days) in &all {
-        if good(days) == most && !styles.iter().any(|(_, other)| other == &days) {
-            styles.push((*style, days));
-        }
-    }
-    styles.into_iter().map(|(style, _)| style).collect()
-}
-
-/// Columns of one kind whose unit nobody tells.
-struct UnitGroup {
-    key: String,
-    columns: Vec<usize>,
-    /// Units that the numbers may be in, the likeliest first.
-    candidates: Vec<Unit>,
-    /// Whether it is asked even where there is but one.
-    always: bool,
-}
-
-/// A column in another unit: a force whole or by the body as the unit has it.
-fn in_unit(column: ColumnUse, unit: Unit) -> ColumnUse {
-    let ColumnUse::Value { quantity, .. } = column else {
-        return column;
-    };
-    if quantity.dimension().accepted().contains(&unit) {
-        return ColumnUse::value(quantity, unit);
-    }
-    let by_body = super::names::by_body(quantity);
-    let other = quantity.whole().or(by_body).unwrap_or(quantity);
-    ColumnUse::value(other, unit)
-}
-
-/// Gives the columns whose unit nobody tells the likeliest one.
-pub(super) fn likely_units(layout: &mut Layout, grid: &Grid) {
-    // Speeds first: what distances are likely in goes by them.
-    for _ in 0..2 {
-        let rows = grid.shots(layout);
-        let groups = unit_groups(grid, layout, &rows);
-        for group in groups {
-            let Some(unit) = group.candidates.first() else {
-                continue;
-            };
-            for i in group.columns {
-                layout.columns[i] = in_unit(layout.columns[i], *unit);
-            }
-        }
-    }
-}
-
-/// A column with a number for its size.
-struct Sized {
-    column: usize,
-    quantity: Quantity,
-    /// The unit that the file tells.
-    unit: Option<Unit>,
-    /// The one that it is taken for.
-    taken: Unit,
-    median: f64,
-}
-
-fn unit_groups(grid: &Grid, layout: &Layout, rows: &[&Line]) -> Vec<UnitGroup> {
-    let header = grid.header(layout).map(|line| &line.cells);
-    let units = grid.units(layout).map(|line| &line.cells);
-    let mut sized = Vec::new();
-    for (i, column) in layout.columns.iter().enumerate() {
-        let ColumnUse::Value { quantity, unit } = *column else {
-            continue;
-        };
-        let name = header.and_then(|cells| cells.get(i)).unwrap_or("");
-        let silent = matches!(
-            says(name, units.and_then(|cells| cells.get(i))),
-            Says::WithoutUnit(_)
-        );
-        let numbers: Vec<(f64, &str)> = told(rows, i)
-            .into_iter()
-            .filter_map(|cell| number(cell.trim_matches(['*', '~', ' ']), cells::marks(quantity)))
-            .collect();
-        let by_themselves =
-            !numbers.is_empty() && numbers.iter().all(|(_, behind)| behind.chars().count() > 1);
-        if let Some(median) = median(numbers.iter().map(|(value, _)| *value)) {
-            sized.push(Sized {
-                column: i,
-                quantity,
-                unit: (!silent || by_themselves).then_some(unit),
-                taken: unit,
-                median,
-            });
-        }
-    }
-    let club = only_club(layout, rows);
-    let mut groups = Vec::new();
-    for (kind, dimensions) in [
-        ("speeds", &[Dimension::Speed][..]),
-        ("distances", &[Dimension::Distance]),
-        ("heights", &[Dimension::Height]),
-        ("offsets", &[Dimension::FaceOffset]),
-        ("forces", &[Dimension::BodyWeight, Dimension::Force]),
-        ("torques", &[Dimension::TorquePerMass, Dimension::Torque]),
-    ] {
-        let of = |one: &&Sized| dimensions.contains(&one.quantity.dimension());
-        let silent: Vec<&Sized> = sized
-            .iter()
-            .filter(of)
-            .filter(|one| one.unit.is_none())
-            .collect();
-        if silent.is_empty() {
-            continue;
-        }
-        let candidates = match kind {
-            "speeds" => speed_units(&silent, &sized, club),
-            "distances" => distance_units(&silent, &sized),
-            "heights" => height_units(&silent, &sized),
-            "offsets" => vec![Unit::Mm],
-            "forces" => vec![Unit::PctBw, Unit::N, Unit::Kg, Unit::Lb],
-            _ => vec![Unit::NmPerKg, Unit::Nm],
-        };
-        groups.push(UnitGroup {
-            key: format!("unit:{kind}"),
-            columns: silent.iter().map(|one| one.column).collect(),
-            candidates,
-            always: kind == "offsets",
-        });
-    }
-    groups
-}
-
-fn only_club(layout: &Layout, rows: &[&Line]) -> Option<Club> {
-    let at = layout
-        .columns
-        .iter()
-        .position(|column| *column == ColumnUse::Club)?;
-    let named: BTreeSet<&str> = told(rows, at).into_iter().collect();
-    let clubs: Vec<Option<Club>> = named.into_iter().map(clubs::club).collect();
-    match clubs[..] {
-        [one] => one,
-        _ => None,
-    }
-}
-
-/// Carry over ball speed, s, of sound shots at a ball speed, m/s: what a flight through air
-/// gives between a chip and a long drive, within a fifth.
-fn flight_share(ball_speed: f64) -> f64 {
-    0.55 + 0.0425 * ball_speed
-}
-/// How far, as a logarithm, a shot may be from that and still be believed.
-const NEAR: f64 = 0.36;
-
-fn speed_units(silent: &[&Sized], all: &[Sized], club: Option<Club>) -> Vec<Unit> {
-    let carry = all.iter().find(|one| one.quantity == Quantity::Carry);
-    let likely = |unit: Unit| -> Option<f64> {
-        let mut off = 0.0;
-        for one in silent {
-            let speed = unit.to_internal(one.median);
-            let (range, typical) = match one.quantity {
-                Quantity::BallSpeed => (12.0..92.0, 58.0),
-                Quantity::HandSpeed => (2.5..16.0, 9.0),
-                _ => (9.0..66.0, 41.0),
-            };
-            if !range.contains(&speed) {
-                return None;
-            }
-            if let (Some(club), Quantity::ClubSpeed) = (club, one.quantity) {
-                let share = speed / club.reference_club_speed();
-                if !(0.4..1.35).contains(&share) {
-                    return None;
-                }
-            }
-            off += (speed / typical).ln().abs();
-            let ball = match one.quantity {
-                Quantity::BallSpeed => speed,
-                Quantity::ClubSpeed => speed * 1.36,
-                _ => continue,
-            };
-            if let Some(carry) = carry {
-                let metres = carry.unit.map_or_else(
-                    // Between yards and metres.
-                    || carry.median * 0.955,
-                    |unit| unit.to_internal(carry.median),
-                );
-                let apart = (metres / ball / flight_share(ball)).ln().abs();
-                if apart > NEAR {
-                    return None;
-                }
-                off = apart;
-            }
-        }
-        Some(off)
-    };
-    let mut found: Vec<(Unit, f64)> = [Unit::Mph, Unit::Kmh, Unit::Mps]
-        .into_iter()
-        .filter_map(|unit| Some((unit, likely(unit)?)))
-        .collect();
-    found.sort_by(|a, b| a.1.total_cmp(&b.1));
-    let found: Vec<Unit> = found.into_iter().map(|(unit, _)| unit).collect();
-    if found.is_empty() {
-        return vec![Unit::Mph, Unit::Kmh, Unit::Mps];
-    }
-    found
-}
-
-fn in_miles(all: &[Sized]) -> bool {
-    let speed = all
-        .iter()
-        .find(|one| one.quantity.dimension() == Dimension::Speed);
-    speed.is_none_or(|one| one.taken == Unit::Mph)
-}
-
-fn distance_units(silent: &[&Sized], all: &[Sized]) -> Vec<Unit> {
-    let sides = if in_miles(all) {
-        [Unit::Yd, Unit::M, Unit::Ft]
-    } else {
-        [Unit::M, Unit::Yd, Unit::Ft]
-    };
-    let ball = all.iter().find_map(|one| match (one.quantity, one.unit) {
-        (Quantity::BallSpeed, Some(unit)) => Some(unit.to_internal(one.median)),
-        (Quantity::ClubSpeed, Some(unit)) => Some(unit.to_internal(one.median) * 1.36),
-        _ => None,
-    });
-    let fits = |unit: &Unit| {
-        silent.iter().all(|one| {
-            let metres = unit.to_internal(one.median);
-            match (one.quantity, ball) {
-                (Quantity::Carry, Some(ball)) => {
-                    (metres / ball / flight_share(ball)).ln().abs() < NEAR + 0.15
-                }
-                (Quantity::Carry | Quantity::Total, _) => (3.0..380.0).contains(&metres),
-                _ => metres < 120.0,
-            }
-        })
-    };
-    // Feet are told by being far too many; without a speed beside them they are not asked for.
-    let found: Vec<Unit> = sides
-        .into_iter()
-        .filter(|unit| {
-            fits(unit)
-                && (*unit != Unit::Ft
-                    || ball.is_some()
-                    || silent.iter().any(|one| one.median > 400.0))
-        })
-        .collect();
-    if found.is_empty() {
-        sides.to_vec()
-    } else {
-        found
-    }
-}
-
-fn height_units(silent: &[&Sized], all: &[Sized]) -> Vec<Unit> {
-    let order = if in_miles(all) {
-        [Unit::Ft, Unit::Yd, Unit::M]
-    } else {
-        [Unit::M, Unit::Ft, Unit::Yd]
-    };
-    let fits = |unit: &Unit| {
-        silent
-            .iter()
-            .all(|one| (1.5..62.0).contains(&unit.to_internal(one.median)))
-    };
-    let found: Vec<Unit> = order.into_iter().filter(fits).collect();
-    if found.is_empty() {
-        order.to_vec()
-    } else {
-        found
-    }
-}
-
-fn median(values: impl Iterator<Item = f64>) -> Option<f64> {
-    let mut values: Vec<f64> = values.map(f64::abs).collect();
-    values.sort_by(f64::total_cmp);
-    values.get(values.len() / 2).copied()
 }

@@ -9,9 +9,8 @@ use tally_core::shots::reading::{Provenance, Reading};
 use tally_core::vocabulary::quantity::Quantity;
 use tally_store::base::signed_in::SignedIn;
 use tally_store::school::players::Player;
-use tally_store::shots::import_writer::NewImport;
 use tally_store::shots::import_writer::{
-    Finished, ImportWriter, ImportedBlock, ImportedSession, PlacedShot,
+    Finished, ImportWriter, ImportedBlock, ImportedSession, NewImport, PlacedShot, ReadFile,
 };
 use tally_store::shots::imports::BadRow;
 use tally_store::testing::TestDatabase;
@@ -59,6 +58,7 @@ impl Scene {
             coach_id: self.coach.coach_id,
             file_name: "april.csv".into(),
             bytes: Some(1000),
+            layout: serde_json::json!({"columns": []}),
         }
     }
 
@@ -98,7 +98,9 @@ impl Scene {
                     block_id: block,
                     hit_at: started_at + chrono::Duration::seconds(row),
                     row,
+                    of_row: 0,
                     set_aside: row == 1,
+                    reason: None,
                     reading,
                 }
             })
@@ -131,7 +133,10 @@ async fn nothing_of_a_file_is_seen_until_it_is_in_and_then_all_of_it() {
     let (writer, session) = scene.filled(&new, &[41.0, 42.0, 43.0]).await;
     assert_eq!(scene.sessions().await, 0);
     assert_eq!(scene.state(new.id).await, "running");
-    let finished = writer.finish(b"digest", [3, 0], 900, &[]).await.unwrap();
+    let finished = writer
+        .finish(b"digest", [3, 0], 900, &ReadFile::default())
+        .await
+        .unwrap();
     assert_eq!(finished, Finished::Done);
     let shots = scene.store.session_shots(school, session).await.unwrap();
     let speeds: Vec<_> = shots
@@ -175,7 +180,12 @@ async fn the_same_file_is_taken_once_for_a_player_until_it_is_undone() {
     let first = scene.new_import();
     for new in [&first, &scene.new_import()] {
         let (writer, _) = scene.filled(new, &[41.0]).await;
-        ended.push(writer.finish(b"same", [1, 0], 9, &[]).await.unwrap());
+        ended.push(
+            writer
+                .finish(b"same", [1, 0], 9, &ReadFile::default())
+                .await
+                .unwrap(),
+        );
     }
     assert_eq!(ended, [Finished::Done, Finished::Known]);
     assert_eq!(scene.sessions().await, 1);
@@ -186,7 +196,10 @@ async fn the_same_file_is_taken_once_for_a_player_until_it_is_undone() {
         Err(StoreError::Conflict(_))
     ));
     let (writer, _) = scene.filled(&scene.new_import(), &[41.0]).await;
-    let again = writer.finish(b"same", [1, 0], 9, &[]).await.unwrap();
+    let again = writer
+        .finish(b"same", [1, 0], 9, &ReadFile::default())
+        .await
+        .unwrap();
     assert_eq!(again, Finished::Done);
 
     let sessions = scene.store.player_sessions(school, scene.player).await;
@@ -194,7 +207,10 @@ async fn the_same_file_is_taken_once_for_a_player_until_it_is_undone() {
     assert_eq!(scene.store.remove_session(school, last).await.unwrap(), 1);
     let new = scene.new_import();
     let (writer, _) = scene.filled(&new, &[41.0]).await;
-    let once_more = writer.finish(b"same", [1, 0], 9, &[]).await.unwrap();
+    let once_more = writer
+        .finish(b"same", [1, 0], 9, &ReadFile::default())
+        .await
+        .unwrap();
     assert_eq!(once_more, Finished::Done);
     assert_eq!(scene.state(new.id).await, "done");
     scene.clear().await;
@@ -216,7 +232,13 @@ async fn a_running_import_is_told_to_stop_and_one_that_ended_is_not() {
     writer.abandon().await.unwrap();
     scene
         .store
-        .import_ends(school, new.id, "cancelled", "cancelled", &[])
+        .import_ends(
+            school,
+            new.id,
+            "cancelled",
+            "cancelled",
+            &ReadFile::default(),
+        )
         .await
         .unwrap();
     scene.store.cancel_import(school, new.id).await.unwrap();
@@ -241,7 +263,23 @@ async fn bad_rows_are_kept_with_their_cells_in_their_order() {
         .await
         .unwrap();
     let names = ["speed".to_owned(), "row".to_owned()];
-    writer.finish(b"d", [1, 2], 9, &names).await.unwrap();
+    let read = ReadFile {
+        header: names.to_vec(),
+        ..ReadFile::default()
+    };
+    writer.finish(b"d", [1, 2], 9, &read).await.unwrap();
+    // The next file with these columns may be read as this one was.
+    let like = scene
+        .store
+        .layout_of(school, &names)
+        .await
+        .unwrap()
+        .unwrap();
+    assert_eq!(like.0, "april.csv");
+    assert_eq!(
+        scene.store.layout_of(school, &names[..1]).await.unwrap(),
+        None
+    );
     let (header, rows) = scene.store.bad_rows(school, new.id, 10).await.unwrap();
     assert_eq!(header, names);
     let order: Vec<_> = rows.iter().map(|bad| bad.row).collect();
@@ -255,7 +293,10 @@ async fn another_school_can_neither_see_nor_stop_nor_undo_an_import() {
     let scene = Scene::set().await;
     let new = scene.new_import();
     let (writer, _) = scene.filled(&new, &[41.0]).await;
-    writer.finish(b"d", [1, 0], 9, &[]).await.unwrap();
+    writer
+        .finish(b"d", [1, 0], 9, &ReadFile::default())
+        .await
+        .unwrap();
     let elsewhere = Uuid::now_v7();
     assert!(scene.store.imports(elsewhere).await.unwrap().is_empty());
     for refused in [
