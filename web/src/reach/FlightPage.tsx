@@ -8,6 +8,7 @@ import { useWords, type Words } from "../app/vocabulary";
 import { BenchHead } from "../ui/BenchHead";
 import { Loading } from "../ui/Notice";
 import { said } from "../ui/Said";
+import { TableRoom } from "../ui/TableRoom";
 import {
   type BenchShot,
   conditionsFromAddress,
@@ -186,7 +187,7 @@ function FigureTable(props: { rows: Schemas["FigureRow"][]; shots: number; words
     return `${value > first ? "+" : "−"}${apart}`;
   };
   return (
-    <div className="table-room">
+    <TableRoom of="Flights in numbers">
       <table className={`figures ${css.benchFigures}`}>
         <thead>
           <tr>
@@ -219,7 +220,7 @@ function FigureTable(props: { rows: Schemas["FigureRow"][]; shots: number; words
           ))}
         </tbody>
       </table>
-    </div>
+    </TableRoom>
   );
 }
 
@@ -244,7 +245,7 @@ function Explained(props: {
           No swing with this club gives it: launch and spin do not belong together.
         </p>
       ) : (
-        <div className="table-room">
+        <TableRoom of="Flights in numbers">
           {" "}
           <table className="figures">
             <thead>
@@ -272,7 +273,7 @@ function Explained(props: {
               ))}
             </tbody>
           </table>
-        </div>
+        </TableRoom>
       )}
     </section>
   );

@@ -9,6 +9,7 @@ import { BenchHead } from "../ui/BenchHead";
 import { Dragged, inputOf } from "../ui/Dragged";
 import { Loading } from "../ui/Notice";
 import { said } from "../ui/Said";
+import { TableRoom } from "../ui/TableRoom";
 import { WorkingLink } from "../ui/Working";
 import { conditionsFromAddress, conditionsToAddress } from "./address";
 import { ClubChoice, PlayerChoice } from "./Choices";
@@ -205,7 +206,7 @@ function Windows({ levels, words }: Parts) {
   const range = (dimension: "angle" | "spin", r: Schemas["Range"]) =>
     `${words.bare(dimension, r.from)} to ${words.show(dimension, r.to)}`;
   return (
-    <div className="table-room">
+    <TableRoom of="Reach in numbers">
       <table className="figures">
         <thead>
           <tr>
@@ -230,7 +231,7 @@ function Windows({ levels, words }: Parts) {
           ))}
         </tbody>
       </table>
-    </div>
+    </TableRoom>
   );
 }
 
@@ -240,7 +241,7 @@ function Attack({ attack, words }: { attack: Schemas["AttackWorth"][]; words: Wo
       <h2 id="attack" className="minor">
         What the angle of attack is worth, everything else right
       </h2>
-      <div className="table-room">
+      <TableRoom of="Reach in numbers">
         <table className="figures attack">
           <tbody>
             <tr>
@@ -257,7 +258,7 @@ function Attack({ attack, words }: { attack: Schemas["AttackWorth"][]; words: Wo
             </tr>
           </tbody>
         </table>
-      </div>
+      </TableRoom>
     </section>
   );
 }

@@ -9,6 +9,7 @@ import { DayField } from "../ui/DayField";
 import { FormTrouble } from "../ui/FormTrouble";
 import { said } from "../ui/Said";
 import { signed } from "../ui/signed";
+import { TableRoom } from "../ui/TableRoom";
 import css from "./BagChanges.module.css";
 
 type Days = string[];
@@ -80,7 +81,7 @@ function Told({ changes, words }: { changes: Schemas["BagChanges"]; words: Words
     <>
       <p className={css.said}>{said(changes.sentence, words)}</p>
       <p className="quiet">{said(changes.open, words)}</p>
-      <div className="table-room">
+      <TableRoom of="Table">
         <table className="figures">
           <thead>
             <tr>
@@ -105,7 +106,7 @@ function Told({ changes, words }: { changes: Schemas["BagChanges"]; words: Words
             ))}
           </tbody>
         </table>
-      </div>
+      </TableRoom>
       <p className="quiet">
         In bold what stands among all the changes told here; the others may be chance.
       </p>

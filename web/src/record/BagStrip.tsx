@@ -5,6 +5,7 @@ import { Fragment } from "react";
 import { Link } from "react-router";
 import type { Words } from "../app/vocabulary";
 import { said } from "../ui/Said";
+import { TableRoom } from "../ui/TableRoom";
 import type { Bag, BagClub, BagGap } from "./air";
 import css from "./BagStrip.module.css";
 
@@ -98,7 +99,7 @@ export function BagTable({ read, words }: Props) {
   const told = (dimension: "distance" | "speed" | "ratio", value?: number | null) =>
     value == null ? "–" : words.bare(dimension, value);
   return (
-    <div className="table-room">
+    <TableRoom of="Table">
       <table className="figures">
         <thead>
           <tr>
@@ -133,7 +134,7 @@ export function BagTable({ read, words }: Props) {
           ))}
         </tbody>
       </table>
-    </div>
+    </TableRoom>
   );
 }
 

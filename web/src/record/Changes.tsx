@@ -3,6 +3,7 @@
 import type { Quantity, Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { signed } from "../ui/signed";
+import { TableRoom } from "../ui/TableRoom";
 import css from "./RecordTab.module.css";
 
 const SINCE: Record<Schemas["Since"], string> = {
@@ -50,7 +51,7 @@ export function Changes({ shown, words }: { shown: Schemas["RecordShown"]; words
     );
   };
   return (
-    <div className="table-room">
+    <TableRoom of="Table">
       <table className="figures">
         <thead>
           <tr>
@@ -92,6 +93,6 @@ export function Changes({ shown, words }: { shown: Schemas["RecordShown"]; words
           </>
         )}
       </table>
-    </div>
+    </TableRoom>
   );
 }

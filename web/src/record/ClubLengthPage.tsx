@@ -11,6 +11,7 @@ import { BenchHead } from "../ui/BenchHead";
 import { FormTrouble } from "../ui/FormTrouble";
 import { Loading, Trouble } from "../ui/Notice";
 import { said } from "../ui/Said";
+import { TableRoom } from "../ui/TableRoom";
 import css from "./ClubLength.module.css";
 import { GroupForm } from "./GroupForm";
 import { LengthCurves } from "./LengthCurves";
@@ -158,7 +159,7 @@ function Children({ view, words }: { view: View; words: Words }) {
         Tick two to see them side by side. A height or length is written with its unit: 126 cm, 4 ft
         2 in.
       </p>
-      <div className="table-room">
+      <TableRoom of="Table">
         <table className="figures">
           <thead>
             <tr>
@@ -193,7 +194,7 @@ function Children({ view, words }: { view: View; words: Words }) {
             ))}
           </tbody>
         </table>
-      </div>
+      </TableRoom>
     </section>
   );
 }

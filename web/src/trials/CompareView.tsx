@@ -7,6 +7,7 @@ import { useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Ninths, StrikeCosts } from "../ui/StrikeCosts";
 import { signed } from "../ui/signed";
+import { TableRoom } from "../ui/TableRoom";
 import css from "./CompareView.module.css";
 import { IntervalBar } from "./IntervalBar";
 import trialsCss from "./trials.module.css";
@@ -222,7 +223,7 @@ function SetTable({ report, words }: { report: Schemas["CompareReport"]; words: 
     ]);
   }
   return (
-    <div className="table-room">
+    <TableRoom of="Table">
       <table className="figures">
         <thead>
           <tr>
@@ -247,7 +248,7 @@ function SetTable({ report, words }: { report: Schemas["CompareReport"]; words: 
           ))}
         </tbody>
       </table>
-    </div>
+    </TableRoom>
   );
 }
 

@@ -6,6 +6,7 @@ import type { Words } from "../app/vocabulary";
 import { useHeld } from "../ui/held";
 import { Trouble } from "../ui/Notice";
 import { StrikeCosts } from "../ui/StrikeCosts";
+import { TableRoom } from "../ui/TableRoom";
 import { percent } from "./CompareView";
 import { CriterionChoice } from "./Criterion";
 import css from "./EffortView.module.css";
@@ -65,7 +66,7 @@ function Levels({ report, words }: { report: Schemas["EffortReport"]; words: Wor
   const play = report.play === null || report.play === undefined ? -1 : report.play;
   return (
     <>
-      <div className="table-room">
+      <TableRoom of="Table">
         <table className={`figures ${css.efforts}`}>
           <thead>
             <tr>
@@ -103,7 +104,7 @@ function Levels({ report, words }: { report: Schemas["EffortReport"]; words: Wor
             ))}
           </tbody>
         </table>
-      </div>
+      </TableRoom>
       {report.levels[safe] && (
         <p className={`quiet ${trialsCss.beside}`}>
           Safe tee ball: <b>{report.levels[safe]?.label}</b>, which keeps the fairway most often

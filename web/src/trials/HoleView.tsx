@@ -3,6 +3,7 @@
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
 import { useHeld } from "../ui/held";
+import { TableRoom } from "../ui/TableRoom";
 import { percent } from "./CompareView";
 import { CriterionChoice } from "./Criterion";
 import { HoleForm, type HoleTyped, holeAsked } from "./HoleForm";
@@ -55,7 +56,7 @@ function HoleBars({ report, words }: { report: Schemas["HoleReport"]; words: Wor
   const high = Math.max(...strokes.map((s) => s.high));
   const at = (value: number) => `${((value - low) / (high - low || 1)) * 92 + 4}%`;
   return (
-    <div className="table-room">
+    <TableRoom of="Table">
       <table className={`figures ${css.holeBars}`}>
         <thead>
           <tr>
@@ -107,6 +108,6 @@ function HoleBars({ report, words }: { report: Schemas["HoleReport"]; words: Wor
           ))}
         </tbody>
       </table>
-    </div>
+    </TableRoom>
   );
 }

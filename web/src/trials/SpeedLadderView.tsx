@@ -6,6 +6,7 @@ import type { Dimension, Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Loading, Trouble } from "../ui/Notice";
+import { TableRoom } from "../ui/TableRoom";
 import { along, around, band, polygon, tooltipOf, up } from "./chart-parts";
 import { useSpeedLadder } from "./queries";
 import css from "./SpeedLadderView.module.css";
@@ -75,7 +76,7 @@ export function SpeedLadderView({ session, club, words, beneath }: Props) {
                 {words.bare("speed_worth", fit.slope.high)} · n {fit.slope.n}
               </span>
             </p>
-            <div className="table-room">
+            <TableRoom of="Table">
               <table className="figures">
                 <thead>
                   <tr>
@@ -101,7 +102,7 @@ export function SpeedLadderView({ session, club, words, beneath }: Props) {
                   ))}
                 </tbody>
               </table>
-            </div>
+            </TableRoom>
           </>
         )}
         {report.rungs.length > 1 && (
@@ -135,7 +136,7 @@ function Rungs({ rungs, words }: { rungs: Schemas["Rung"][]; words: Words }) {
   const told = (dimension: Dimension, si: number | null | undefined) =>
     si == null ? "" : words.bare(dimension, si);
   return (
-    <div className="table-room">
+    <TableRoom of="Table">
       <table className="figures">
         <thead>
           <tr>
@@ -160,7 +161,7 @@ function Rungs({ rungs, words }: { rungs: Schemas["Rung"][]; words: Words }) {
           ))}
         </tbody>
       </table>
-    </div>
+    </TableRoom>
   );
 }
 

@@ -7,6 +7,7 @@ import { SVGRenderer } from "echarts/renderers";
 import { useEffect, useRef, useState } from "react";
 import css from "./Chart.module.css";
 import { type ChartTable, saveCsv, savePng } from "./save";
+import { TableRoom } from "./TableRoom";
 
 export type { ChartTable };
 
@@ -84,7 +85,7 @@ export function Chart({ title, option, table, height, onPick }: Props) {
           // biome-ignore lint/a11y/noNoninteractiveTabindex: a long table must scroll by keyboard
           tabIndex={0}
         >
-          <div className="table-room">
+          <TableRoom of="The numbers of this chart">
             <table>
               <thead>
                 <tr>
@@ -105,7 +106,7 @@ export function Chart({ title, option, table, height, onPick }: Props) {
                 ))}
               </tbody>
             </table>
-          </div>
+          </TableRoom>
         </section>
       ) : (
         <div

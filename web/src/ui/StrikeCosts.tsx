@@ -5,6 +5,7 @@ import type { Words } from "../app/vocabulary";
 import { said } from "./Said";
 import css from "./StrikeCosts.module.css";
 import { signed } from "./signed";
+import { TableRoom } from "./TableRoom";
 
 export function StrikeCosts({ face, words }: { face: Schemas["FaceRead"]; words: Words }) {
   if (face.strikes.of === 0 && face.costs.length === 0) return null;
@@ -44,7 +45,7 @@ function Tolls({ costs, words }: { costs: Schemas["StrikeCost"][]; words: Words 
   const known = TOLD.filter((q) => costs.some((cost) => toll(cost, q)));
   const modelled = costs.some((cost) => cost.by_model);
   return (
-    <div className="table-room">
+    <TableRoom of="What strikes cost">
       <table className="figures">
         <thead>
           <tr>
@@ -83,7 +84,7 @@ function Tolls({ costs, words }: { costs: Schemas["StrikeCost"][]; words: Words 
         </tbody>
       </table>
       {modelled && <p className="quiet">≈ by the model: own balls do not tell yet.</p>}
-    </div>
+    </TableRoom>
   );
 }
 

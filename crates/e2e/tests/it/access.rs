@@ -61,7 +61,7 @@ const DIALOGS: [(&str, &[&str], &str); 11] = [
     ),
     ("/school/devices", &["Add a device"], "Add a device"),
     ("/school/people", &["Add a person"], "Add a person"),
-    ("/programmes", &["Change it for your school"], "Add a level"),
+    ("/programmes", &["Write a protocol"], "Add a level"),
     (
         "/players",
         &["Ilse Marrow", "Sessions", "14 February 2026", "Put right"],

@@ -144,7 +144,7 @@ function Glossary({ words, first, asked }: GlossaryProps) {
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
       />
-      <dl className={css.words}>
+      <dl className={css.words} aria-label="Words of the trade" tabIndex={0}>
         {all.map(({ term, means, dimension }) => (
           <div key={term}>
             <dt>

@@ -7,6 +7,7 @@ import { v7 as uuid } from "uuid";
 import { answered, api, type Quantity, type Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
 import { typed } from "../../ui/Measured";
+import { TableRoom } from "../../ui/TableRoom";
 import { LEVELS } from "../players/PlayerForm";
 import { ListFoot } from "./ListFoot";
 import css from "./ReferenceLevels.module.css";
@@ -78,7 +79,7 @@ export function ReferenceLevels(props: { levels: Level[]; ours: boolean; words: 
         Held beside a player of that age and level on their record. Put in the figures you trust,
         with where they come from.
       </p>
-      <div className="table-room">
+      <TableRoom of="Reference levels">
         <table className={`plan ${css.levels}`}>
           <thead>
             <tr>
@@ -184,7 +185,7 @@ export function ReferenceLevels(props: { levels: Level[]; ours: boolean; words: 
             })}
           </tbody>
         </table>
-      </div>
+      </TableRoom>
       <ListFoot
         error={save.error}
         acts={{

@@ -5,6 +5,7 @@ import { Checkbox, Input, InputNumber } from "antd";
 import { useState } from "react";
 import { v7 as uuid } from "uuid";
 import { answered, api, type Schemas } from "../../app/api";
+import { TableRoom } from "../../ui/TableRoom";
 import { ListFoot } from "./ListFoot";
 
 type Movement = Schemas["Movement"];
@@ -25,7 +26,7 @@ export function WarmUpList({ movements, ours }: { movements: Movement[]; ours: b
     setEdited(rows.map((row, i) => (i === index ? { ...row, ...part } : row)));
   return (
     <>
-      <div className="table-room">
+      <TableRoom of="Warm-up list">
         <table className="plan">
           <thead>
             <tr>
@@ -100,7 +101,7 @@ export function WarmUpList({ movements, ours }: { movements: Movement[]; ours: b
             ))}
           </tbody>
         </table>
-      </div>
+      </TableRoom>
       <ListFoot
         error={save.error}
         acts={{

@@ -4,6 +4,7 @@ import { Button, Checkbox, Input, InputNumber, Select } from "antd";
 import { v7 as uuid } from "uuid";
 import type { Quantity, Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
+import { TableRoom } from "../../ui/TableRoom";
 import { GearOf } from "./GearOf";
 import css from "./PlanTable.module.css";
 import type { PlannedBlock } from "./queries";
@@ -48,7 +49,7 @@ export function PlanTable({ rows, change, shown, words, held }: Props) {
   };
   return (
     <section aria-label="Blocks">
-      <div className="table-room">
+      <TableRoom of="Table">
         <table className="plan">
           <thead>
             <tr>
@@ -147,7 +148,7 @@ export function PlanTable({ rows, change, shown, words, held }: Props) {
             ))}
           </tbody>
         </table>
-      </div>
+      </TableRoom>
       <div className="plan-foot">
         <Button
           onClick={() =>

@@ -3,6 +3,7 @@
 import { memo } from "react";
 import type { Quantity, Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
+import { TableRoom } from "../../ui/TableRoom";
 import { CountOver } from "./CountOver";
 import css from "./Figures.module.css";
 import type { SessionRead } from "./queries";
@@ -35,7 +36,7 @@ export const Figures = memo(function Figures({ read, words }: { read: SessionRea
       <h2 id="figures" className="minor">
         Figures
       </h2>
-      <div className="table-room">
+      <TableRoom of="Figures">
         <table className="figures">
           <thead>
             <tr>
@@ -54,10 +55,10 @@ export const Figures = memo(function Figures({ read, words }: { read: SessionRea
             ))}
           </tbody>
         </table>
-      </div>
+      </TableRoom>
       <CountOver read={read} quantities={summaries.map((s) => s.quantity)} words={words} />
       <h2 className="minor">Carry against expectation</h2>
-      <div className="table-room">
+      <TableRoom of="Figures">
         <table className="figures">
           <thead>
             <tr>
@@ -85,7 +86,7 @@ export const Figures = memo(function Figures({ read, words }: { read: SessionRea
             />
           </tbody>
         </table>
-      </div>
+      </TableRoom>
     </section>
   );
 });

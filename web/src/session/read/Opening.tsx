@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
 import { said } from "../../ui/Said";
+import { TableRoom } from "../../ui/TableRoom";
 import { WorkingLink } from "../../ui/Working";
 import css from "./Opening.module.css";
 import { type SessionRead, useOpening } from "./queries";
@@ -82,7 +83,7 @@ export function Blocks({ rows, words }: { rows: Schemas["BlockRow"][]; words: Wo
   return (
     <section aria-label="Blocks">
       <h2 className="minor">Block by block</h2>
-      <div className="table-room">
+      <TableRoom of="Table">
         <table className="figures">
           <thead>
             <tr>
@@ -116,7 +117,7 @@ export function Blocks({ rows, words }: { rows: Schemas["BlockRow"][]; words: Wo
             ))}
           </tbody>
         </table>
-      </div>
+      </TableRoom>
     </section>
   );
 }
@@ -124,7 +125,7 @@ export function Blocks({ rows, words }: { rows: Schemas["BlockRow"][]; words: Wo
 /** Bests by implement, side and position. */
 function Swings({ rows, words }: { rows: Schemas["SwingRow"][]; words: Words }) {
   return (
-    <div className="table-room">
+    <TableRoom of="Table">
       <table className="figures">
         <caption>Swings without a ball, {words.symbol("speed")}</caption>
         <thead>
@@ -150,7 +151,7 @@ function Swings({ rows, words }: { rows: Schemas["SwingRow"][]; words: Words }) 
           ))}
         </tbody>
       </table>
-    </div>
+    </TableRoom>
   );
 }
 
