@@ -28,7 +28,7 @@ mod write;
 pub use formulas::as_text;
 pub use guess::guess;
 pub use layout::{Alike, ColumnUse, DateStyle, Layout, MOST_COLUMNS, Source, remembered};
-pub use look::{Looked, PlayersRows, look};
+pub use look::{Looked, PlayersRows, look, looked_at};
 pub use places::{NewBlock, NewSession, Placed, Places};
 pub use questions::{Choice, Question, still_open};
 pub use rows::{BadRow, ReadRow, Rows, Skipped};

@@ -73,6 +73,7 @@ export function ImportLooked({ file, preview, change, words, next, done }: Props
   };
   const bring = async () => {
     setError(null);
+    setResults([]);
     try {
       if (!several && !player) throw new Error("Choose whose shots these are.");
       if (!holds("club") && !club) throw new Error("Choose the club; the file names none.");
@@ -93,7 +94,7 @@ export function ImportLooked({ file, preview, change, words, next, done }: Props
           club: club ?? "driver",
         });
         const result = await post<Schemas["ImportView"]>(`/api/v1/imports?${query}`, file);
-        setResults((before) => [...before.filter((r) => r.player !== whom), result]);
+        setResults((before) => [...before, result]);
       }
     } catch (refused) {
       setError(refused instanceof Error ? refused : new Error(String(refused)));

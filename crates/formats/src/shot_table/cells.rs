@@ -137,7 +137,7 @@ const WORDS: [(f64, &[&str]); 2] = [
         ],
     ),
 ];
-const HEIGHTS: [(f64, &[&str]); 2] = [(-1.0, &["down", "d", "↓"]), (1.0, &["up", "u", "↑"])];
+const HEIGHTS: [(f64, &[&str]); 2] = [(-1.0, &["down", "↓"]), (1.0, &["up", "↑"])];
 
 /// A cell without the word for its side before or behind it, and the sign that it gives.
 fn without_direction(quantity: Quantity, cell: &str) -> (&str, Option<f64>) {
@@ -146,22 +146,21 @@ fn without_direction(quantity: Quantity, cell: &str) -> (&str, Option<f64>) {
         other if signed(other) => WORDS,
         _ => return (cell, None),
     };
+    // A word is one only where something else than a letter ends it.
+    let ends = |word: &str, next: Option<char>| {
+        !word.is_ascii() || next.is_none_or(|c| !c.is_alphabetic())
+    };
     for (sign, words) in words {
         for word in words {
-            for rest in [before(cell, word), behind(cell, word)]
-                .into_iter()
-                .flatten()
+            if let Some(rest) = before(cell, word)
+                && ends(word, rest.chars().next())
             {
-                // A word is one only where figures, blanks or a unit end it.
-                let ends = |c: char| !c.is_alphabetic() || !word.is_ascii();
-                let touches = if cell.starts_with(rest.chars().next().unwrap_or(' ')) {
-                    rest.chars().last()
-                } else {
-                    rest.chars().next()
-                };
-                if touches.is_none_or(ends) {
-                    return (rest.trim(), Some(sign));
-                }
+                return (rest.trim(), Some(sign));
+            }
+            if let Some(rest) = behind(cell, word)
+                && ends(word, rest.chars().last())
+            {
+                return (rest.trim(), Some(sign));
             }
         }
     }

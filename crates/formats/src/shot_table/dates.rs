@@ -122,12 +122,7 @@ pub fn styles(cells: &[&str], today: NaiveDate) -> Vec<DateStyle> {
         let day = |cell: &&str| fits(cell, style).filter(|day| *day <= late);
         cells.iter().map(day).collect()
     };
-    let all = [
-        DateStyle::DayFirst,
-        DateStyle::MonthFirst,
-        DateStyle::YearFirst,
-    ]
-    .map(|style| (style, read(style)));
+    let all = DateStyle::ALL.map(|style| (style, read(style)));
     let good = |days: &[Option<NaiveDate>]| days.iter().filter(|day| day.is_some()).count();
     let most = all.iter().map(|(_, days)| good(days)).max().unwrap_or(0);
     let mut styles: Vec<(DateStyle, &Vec<Option<NaiveDate>>)> = Vec::new();

@@ -13,7 +13,7 @@ use tally_core::vocabulary::characters::kept;
 use tally_core::vocabulary::invalid::Invalid;
 
 /// Rows looked at.
-const LOOKED_AT: usize = 400;
+pub const LOOKED_AT: usize = 400;
 /// Longest words that may name a row that sums others up, bytes.
 const LONGEST_WORDS: usize = 60;
 /// Words that are kept in mind.
@@ -134,7 +134,8 @@ pub enum Sort {
 /// Tells rows apart below a header.
 pub struct Sorts {
     header: Vec<String>,
-    labels: Vec<bool>,
+    /// Columns whose words tell a shot from a row that sums others up.
+    tells: Vec<bool>,
     /// What was said of words before, so that each is looked up once.
     known: RefCell<HashMap<(bool, String), bool>>,
 }
@@ -142,26 +143,35 @@ pub struct Sorts {
 impl Sorts {
     /// By the columns of a layout and the names above them.
     pub fn new(layout: &Layout, header: Option<&StringRecord>) -> Self {
-        let labels = layout
+        let named = |i: usize| {
+            header
+                .and_then(|cells| cells.get(i))
+                .is_some_and(|name| !name.trim().is_empty())
+        };
+        let tells = layout
             .columns
             .iter()
-            .map(|c| matches!(c, ColumnUse::Block))
-            .collect();
+            .enumerate()
+            .map(|(i, column)| match column {
+                ColumnUse::Number | ColumnUse::Date | ColumnUse::Time | ColumnUse::Club => true,
+                ColumnUse::Unused => !named(i),
+                _ => false,
+            });
+        let tells = tells.collect();
         Self {
             header: header
                 .map(|cells| cells.iter().map(|cell| cell.trim().to_owned()).collect())
                 .unwrap_or_default(),
-            labels,
+            tells,
             known: RefCell::default(),
         }
     }
 
     /// What a row is.
     pub fn of(&self, cells: &StringRecord) -> Sort {
-        let told = |cell: &&str| !cell.trim().is_empty();
-        if !cells.iter().any(|cell| told(&cell)) {
+        let Some(first) = cells.iter().position(|cell| !cell.trim().is_empty()) else {
             return Sort::Blank;
-        }
+        };
         let again = !self.header.is_empty()
             && cells.len() == self.header.len()
             && cells
@@ -171,9 +181,12 @@ impl Sorts {
         if again || is_units(cells) {
             return Sort::Header;
         }
+        // Where shots are counted and told apart, a word for a sum is one. Elsewhere only what
+        // begins the row can be, when it is such a word and no more: a player may be called
+        // Max, and a note may say what was best.
         let sums = cells.iter().enumerate().any(|(i, cell)| {
-            let is_label = self.labels.get(i).copied().unwrap_or(false);
-            self.sums_up(cell.trim(), is_label)
+            let tells = self.tells.get(i).copied().unwrap_or(false);
+            (tells || i == first) && self.sums_up(cell.trim(), !tells)
         });
         if sums { Sort::Summary } else { Sort::Shot }
     }

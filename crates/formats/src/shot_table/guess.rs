@@ -1,10 +1,10 @@
 //! What a table is, from its head: how it is written and what its columns hold.
 
-use super::grid::{Grid, is_units};
+use super::grid::{Grid, LOOKED_AT, is_units};
 use super::layout::{Alike, ColumnUse, DateStyle, Layout, MOST_COLUMNS, Source};
 use super::names::{Says, says};
 use super::numbers::{Marks, is_nothing, number};
-use super::source::{Line, is_json, is_workbook, sheet_names};
+use super::source::{Line, Sheet, is_json, is_workbook, sheets, turned};
 use super::{cells, clubs, dates, units};
 use chardetng::{EncodingDetector, Iso2022JpDetection, Utf8Detection};
 use chrono::NaiveDate;
@@ -33,7 +33,7 @@ pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
         return Err(Invalid::new("file", "", "is empty", remedy));
     }
     let upright = laid_out(&grid, source.clone());
-    let layout = match across(head, &source, &upright) {
+    let layout = match across(&grid, &source, &upright) {
         Some((turned, grid)) => filled(turned, &grid, today)?,
         None => filled(upright, &grid, today)?,
     };
@@ -63,32 +63,24 @@ fn opened(head: &[u8]) -> Result<(Source, Grid), Invalid> {
 
 /// The sheet whose columns are known best; the first of those that are alike.
 fn best_sheet(head: &[u8]) -> Result<(Source, Grid), Invalid> {
-    let mut best: Option<(usize, Source, Grid)> = None;
-    for name in sheet_names(head)?.into_iter().take(SHEETS) {
-        let source = Source::Sheet { name };
-        let Ok(grid) = Grid::read(head, &source, false) else {
-            continue;
-        };
-        let known = grid
-            .lines
-            .iter()
-            .take(HEADER_WITHIN)
-            .map(|line| known_in(&line.cells))
-            .max();
-        let score = known.unwrap_or(0) * 10 + usize::from(!grid.lines.is_empty());
-        if best.as_ref().is_none_or(|(least, ..)| score > *least) {
-            best = Some((score, source, grid));
-        }
-    }
-    best.map(|(_, source, grid)| (source, grid)).ok_or_else(|| {
-        let remedy = "choose a workbook with a sheet of shots";
+    let known = |sheet: &Sheet| {
+        let first = sheet.lines.iter().take(HEADER_WITHIN);
+        let known = first.map(|line| known_in(&line.cells)).max();
+        known.unwrap_or(0) * 10 + usize::from(!sheet.lines.is_empty())
+    };
+    let all = sheets(head, SHEETS, LOOKED_AT)?;
+    // Of several that are alike the last is taken; the first is wanted.
+    let best = all.into_iter().rev().max_by_key(known).ok_or_else(|| {
+        let problem = "is a workbook without a sheet that can be read";
         Invalid::new(
             "file",
             "",
-            "is a workbook without a sheet that can be read",
-            remedy,
+            problem,
+            "choose a workbook with a sheet of shots",
         )
-    })
+    })?;
+    let Sheet { name, lines } = best;
+    Ok((Source::Sheet { name }, Grid { lines }))
 }
 
 fn encoding_of(head: &[u8]) -> String {
@@ -238,15 +230,16 @@ fn numbers_below(grid: &Grid, at: usize) -> bool {
 }
 
 /// The same file read on its side, where its first column names values and no row does.
-fn across(head: &[u8], source: &Source, upright: &Layout) -> Option<(Layout, Grid)> {
-    let turned = Grid::read(head, source, true).ok()?;
-    let here = Grid::read(head, source, false).ok()?;
+fn across(here: &Grid, source: &Source, upright: &Layout) -> Option<(Layout, Grid)> {
+    let turned = Grid {
+        lines: turned(&here.lines).ok()?,
+    };
     let known = |grid: &Grid, at: usize| grid.lines.get(at).map_or(0, |line| known_in(&line.cells));
     let of_header = here
         .lines
         .iter()
         .position(|line| line.row == upright.header_row);
-    let upright_known = of_header.map_or(0, |at| known(&here, at));
+    let upright_known = of_header.map_or(0, |at| known(here, at));
     let turned_known = known(&turned, 0);
     // A column of labels below each other: three at least, and more than any row has.
     (turned_known >= 3 && turned_known > upright_known && turned.lines.len() > 1).then(|| {
@@ -333,7 +326,11 @@ fn column_of(name: &str, unit: Option<&str>, cells: &[&str], rows: usize) -> Col
         }
         // A number that few rows have parts nothing.
         Says::Holds(ColumnUse::Number) if counted(cells) * 10 < rows * 8 => by_cells(name, cells),
-        Says::Holds(ColumnUse::Time) if most(cells, &is_day) => ColumnUse::Date,
+        Says::Holds(ColumnUse::Time | ColumnUse::Block) if most(cells, &is_day) => ColumnUse::Date,
+        // A name of a day above words tells none.
+        Says::Holds(ColumnUse::Date) if !cells.is_empty() && !cells.iter().any(|c| any_day(c)) => {
+            by_cells(name, cells)
+        }
         // A name of a value above words holds none.
         Says::Holds(held) if held.holds_values() && !cells.is_empty() && !any_number(cells) => {
             by_cells(name, cells)
@@ -375,8 +372,13 @@ fn counted(cells: &[&str]) -> usize {
 }
 
 fn is_day(cell: &str) -> bool {
-    let styles = [DateStyle::DayFirst, DateStyle::MonthFirst];
-    cell.parse::<f64>().is_err() && styles.iter().any(|style| dates::date(cell, *style).is_ok())
+    cell.parse::<f64>().is_err() && any_day(cell)
+}
+
+fn any_day(cell: &str) -> bool {
+    DateStyle::ALL
+        .iter()
+        .any(|style| dates::date(cell, *style).is_ok())
 }
 
 fn most(cells: &[&str], is: &dyn Fn(&str) -> bool) -> bool {

@@ -47,6 +47,15 @@ pub enum DateStyle {
     YearFirst,
 }
 
+impl DateStyle {
+    /// All of them, the likeliest first.
+    pub const ALL: [DateStyle; 3] = [
+        DateStyle::DayFirst,
+        DateStyle::MonthFirst,
+        DateStyle::YearFirst,
+    ];
+}
+
 /// What becomes of a row that is like an earlier one in every cell.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -161,7 +170,9 @@ const OF_ONE_FILE: [&str; 5] = ["alike", "believed", "players", "to_come", "unna
 /// holds again, what was of that one file is asked anew. Nothing where they are written in
 /// different ways.
 pub fn remembered(guessed: &Layout, earlier: Layout) -> Option<Layout> {
-    let alike = guessed.columns.len() == earlier.columns.len()
+    // Without names nothing tells that the columns are the same.
+    let alike = guessed.header_row > 0
+        && guessed.columns.len() == earlier.columns.len()
         && guessed.across == earlier.across
         && std::mem::discriminant(&guessed.source) == std::mem::discriminant(&earlier.source);
     if !alike {
@@ -170,9 +181,17 @@ pub fn remembered(guessed: &Layout, earlier: Layout) -> Option<Layout> {
     let mut clubs = earlier.clubs;
     clubs.remove("");
     let mut settled = earlier.settled;
-    settled.retain(|key| !OF_ONE_FILE.contains(&key.as_str()));
+    // What that file's own cells spoke against is said in a key of more parts.
+    let spoke_against = |key: &str| key.starts_with("dates:") || key.matches(':').count() > 1;
+    settled.retain(|key| !OF_ONE_FILE.contains(&key.as_str()) && !spoke_against(key));
+    // Units that stand below the names are those of this file.
+    let both = guessed.columns.iter().zip(earlier.columns);
+    let columns = both.map(|(now, then)| match guessed.unit_row && now.doubles(&then) {
+        true => *now,
+        false => then,
+    });
     Some(Layout {
-        columns: earlier.columns,
+        columns: columns.collect(),
         dates: if settled.contains("dates") {
             earlier.dates
         } else {

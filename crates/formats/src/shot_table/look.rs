@@ -6,7 +6,8 @@ use super::layout::{ColumnUse, Layout, Source};
 use super::names::{Says, says};
 use super::numbers::is_nothing;
 use super::questions::{Question, questions};
-use super::source::{is_workbook, sheet_names};
+use super::rows::{ReadRow, Rows};
+use super::source::{is_workbook, sheets};
 use chrono::NaiveDate;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -52,6 +53,18 @@ pub struct Looked {
 /// # Errors
 /// [`Invalid`] when the file is not what the layout says.
 pub fn look(head: &[u8], layout: &Layout, today: NaiveDate) -> Result<Looked, Invalid> {
+    looked_at(head, layout, today).map(|(looked, _)| looked)
+}
+
+/// The same, with the first rows as they will be stored; none by a layout that cannot be used.
+///
+/// # Errors
+/// [`Invalid`] when the file is not what the layout says.
+pub fn looked_at(
+    head: &[u8],
+    layout: &Layout,
+    today: NaiveDate,
+) -> Result<(Looked, Vec<ReadRow>), Invalid> {
     let grid = Grid::read(head, &layout.source, layout.across)?;
     let mut layout = layout.clone();
     // Of another shape than was guessed: what its columns hold is guessed anew.
@@ -78,21 +91,17 @@ pub fn look(head: &[u8], layout: &Layout, today: NaiveDate) -> Result<Looked, In
         }
     }
     let beginning = grid.lines.iter().take(BEGINNING);
-    Ok(Looked {
+    let looked = Looked {
         samples: (0..width)
             .map(|i| told(i).take(3).map(kept).collect())
             .collect(),
         remarks: remarks(&grid, &layout, &names),
-        questions: questions(&grid, head, &layout, today),
+        questions: questions(&grid, &layout, today),
         players: players
             .into_iter()
             .map(|(name, rows)| PlayersRows { name, rows })
             .collect(),
-        sheets: if is_workbook(head) {
-            sheet_names(head)?
-        } else {
-            Vec::new()
-        },
+        sheets: names_of_sheets(head)?,
         beginning: beginning
             .map(|line| {
                 (
@@ -103,7 +112,21 @@ pub fn look(head: &[u8], layout: &Layout, today: NaiveDate) -> Result<Looked, In
             .collect(),
         names,
         layout,
-    })
+    };
+    let rows = match looked.layout.check() {
+        Ok(()) => Rows::held(grid.lines, looked.layout.clone()).all(),
+        Err(_) => Vec::new(),
+    };
+    Ok((looked, rows))
+}
+
+/// Names of the sheets of a workbook; none of another file.
+fn names_of_sheets(head: &[u8]) -> Result<Vec<String>, Invalid> {
+    if !is_workbook(head) {
+        return Ok(Vec::new());
+    }
+    let all = sheets(head, usize::MAX, 0)?;
+    Ok(all.into_iter().map(|sheet| sheet.name).collect())
 }
 
 fn remarks(grid: &Grid, layout: &Layout, names: &[String]) -> Vec<String> {

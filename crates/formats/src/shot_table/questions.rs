@@ -5,7 +5,7 @@
 //! until its key is among those that were settled.
 
 use super::grid::{Grid, told};
-use super::layout::{Alike, ColumnUse, Layout};
+use super::layout::{Alike, ColumnUse, DateStyle, Layout};
 use super::likely::{in_unit, unit_groups};
 use super::names::{Says, says};
 use super::numbers::{Marks, is_nothing, number};
@@ -21,6 +21,7 @@ use tally_core::physics::conditions::Conditions;
 use tally_core::shots::doubt::doubts;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::{Unit, Units};
 use utoipa::ToSchema;
@@ -101,17 +102,12 @@ fn choice(label: impl Into<String>, field: &str, value: Value) -> Choice {
 /// [`Invalid`] when the file is not what the layout says.
 pub fn still_open(head: &[u8], layout: &Layout, today: NaiveDate) -> Result<Vec<String>, Invalid> {
     let grid = Grid::read(head, &layout.source, layout.across)?;
-    let all = questions(&grid, head, layout, today);
+    let all = questions(&grid, layout, today);
     Ok(all.into_iter().filter(|q| q.open).map(|q| q.asks).collect())
 }
 
 /// All that a file asks.
-pub(super) fn questions(
-    grid: &Grid,
-    head: &[u8],
-    layout: &Layout,
-    today: NaiveDate,
-) -> Vec<Question> {
+pub(super) fn questions(grid: &Grid, layout: &Layout, today: NaiveDate) -> Vec<Question> {
     let asked = Asked {
         names: grid.names(layout),
         rows: grid.shots(layout),
@@ -132,7 +128,7 @@ pub(super) fn questions(
     all.extend(asked.clubs());
     // What cannot be is told once the units and days are known.
     if !all.iter().any(|q: &Question| q.open) {
-        all.extend(asked.believed(head));
+        all.extend(asked.believed());
     }
     all
 }
@@ -176,8 +172,6 @@ impl Asked<'_> {
     }
 
     fn blocks(&self) -> Option<Question> {
-        let key = "blocks";
-        let settled = self.layout.settled.contains(key);
         let has_values = self
             .layout
             .columns
@@ -237,7 +231,7 @@ impl Asked<'_> {
             .take(4)
             .map(str::to_owned)
             .collect();
-        Some(self.ask(key, asks, cells, choices.into())).filter(|q| q.open || settled)
+        Some(self.ask("blocks", asks, cells, choices.into()))
     }
 
     fn players(&self) -> Option<Question> {
@@ -275,13 +269,7 @@ impl Asked<'_> {
         for (i, said) in self.claims().into_iter().enumerate() {
             let (quantity, held) = match said {
                 Says::Holds(held @ ColumnUse::Value { quantity, .. }) => (quantity, held),
-                Says::WithoutUnit(quantity) => {
-                    let held = match self.layout.columns[i] {
-                        held @ ColumnUse::Value { .. } => held,
-                        _ => ColumnUse::value(quantity, quantity.dimension().accepted()[0]),
-                    };
-                    (quantity, held)
-                }
+                Says::WithoutUnit(quantity) => (quantity, self.silent(i, quantity)),
                 _ => continue,
             };
             if !self.told(i).is_empty() {
@@ -310,13 +298,32 @@ impl Asked<'_> {
                     "{} all tell {label}, and not the same. Which one counts?",
                     self.list(&which)
                 );
-                let key = format!("double:{}", self.layout.columns.len() * 1000 + which[0]);
+                let key = format!("double:{}", quantity.key());
                 let cells = which
                     .iter()
                     .filter_map(|i| self.told(*i).first().map(|c| (*c).to_owned()));
                 self.ask(&key, asks, cells.collect(), choices.collect())
             })
             .collect()
+    }
+
+    /// What a column holds that tells no unit: as it is, or in the unit that was said for others
+    /// of its kind.
+    fn silent(&self, i: usize, quantity: Quantity) -> ColumnUse {
+        if let held @ ColumnUse::Value { .. } = self.layout.columns[i] {
+            return held;
+        }
+        let of_kind = unit_groups(self.grid, self.layout, &self.rows)
+            .into_iter()
+            .flat_map(|group| group.columns)
+            .find_map(|other| match self.layout.columns[other] {
+                ColumnUse::Value { quantity: of, unit } => {
+                    (of.dimension() == quantity.dimension()).then_some(unit)
+                }
+                _ => None,
+            });
+        let unit = of_kind.unwrap_or(quantity.dimension().accepted()[0]);
+        ColumnUse::value(quantity, unit)
     }
 
     fn backspin(&self) -> Option<Question> {
@@ -399,9 +406,19 @@ impl Asked<'_> {
 
     fn units(&self) -> Vec<Question> {
         let groups = unit_groups(self.grid, self.layout, &self.rows);
-        let asked = groups
-            .into_iter()
-            .filter(|group| group.candidates.len() > 1 || group.always);
+        let asked = groups.into_iter().filter_map(|mut group| {
+            let taken = match self.layout.columns[group.columns[0]] {
+                ColumnUse::Value { unit, .. } => unit,
+                _ => return None,
+            };
+            // One that an earlier file or a person gave, and that the numbers speak against, is
+            // a question of its own.
+            if !group.candidates.contains(&taken) {
+                group.candidates.push(taken);
+                group.key = format!("{}:{}", group.key, taken.suffix());
+            }
+            (group.candidates.len() > 1 || group.always).then_some(group)
+        });
         asked
             .map(|group| {
                 let choices = group.candidates.iter().map(|unit| {
@@ -432,13 +449,24 @@ impl Asked<'_> {
             return Vec::new();
         };
         let told = self.told(at);
-        let styles = dates::styles(&told, self.today);
+        let mut styles = dates::styles(&told, self.today);
+        let taken = self.layout.dates;
+        let as_taken = |style: &DateStyle| {
+            told.iter()
+                .all(|cell| dates::fits(cell, *style) == dates::fits(cell, taken))
+        };
+        // An order that an earlier file or a person gave, and that these cells speak against,
+        // is a question of its own.
+        let key = if styles.iter().any(as_taken) {
+            "dates".to_owned()
+        } else {
+            styles.push(taken);
+            format!("dates:{}", json!(taken).as_str().unwrap_or_default())
+        };
         let differs = |cell: &&&str| {
-            let read: BTreeSet<_> = styles
-                .iter()
-                .map(|style| dates::fits(cell, *style))
-                .collect();
-            read.len() > 1
+            let mut read = styles.iter().map(|style| dates::fits(cell, *style));
+            let first = read.next();
+            read.any(|day| Some(day) != first)
         };
         let mut all = Vec::new();
         if let Some(cell) = told.iter().find(differs) {
@@ -454,7 +482,7 @@ impl Asked<'_> {
                 "{} can be read in more than one way. Which day is {cell}?",
                 self.name(at)
             );
-            all.push(self.ask("dates", asks, vec![(*cell).to_owned()], choices.collect()));
+            all.push(self.ask(&key, asks, vec![(*cell).to_owned()], choices.collect()));
         }
         let late = self
             .today
@@ -567,18 +595,14 @@ impl Asked<'_> {
     }
 
     /// Whether most of the shots can be believed: else a column or a unit is wrong.
-    fn believed(&self, head: &[u8]) -> Option<Question> {
+    fn believed(&self) -> Option<Question> {
         let layout = Layout {
             only: None,
             ..self.layout.clone()
         };
-        let mut rows = Rows::open(head, layout).ok()?;
-        let (mut shots, mut odd, mut why) = (0usize, 0usize, None);
-        while let Some(Ok(row)) = rows.next_row() {
-            if shots == self.rows.len() {
-                break;
-            }
-            shots += 1;
+        let read = Rows::held(self.grid.lines.clone(), layout).all();
+        let (shots, mut odd, mut why) = (read.len(), 0usize, None);
+        for row in &read {
             let doubt = match &row.shot {
                 Err(bad) => {
                     let out = bad

@@ -112,14 +112,26 @@ pub struct Rows<R: Read> {
     skipped: Skipped,
 }
 
+impl Rows<std::io::Empty> {
+    /// Reads rows that are held.
+    pub(super) fn held(lines: Vec<Line>, layout: Layout) -> Self {
+        Self::of(Lines::held(lines), layout)
+    }
+}
+
 impl<R: Read> Rows<R> {
     /// Begins to read a table.
     ///
     /// # Errors
     /// [`RowsError`] when the file is not what its layout says.
     pub fn open(input: R, layout: Layout) -> Result<Self, RowsError> {
-        Ok(Self {
-            lines: Lines::open(input, &layout.source, layout.across)?,
+        let lines = Lines::open(input, &layout.source, layout.across)?;
+        Ok(Self::of(lines, layout))
+    }
+
+    fn of(lines: Lines<R>, layout: Layout) -> Self {
+        Self {
+            lines,
             sorts: Sorts::new(&layout, None),
             names: names_of(None, layout.columns.len()),
             units_to_come: layout.unit_row,
@@ -128,7 +140,7 @@ impl<R: Read> Rows<R> {
             seen: HashSet::new(),
             hasher: RandomState::new(),
             skipped: Skipped::default(),
-        })
+        }
     }
 
     /// The next row; `None` at the end.
@@ -164,6 +176,13 @@ impl<R: Read> Rows<R> {
                 Sort::Shot => self.read(&line),
             }
         }
+    }
+
+    /// All that can be read of the rest.
+    pub(super) fn all(mut self) -> Vec<ReadRow> {
+        std::iter::from_fn(|| self.next_row())
+            .map_while(Result::ok)
+            .collect()
     }
 
     /// The columns' names.
@@ -217,14 +236,28 @@ impl<R: Read> Rows<R> {
         } else {
             many.into_iter().map(Some).collect()
         };
+        // However many of its cells cannot be read, a row is refused once.
+        let mut troubles: Vec<CellTrouble> = Vec::new();
         for only in each {
-            let shot = self.shot(line, only).map_err(|troubles| BadRow {
-                cells: line.cells.iter().map(kept).collect(),
-                troubles,
-            });
+            match self.shot(line, only) {
+                Ok(shot) => self.waiting.push_back(ReadRow {
+                    row: line.row,
+                    shot: Ok(shot),
+                }),
+                Err(more) => {
+                    for trouble in more {
+                        if !troubles.contains(&trouble) {
+                            troubles.push(trouble);
+                        }
+                    }
+                }
+            }
+        }
+        if !troubles.is_empty() {
+            let cells = line.cells.iter().map(kept).collect();
             self.waiting.push_back(ReadRow {
                 row: line.row,
-                shot,
+                shot: Err(BadRow { cells, troubles }),
             });
         }
     }

@@ -18,6 +18,8 @@ use tally_core::vocabulary::invalid::Invalid;
 pub const LONGEST_ROW: u64 = 1 << 20;
 /// Largest workbook, JSON or table turned on its side, bytes: they are held whole.
 pub const HELD_WHOLE: usize = 24 << 20;
+/// Most rows of a sheet.
+const MOST_ROWS: usize = 2_000_000;
 /// Most that a workbook may unpack to, bytes.
 const UNPACKED: u64 = 256 << 20;
 
@@ -102,12 +104,17 @@ impl<R: Read> Lines<R> {
                 held_text(lines)?
             }
             Source::Sheet { name } => {
-                sheet_lines(held(input)?, name).map_err(RowsError::Unreadable)?
+                sheet_lines(&held(input)?, name).map_err(RowsError::Unreadable)?
             }
             Source::Json => json_lines(&held(input)?).map_err(RowsError::Unreadable)?,
         };
-        let lines = if across { turned(lines)? } else { lines };
+        let lines = if across { turned(&lines)? } else { lines };
         Ok(Self(Inner::Held(lines.into_iter())))
+    }
+
+    /// Rows that were read before.
+    pub fn held(lines: Vec<Line>) -> Self {
+        Self(Inner::Held(lines.into_iter()))
     }
 
     /// The next row; `None` at the end.
@@ -277,7 +284,7 @@ fn held_text<R: Read>(mut lines: TextLines<R>) -> Result<Vec<Line>, RowsError> {
 }
 
 /// A table with its columns as rows.
-fn turned(lines: Vec<Line>) -> Result<Vec<Line>, RowsError> {
+pub(super) fn turned(lines: &[Line]) -> Result<Vec<Line>, RowsError> {
     let width = lines.iter().map(|line| line.cells.len()).max().unwrap_or(0);
     if width.saturating_mul(lines.len()) > HELD_WHOLE / 4 {
         return Err(too_large());
@@ -310,38 +317,62 @@ fn held(input: impl Read) -> Result<Vec<u8>, RowsError> {
     Ok(bytes)
 }
 
-/// Names of a workbook's sheets.
+/// The first rows of a workbook's sheets, with their names; it is opened once.
 ///
 /// # Errors
 /// [`Invalid`] when it cannot be read.
-pub(super) fn sheet_names(bytes: &[u8]) -> Result<Vec<String>, Invalid> {
-    with_workbook(bytes, |book| Ok(book.sheet_names()))
+pub(super) fn sheets(bytes: &[u8], sheets: usize, rows: usize) -> Result<Vec<Sheet>, Invalid> {
+    with_workbook(bytes, |book| {
+        let names = book.sheet_names();
+        let each = names.into_iter().take(sheets).map(|name| {
+            let lines = match rows {
+                0 => Vec::new(),
+                rows => lines_of(book, &name, rows).unwrap_or_default(),
+            };
+            Sheet { name, lines }
+        });
+        Ok(each.collect())
+    })
 }
 
-fn sheet_lines(bytes: Vec<u8>, name: &str) -> Result<Vec<Line>, Invalid> {
-    with_workbook(&bytes, |book| {
-        let range = book.worksheet_range(name).map_err(|_| {
-            let there = book.sheet_names().join(", ");
-            Invalid::new(
-                "sheet",
-                name,
-                "is not in the workbook",
-                format!("choose from {there}"),
-            )
-        })?;
-        let (first, before) = range.start().unwrap_or((0, 0));
-        let lines = range
-            .rows()
-            .zip(u64::from(first) + 1..)
-            .map(|(cells, row)| {
-                let blank = std::iter::repeat_n(String::new(), before as usize);
-                Line {
-                    row,
-                    cells: blank.chain(cells.iter().map(cell_text)).collect(),
-                }
-            });
-        Ok(lines.take(2_000_000).collect())
-    })
+/// A sheet of a workbook.
+pub(super) struct Sheet {
+    /// Its name.
+    pub name: String,
+    /// Its first rows.
+    pub lines: Vec<Line>,
+}
+
+fn sheet_lines(bytes: &[u8], name: &str) -> Result<Vec<Line>, Invalid> {
+    with_workbook(bytes, |book| lines_of(book, name, MOST_ROWS))
+}
+
+fn lines_of(
+    book: &mut Sheets<Cursor<&[u8]>>,
+    name: &str,
+    most: usize,
+) -> Result<Vec<Line>, Invalid> {
+    let range = book.worksheet_range(name).map_err(|_| {
+        let there = book.sheet_names().join(", ");
+        Invalid::new(
+            "sheet",
+            name,
+            "is not in the workbook",
+            format!("choose from {there}"),
+        )
+    })?;
+    let (first, before) = range.start().unwrap_or((0, 0));
+    let lines = range
+        .rows()
+        .zip(u64::from(first) + 1..)
+        .map(|(cells, row)| {
+            let blank = std::iter::repeat_n(String::new(), before as usize);
+            Line {
+                row,
+                cells: blank.chain(cells.iter().map(cell_text)).collect(),
+            }
+        });
+    Ok(lines.take(most).collect())
 }
 
 /// Opens a workbook once it is known what it unpacks to.

@@ -190,7 +190,7 @@ const ROLES: [(C, &str); 11] = [
     (
         C::Date,
         "date, day, datetime, date time, date and time, timestamp, time stamp, hit at, shot date, session date, recorded, when; \
-        datum, datum uhrzeit, datum und uhrzeit, tag; date et heure, jour; fecha, fecha y hora, día; data, data e ora, giorno; dato, dag; datum en tijd; \
+        datum, datum uhrzeit, datum und uhrzeit; date et heure, jour; fecha, fecha y hora, día; data, data e ora, giorno; dato, dag; datum en tijd; \
         日付, 日時, 年月日, 日付時刻; 날짜, 일자, 일시; 日期, 日期时间",
     ),
     (
@@ -227,7 +227,7 @@ const ROLES: [(C, &str); 11] = [
 /// Words for a row that sums others up, wherever they stand.
 const SUMMARIES: &str = "average, avg, mean, median, std, std dev, stdev, st dev, standard deviation, deviation, sd, consistency, total shots, summary; \
     durchschnitt, mittelwert, mittel, schnitt, ø, standardabweichung; moyenne, moy, écart type, médiane; promedio, media, desviación estándar, mediana; \
-    deviazione standard, dev std; medelvärde, medel, snitt, standardavvikelse, genomsnitt; gemiddelde, gem, standaardafwijking, standaarddeviatie; \
+    deviazione standard, dev std; medelvärde, medel, snitt, standardavvikelse, genomsnitt; gemiddelde, standaardafwijking, standaarddeviatie; \
     平均, 平均値, 標準偏差; 평균, 표준편차; 平均值, 标准差";
 /// The same where they are not a block's label, which they may be as well.
 const EXTREMES: &str = "max, maximum, min, minimum, best, worst, range, sum, count, total, summe, anzahl, somme, suma, totale; 最大, 最小, 合計; 최대, 최소, 합계; 最大值, 最小值";

@@ -5,7 +5,7 @@ use chrono::NaiveDate;
 use tally_core::physics::club::Club;
 use tally_core::vocabulary::quantity::Quantity as Q;
 use tally_core::vocabulary::units::Unit as U;
-use tally_formats::shot_table::{ImportedShot, Layout, Rows, guess, look};
+use tally_formats::shot_table::{ColumnUse, ImportedShot, Layout, Rows, guess, look, remembered};
 
 fn today() -> NaiveDate {
     "2026-11-27".parse().unwrap()
@@ -339,7 +339,7 @@ fn what_a_file_does_not_tell_is_asked() {
         (
             "carries that differ",
             "Carry (yd),Carry distance (m),Club\n165,140,7i\n160,139,7i\n166,142,7i\n",
-            &["double:3000"],
+            &["double:carry"],
         ),
         (
             "backspin",
@@ -580,4 +580,102 @@ fn a_workbook_that_is_broken_is_refused() {
         let refused = guess(&book[..cut], today()).unwrap_err();
         assert!(refused.problem.contains("workbook"), "{refused}");
     }
+}
+
+#[test]
+fn a_player_called_max_and_a_note_of_an_average_strike_are_no_sums() {
+    let text = "Player,Club,Carry (yd),Notes\nMax,7i,165.2,Best\nMax,7i,160,average strike\nMax,7i,166,mean hook\nAverage,,163.7,\n";
+    right("a player called Max", text, &[CARRY]);
+    let text = "Notes,Carry (yd),Club\nbest,165.2,7i\nAverage contact,160,7i\nmax,166,7i\nAverage,163.7,7i\n";
+    right("notes first", text, &[CARRY]);
+    let text = "Club,Carry (yd)\n7i,165.2\n7i,160\n7i,166\nMax,166\nMean of 3,163.7\n";
+    right("sums where the club stands", text, &[CARRY]);
+}
+
+#[test]
+fn a_row_of_which_several_cells_cannot_be_read_is_refused_once() {
+    let text = "Date,60 %,80 %\n2026-04-18,120,140\nnever,far,121\n2026-04-18,far,near\n";
+    let mut layout = guess(text.as_bytes(), today()).unwrap();
+    let shots = ColumnUse::Shots {
+        quantity: Q::Carry,
+        unit: U::Yd,
+    };
+    layout.columns = vec![ColumnUse::Date, shots, shots];
+    let (good, bad) = read(text.as_bytes(), layout);
+    assert_eq!((good.len(), bad), (2, 2));
+}
+
+/// Keys of what is open when a file is read as an earlier one with the same columns was.
+fn open_like(earlier: &str, change: impl FnOnce(&mut Layout), text: &str) -> Vec<String> {
+    let mut then = guess(earlier.as_bytes(), today()).unwrap();
+    change(&mut then);
+    let guessed = guess(text.as_bytes(), today()).unwrap();
+    let layout = remembered(&guessed, then).unwrap_or(guessed);
+    let looked = look(text.as_bytes(), &layout, today()).unwrap();
+    looked
+        .questions
+        .into_iter()
+        .filter(|q| q.open)
+        .map(|q| q.key)
+        .collect()
+}
+
+#[test]
+fn what_was_said_of_an_earlier_file_holds_until_a_later_one_speaks_against_it() {
+    let settle = |key: &'static str| {
+        move |layout: &mut Layout| {
+            layout.settled.insert(key.to_owned());
+        }
+    };
+    let none: [&str; 0] = [];
+    // Days: the same again, and one that only the other order can be.
+    let days = |day: &str| format!("Date,Carry (yd)\n{day},165\n03/04/2026,160\n");
+    assert_eq!(
+        open_like(&days("02/04/2026"), settle("dates"), &days("05/04/2026")),
+        none
+    );
+    assert_eq!(
+        open_like(&days("02/04/2026"), settle("dates"), &days("04/18/2026")),
+        ["dates:day_first"]
+    );
+    // Speeds: a junior's were miles an hour, and these cannot be.
+    let speeds = |speed: &str| format!("Club Speed,Block\n{speed},a\n{speed},a\n");
+    let miles = |layout: &mut Layout| {
+        layout.columns[0] = ColumnUse::value(Q::ClubSpeed, U::Mph);
+        layout.settled.insert("unit:speeds".to_owned());
+    };
+    assert_eq!(open_like(&speeds("46"), miles, &speeds("44")), none);
+    assert_eq!(
+        open_like(&speeds("46"), miles, &speeds("190")),
+        ["unit:speeds:mph"]
+    );
+    // Units below the names are those of the file, whatever stood there before.
+    let below = |unit: &str| format!("Club Speed,Carry\n{unit},yd\n92,210\n93,212\n");
+    let (then, now) = (below("mph"), below("km/h"));
+    let (then, now) = (
+        guess(then.as_bytes(), today()).unwrap(),
+        guess(now.as_bytes(), today()).unwrap(),
+    );
+    let layout = remembered(&now, then).unwrap();
+    assert_eq!(layout.columns[0], ColumnUse::value(Q::ClubSpeed, U::Kmh));
+    // Without names nothing tells that columns are the same.
+    let bare = guess(b"92.1,251\n93.4,255\n", today()).unwrap();
+    assert_eq!(remembered(&bare, bare.clone()), None);
+}
+
+#[test]
+fn of_two_columns_the_one_that_counts_is_in_the_unit_that_was_said() {
+    let text = "Carry (yd),Carry distance,Total\n165,150,160\n160,146,156\n";
+    let mut layout = guess(text.as_bytes(), today()).unwrap();
+    layout.columns[2] = ColumnUse::value(Q::Total, U::M);
+    layout.settled.insert("unit:distances".to_owned());
+    let looked = look(text.as_bytes(), &layout, today()).unwrap();
+    let question = looked
+        .questions
+        .iter()
+        .find(|q| q.key == "double:carry")
+        .unwrap();
+    let columns: Vec<ColumnUse> =
+        serde_json::from_value(question.choices[1].change["columns"].clone()).unwrap();
+    assert_eq!(columns[1], ColumnUse::value(Q::Carry, U::M));
 }

@@ -219,7 +219,7 @@ pub async fn import(wanted: Import) -> Result<(), FilesError> {
     }
     if done.state == "done" {
         let (good, known, bad) = (done.rows_good, done.rows_known, done.rows_bad);
-        println!("{good} shots are in; {known} were in already; {bad} rows were not used");
+        println!("shots now in: {good}; in already: {known}; rows not used: {bad}");
         return Ok(());
     }
     Err(FilesError::NotIn(done.message))

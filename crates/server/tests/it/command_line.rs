@@ -228,7 +228,7 @@ async fn a_file_is_asked_about_brought_in_and_written_out_without_a_browser() {
     ];
     let (good, out, told) = import(&answers).await;
     assert!(
-        good && out.starts_with("1 shots are in; 0 were in already"),
+        good && out.starts_with("shots now in: 1; in already: 0"),
         "{out}{told}"
     );
     let (good, out, _) = import(&answers).await;

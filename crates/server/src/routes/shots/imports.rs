@@ -23,8 +23,8 @@ use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::moment::day;
 use tally_core::vocabulary::text::text_within;
 use tally_formats::shot_table::{
-    CellTrouble, ColumnUse, HELD_WHOLE, ImportedShot, Layout, Looked, ReadRow, Rows, When, as_text,
-    guess, look, remembered,
+    CellTrouble, ColumnUse, HELD_WHOLE, ImportedShot, Layout, Looked, ReadRow, When, as_text,
+    guess, look, looked_at, remembered,
 };
 use tally_store::shots::import_writer::NewImport;
 use tally_store::shots::imports::{Import, MOST_BAD_ROWS};
@@ -35,8 +35,6 @@ use uuid::Uuid;
 
 /// Rows shown before an import.
 const PREVIEWED: usize = 12;
-/// Rows that its purpose is guessed from.
-const HINTED: usize = 400;
 /// Bad rows listed on screen; all of them can be downloaded.
 const LISTED: i64 = 50;
 
@@ -239,21 +237,8 @@ async fn preview(
 
 /// What a layout makes of the head of a file.
 fn previewed(head: &[u8], layout: &Layout) -> Result<Preview, Invalid> {
-    let looked = look(head, layout, Utc::now().date_naive())?;
+    let (looked, read) = looked_at(head, layout, Utc::now().date_naive())?;
     let refused = looked.layout.check().err();
-    let mut read: Vec<ReadRow> = Vec::new();
-    if refused.is_none() {
-        let mut rows = Rows::open(head, looked.layout.clone()).map_err(|why| {
-            let remedy = "save it again";
-            Invalid::new("file", "", why.to_string(), remedy)
-        })?;
-        while read.len() < HINTED {
-            match rows.next_row() {
-                Some(Ok(row)) => read.push(row),
-                Some(Err(_)) | None => break,
-            }
-        }
-    }
     let purpose = purpose_of(read.iter().filter_map(|row| row.shot.as_ref().ok()));
     // The first rows, and the first that cannot be read: they tell most.
     let (good, bad): (Vec<ReadRow>, Vec<ReadRow>) =
