@@ -12,5 +12,6 @@ pub mod plan;
 pub mod purpose;
 pub mod read;
 pub mod stop;
+pub mod tags;
 pub mod test_plan;
 pub mod warm_up;

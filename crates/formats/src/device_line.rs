@@ -6,10 +6,12 @@
 mod trace_line;
 mod unread;
 
+use crate::shot_table::club as club_of;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value as Json};
 use std::collections::BTreeSet;
+use tally_core::session::tags::Tags;
 use tally_core::shots::device::DeviceKind;
 use tally_core::shots::reading::{Provenance, Reading};
 use tally_core::shots::swung::{SwingSide, Swung};
@@ -62,8 +64,8 @@ pub struct ShotLine {
     pub sequence: i64,
     /// When it was hit.
     pub time: DateTime<Utc>,
-    /// What was swung without a ball, where the device tells it.
-    pub swung: Option<Swung>,
+    /// What it tells of where it belongs.
+    pub tags: Tags,
     /// Its values.
     pub reading: Reading,
     /// What it told that is not known, kept apart.
@@ -301,10 +303,32 @@ fn parse_shot(object: &Map<String, Json>, hello: &Hello) -> Result<ShotLine, Inv
         let remedy = "give one value at least that is known, such as club_speed_mph";
         return Err(Invalid::new("values", names, "are not known here", remedy));
     }
+    let club = match object.get("club") {
+        None | Some(Json::Null) => None,
+        Some(told) => {
+            let club = told.as_str().and_then(club_of);
+            if club.is_none() {
+                // No shot is lost for a word.
+                unread::keep(&mut apart, "club", told);
+            }
+            club
+        }
+    };
+    let block = match object.get("block") {
+        None | Some(Json::Null) => None,
+        Some(_) => {
+            let told = text(object, "block", "name the block, or leave the field out")?;
+            Some(text_within("block", told, LONGEST_TOLD)?)
+        }
+    };
     Ok(ShotLine {
         sequence,
         time,
-        swung: swung(object)?,
+        tags: Tags {
+            swung: swung(object)?,
+            club,
+            block,
+        },
         reading,
         unread: apart,
     })
@@ -483,16 +507,23 @@ pub fn write_shot(shot: &ShotLine) -> String {
         "time": as_written(shot.time),
         "values": values,
     });
-    if let Some(swung) = &shot.swung {
-        let told = [
-            ("implement", Some(swung.implement.as_str())),
-            ("swing_side", swung.side.map(|side| side.key())),
-            ("position", swung.position.as_deref()),
-        ];
-        for (field, told) in told {
-            if let Some(told) = told {
-                line[field] = told.into();
-            }
+    let (swung, club) = (
+        shot.tags.swung.as_ref(),
+        shot.tags.club.map(|club| club.key()),
+    );
+    let side = swung.and_then(|swung| swung.side).map(|side| side.key());
+    for (field, told) in [
+        ("implement", swung.map(|swung| swung.implement.as_str())),
+        ("swing_side", side),
+        (
+            "position",
+            swung.and_then(|swung| swung.position.as_deref()),
+        ),
+        ("club", club),
+        ("block", shot.tags.block.as_deref()),
+    ] {
+        if let Some(told) = told {
+            line[field] = told.into();
         }
     }
     format!("{line}\n")

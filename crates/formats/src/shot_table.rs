@@ -8,6 +8,7 @@
 
 mod cells;
 mod clubs;
+mod database;
 mod dates;
 mod formulas;
 mod grid;
@@ -25,6 +26,8 @@ mod terms;
 mod units;
 mod write;
 
+pub use clubs::club;
+pub use database::ShotDatabase;
 pub use formulas::as_text;
 pub use guess::guess;
 pub use layout::{Alike, ColumnUse, DateStyle, Layout, MOST_COLUMNS, Source, remembered};

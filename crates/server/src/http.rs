@@ -12,4 +12,5 @@ pub(crate) mod problem;
 pub(crate) mod request_log;
 pub(crate) mod token;
 pub(crate) mod tries;
-pub(crate) mod watch;
+pub(crate) mod unchanged;
+pub mod watch;

@@ -9,6 +9,7 @@ use tally_core::physics::club::Club;
 use tally_core::school::access::children_born_after;
 use tally_core::session::acts::SessionAct;
 use tally_core::session::plan::{Known, PlannedBlock, propose};
+use tally_core::session::tags::Tags;
 use tally_core::session::warm_up::Readiness;
 use tally_core::shots::mark::MarkKind;
 use tally_core::verdicts::house_rules::HouseRules;
@@ -279,7 +280,7 @@ async fn hit_all(
                 sequence,
                 session_id: id,
                 hit_at: start + Duration::seconds(PACE_S * sequence),
-                swung: None,
+                tags: Tags::default(),
                 reading,
                 unread: Default::default(),
                 pair_window_s: 0.5,

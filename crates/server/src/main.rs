@@ -5,12 +5,13 @@ use std::io::IsTerminal;
 use std::process::ExitCode;
 use tally_formats::{flight_csv, impact_csv};
 use tally_server::cli::{backup, demo, files, openapi, schools, serve, simulate, table, window};
+use tally_server::http::watch::VERSION;
 use tracing_subscriber::EnvFilter;
 
 /// Launch-monitor sessions for golf coaches: every shot counted, every figure with its
 /// spread and its working.
 #[derive(Parser)]
-#[command(name = "amber-tally", version)]
+#[command(name = "amber-tally", version = VERSION)]
 struct Program {
     /// How the log is written to standard error.
     #[arg(long, global = true, value_enum, default_value_t = Log::Text, env = "TALLY_LOG")]

@@ -4,7 +4,7 @@ use crate::guard::doors::{Doors, Limits};
 use crate::guard::few::Few;
 use crate::guard::held::ByTheDoor;
 use crate::http::problem::Problem;
-use crate::http::{access, assets, request_log, watch};
+use crate::http::{access, assets, request_log, unchanged, watch};
 use crate::intake::device_line;
 use crate::routes;
 use crate::state::App;
@@ -214,7 +214,8 @@ impl Server {
         // Where commits are slow, on a busy disk say, shots wait, and readers do not.
         let apart = self.app.store.apart(INTAKE_CONNECTIONS)?;
         let [of_browsers, of_devices] = self.doors;
-        let intake = device_line::run(apart, self.intake, of_devices);
+        let tls = self.tls.as_ref().map(|tls| tls.get_inner().into());
+        let intake = device_line::run(apart, self.intake, of_devices, tls);
         let figures = async {
             match self.figures {
                 Some(listener) => axum::serve(listener, watch::figures_router()).await,
@@ -332,6 +333,7 @@ fn router(app: App) -> Router {
             access::admit,
         ))
         .layer(axum::middleware::from_fn(watch::count))
+        .layer(axum::middleware::from_fn(unchanged::told))
         .layer(CompressionLayer::new())
         .layer(DefaultBodyLimit::max(LARGEST_BODY))
         .layer(RequestBodyTimeoutLayer::new(PIECE_WITHIN))

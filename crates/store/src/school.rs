@@ -11,4 +11,5 @@ pub mod people;
 pub mod players;
 pub mod privacy;
 pub mod schools;
+pub mod script_tokens;
 pub mod tries;

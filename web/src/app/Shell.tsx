@@ -132,6 +132,7 @@ export function Shell({ aids, waiting }: { aids: ReactNode; waiting: ReactNode }
           <Outlet />
         </Suspense>
       </main>
+      {school.data && <footer className={css.foot}>Amber Tally {school.data.version}</footer>}
     </>
   );
 }

@@ -197,6 +197,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/device-line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The device line over a WebSocket: each message is a line, a hello first, and each is answered
+         *     by one. Whatever is not acknowledged is sent again.
+         */
+        get: operations["device_line"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/device-pairs": {
         parameters: {
             query?: never;
@@ -588,6 +608,41 @@ export interface paths {
         put: operations["change_password"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/script-tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tokens of one's scripts that have not ended, latest first. */
+        get: operations["script_tokens"];
+        put?: never;
+        /** Makes a token for a script, which speaks in one's name until it ends or is taken back. */
+        post: operations["make_script_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/script-tokens/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a token back: its script is let in no longer. */
+        delete: operations["take_back_script_token"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2151,6 +2206,26 @@ export interface paths {
         };
         /** Shots as CSV, oldest session first; without any filter, all of the school's. */
         get: operations["export_shots"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shots.sqlite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shots as an SQLite database of one table, `shot`, for tools of statistics: the columns of
+         *     the CSV, and the session that each was hit in.
+         */
+        get: operations["export_database"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5240,11 +5315,15 @@ export interface components {
             players: components["schemas"]["PlayersRows"][];
             /** @description The sheets of a workbook. */
             sheets: string[];
-            /** @description The first rows as they stand, for a header to be chosen from: number and cells. */
-            beginning: [
-                number,
-                string
-            ][];
+            /** @description The first rows as they stand, for a header to be chosen from. */
+            beginning: components["schemas"]["Row"][];
+        };
+        /** @description A token that was made. */
+        MadeToken: {
+            /** Format: uuid */
+            id: string;
+            /** @description Its secret, told once: sent as `Authorization: Bearer …`. */
+            token: string;
         };
         /** @description A mark to make. */
         Making: {
@@ -5649,6 +5728,23 @@ export interface components {
             /** @description Key of the purpose it is for. */
             purpose: string;
             blocks: components["schemas"]["PlannedBlock"][];
+        };
+        /** @description A token to make. */
+        NewToken: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description The most that it may be. */
+            role: components["schemas"]["Role"];
+            /** @description Whether it may change what is kept. */
+            changes: boolean;
+            /**
+             * Format: double
+             * @description Days until it ends, 1 to 366.
+             */
+            days: number;
+            /** @description The password that one signs in with, once more. */
+            password: string;
         };
         /** @description The launch about which a window is saved; it is as wide as the house calls sound. */
         NewWindow: {
@@ -7083,6 +7179,16 @@ export interface components {
          * @enum {string}
          */
         Role: "owner" | "coach" | "assistant";
+        /** @description A row as it stands in the file. */
+        Row: {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            row: number;
+            /** @description Its cells. */
+            text: string;
+        };
         /** @description A rule's new value. */
         RuleChange: {
             /**
@@ -7315,8 +7421,33 @@ export interface components {
             coach: string;
             /** @description Host and port that devices connect to. */
             intake: string;
+            /** @description What the program that answers is. */
+            version: string;
             /** @description Sessions in progress, latest first. */
             in_progress: components["schemas"]["InProgress"][];
+        };
+        /** @description A token of a script, without its secret. */
+        ScriptToken: {
+            /** Format: uuid */
+            id: string;
+            /** @description What its maker calls it. */
+            name: string;
+            /** @description The most that it may be; never more than its maker is. */
+            role: components["schemas"]["Role"];
+            /** @description Whether it may change what is kept. */
+            changes: boolean;
+            /** Format: date-time */
+            made_at: string;
+            /**
+             * Format: date-time
+             * @description When it was last used, to the minute.
+             */
+            used_at?: string | null;
+            /**
+             * Format: date-time
+             * @description When it ends.
+             */
+            until: string;
         };
         /** @description A device's secret, shown once. */
         Secret: {
@@ -9130,6 +9261,39 @@ export interface operations {
             };
         };
     };
+    device_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description See the status */
+            101: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Unreadable"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     device_pairs: {
         parameters: {
             query?: never;
@@ -10180,6 +10344,121 @@ export interface operations {
                 "application/json": components["schemas"]["PasswordChange"];
             };
         };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    script_tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptToken"][];
+                };
+            };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_script_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewToken"];
+            };
+        };
+        responses: {
+            /** @description It is there now; the same again changes nothing */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeToken"];
+                };
+            };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_back_script_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Done */
             204: {
@@ -14838,6 +15117,57 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_database: {
+        parameters: {
+            query: {
+                /** @description Of this session. */
+                session?: string;
+                /** @description Of this player. */
+                player?: string;
+                /** @description Hit with this club, by its key. */
+                club?: string;
+                /** @description Of sessions for this purpose, by its key. */
+                purpose?: string;
+                /** @description Of sessions begun at this time or later. */
+                from?: string;
+                /** @description Of sessions begun before this time. */
+                to?: string;
+                units: components["schemas"]["Units"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             400: components["responses"]["Unreadable"];

@@ -3,6 +3,7 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./api.gen";
 import { signedOut } from "./signed-out";
+import { unchanged } from "./unchanged";
 
 export type Schemas = components["schemas"];
 export type Problem = Schemas["Problem"];
@@ -11,6 +12,7 @@ export type Quantity = Schemas["Quantity"];
 export type Units = Schemas["Units"];
 
 export const api = createClient<paths>({ baseUrl: location.origin });
+api.use(unchanged);
 
 /** A refusal by the server, or its silence, worded for the coach. */
 export class ApiError extends Error {

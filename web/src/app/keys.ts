@@ -17,6 +17,7 @@ export const keys = {
   anyClubLength: ["club-length"],
   clubLength: (looked: unknown) => ["club-length", looked],
   people: ["people"],
+  scriptTokens: ["script-tokens"],
   audit: (wanted: unknown) => ["audit", wanted],
   houseRules: ["house-rules"],
   shared: ["shared"],

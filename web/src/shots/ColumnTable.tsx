@@ -179,7 +179,7 @@ function Shape({ looked, change }: { looked: Schemas["Looked"]; change: (l: Layo
         onChange={(header_row) => reshape({ header_row, unit_row: false })}
         options={[
           { value: 0, label: "no row names the columns" },
-          ...looked.beginning.map(([row, text]) => ({
+          ...looked.beginning.map(({ row, text }) => ({
             value: row,
             label: `names are in row ${row}: ${text.slice(0, 60)}`,
           })),

@@ -4,6 +4,7 @@ use crate::vocabulary::invalid::Invalid;
 use crate::vocabulary::keyed::Keyed;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 /// What a person is in a school.
 #[derive(
@@ -56,6 +57,16 @@ impl Role {
         }
     }
 
+    /// The lesser of the two.
+    pub fn at_most(self, other: Role) -> Role {
+        // The variants stand from the most to the least.
+        if (self as u8) < other as u8 {
+            other
+        } else {
+            self
+        }
+    }
+
     /// Whether it has a right.
     pub fn may(self, right: Right) -> bool {
         match right {
@@ -70,6 +81,20 @@ impl Role {
         self == Role::Owner
     }
 }
+
+/// A script that speaks in somebody's name.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Script {
+    /// Its token.
+    pub id: Uuid,
+    /// Whether it may change what is kept.
+    pub changes: bool,
+}
+
+/// Most tokens of one person's scripts.
+pub const MOST_SCRIPTS: i64 = 20;
+/// Longest life of a script's token, days.
+pub const LONGEST_SCRIPT_DAYS: f64 = 366.0;
 
 /// From this age on a person consents for themselves, years.
 const OF_AGE: i32 = 18;

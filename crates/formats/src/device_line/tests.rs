@@ -2,6 +2,7 @@
 
 use super::*;
 use proptest::prelude::*;
+use tally_core::physics::club::Club;
 
 const HELLO: &str = r#"{"type":"hello","version":1,"token":"s3cret","kind":"radar","run":"a","measures":["club_speed","ball_speed"],"calculates":["spin_rate"]}"#;
 
@@ -57,9 +58,9 @@ fn a_swing_tells_what_was_swung_and_is_written_as_it_is_read() {
         side: Some(SwingSide::Other),
         position: Some("kneeling".into()),
     };
-    assert_eq!(told.swung, Some(swung));
+    assert_eq!(told.tags, Tags::swung(swung));
     assert_eq!(read(&write_shot(&told)), told);
-    assert_eq!(read(&swing(r#""implement":null"#)).swung, None);
+    assert_eq!(read(&swing(r#""implement":null"#)).tags, Tags::default());
     for (bad, field) in [
         (r#""swing_side":"other""#, "swing_side"),
         (r#""position":"kneeling""#, "position"),
@@ -68,6 +69,16 @@ fn a_swing_tells_what_was_swung_and_is_written_as_it_is_read() {
     ] {
         assert_eq!(refused(&swing(bad)).1.field, field, "{bad}");
     }
+    // A club as people write it; one that nobody knows is told back, and costs no shot.
+    let with = read(&swing(r#""club":"7 iron","block":"Stock""#));
+    assert_eq!(with.tags.club, club_of("7i"));
+    assert_eq!(with.tags.block.as_deref(), Some("Stock"));
+    let odd = read(&swing(r#""club":"my old one""#));
+    assert_eq!(
+        (odd.tags.club, &odd.unread["club"]),
+        (None, &"my old one".into())
+    );
+    assert_eq!(refused(&swing(r#""block":7"#)).1.field, "block");
     let long = format!(r#""implement":"{}""#, "x".repeat(41));
     assert_eq!(refused(&swing(&long)).1.field, "implement");
 }
@@ -173,7 +184,11 @@ fn what_is_written_is_read_back_the_same() {
     let shot = ShotLine {
         sequence: 3,
         time: "2026-04-18T10:15:30.250Z".parse().unwrap(),
-        swung: None,
+        tags: Tags {
+            club: Some(Club::Driver),
+            block: Some("Stock".into()),
+            ..Tags::default()
+        },
         reading,
         unread: Map::new(),
     };
@@ -192,4 +207,37 @@ proptest! {
     fn no_line_whatever_makes_it_panic(line in ".{0,200}") {
         let _ = parse(&line, Some(&hello()));
     }
+}
+
+#[test]
+fn the_document_tells_every_quantity_with_its_units_and_range() {
+    let document = include_str!("../../../../docs/formats.md");
+    let rows: Vec<String> = Quantity::all().map(row).collect();
+    let missing: Vec<&String> = rows
+        .iter()
+        .filter(|row| !document.contains(&format!("{row}\n")))
+        .collect();
+    assert!(missing.is_empty(), "docs/formats.md lacks {missing:#?}");
+}
+
+/// How the document tells of a quantity.
+fn row(quantity: Quantity) -> String {
+    let units = quantity.dimension().accepted();
+    let suffix = |unit: &tally_core::vocabulary::units::Unit| match unit.suffix() {
+        "" => "none".to_owned(),
+        suffix => format!("`_{suffix}`"),
+    };
+    let suffixes: Vec<String> = units.iter().map(suffix).collect();
+    let range = quantity.range();
+    let bound = |si: f64| {
+        let shown = units[0].from_internal(si);
+        ((shown * 100.0).round() / 100.0).to_string()
+    };
+    format!(
+        "| `{}` | {} | {} to {} |",
+        quantity.key(),
+        suffixes.join(", "),
+        bound(*range.start()),
+        bound(*range.end())
+    )
 }

@@ -39,6 +39,8 @@ const READ: [(&str, &[&str]); 2] = [
             "implement",
             "swing_side",
             "position",
+            "club",
+            "block",
         ],
     ),
 ];

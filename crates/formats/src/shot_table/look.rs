@@ -44,8 +44,17 @@ pub struct Looked {
     pub players: Vec<PlayersRows>,
     /// The sheets of a workbook.
     pub sheets: Vec<String>,
-    /// The first rows as they stand, for a header to be chosen from: number and cells.
-    pub beginning: Vec<(u64, String)>,
+    /// The first rows as they stand, for a header to be chosen from.
+    pub beginning: Vec<Row>,
+}
+
+/// A row as it stands in the file.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Row {
+    /// Its number.
+    pub row: u64,
+    /// Its cells.
+    pub text: String,
 }
 
 /// Looks at a file by a layout.
@@ -103,11 +112,9 @@ pub fn looked_at(
             .collect(),
         sheets: names_of_sheets(head)?,
         beginning: beginning
-            .map(|line| {
-                (
-                    line.row,
-                    kept(&line.cells.iter().collect::<Vec<_>>().join(" · ")),
-                )
+            .map(|line| Row {
+                row: line.row,
+                text: kept(&line.cells.iter().collect::<Vec<_>>().join(" · ")),
             })
             .collect(),
         names,

@@ -315,6 +315,7 @@ fn our_own_table_reads_back_as_it_was_in_every_unit() {
     reading.set(Quantity::SpinRate, 2612.0, Provenance::Calculated);
     reading.set(Quantity::Side, -3.25, Provenance::Entered);
     let out = OutShot {
+        session: uuid::Uuid::nil(),
         player: "Wren, Aldous".into(),
         hit_at: "2026-04-18T10:15:30.250Z".parse().unwrap(),
         club: "iron7".into(),

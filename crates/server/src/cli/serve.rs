@@ -14,32 +14,37 @@ pub struct Serve {
     #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
     database_url: String,
     /// Address to listen on.
-    #[arg(long, default_value_t = IpAddr::V4(Ipv4Addr::LOCALHOST))]
+    #[arg(long, default_value_t = IpAddr::V4(Ipv4Addr::LOCALHOST), env = "TALLY_HOST")]
     host: IpAddr,
     /// Port for browsers; 0 takes a free one.
-    #[arg(long, default_value_t = 8090)]
+    #[arg(long, default_value_t = 8090, env = "TALLY_PORT")]
     port: u16,
     /// Port for devices; 0 takes a free one.
-    #[arg(long, default_value_t = 8091)]
+    #[arg(long, default_value_t = 8091, env = "TALLY_DEVICE_PORT")]
     intake_port: u16,
     /// A proxy stands before this server, speaks TLS with browsers, and tells whom it
     /// speaks for in X-Forwarded-For.
-    #[arg(long, conflicts_with = "certificate")]
+    #[arg(long, conflicts_with = "certificate", env = "TALLY_BEHIND_TLS_PROXY")]
     behind_tls_proxy: bool,
     /// Address of a further proxy of yours before that one; give it again for each.
-    #[arg(long, requires = "behind_tls_proxy")]
+    #[arg(
+        long,
+        requires = "behind_tls_proxy",
+        value_delimiter = ',',
+        env = "TALLY_TRUSTED_PROXY"
+    )]
     trusted_proxy: Vec<IpAddr>,
     /// File of a certificate, PEM: browsers speak TLS with this server.
-    #[arg(long, requires = "key")]
+    #[arg(long, requires = "key", env = "TALLY_CERTIFICATE")]
     certificate: Option<PathBuf>,
     /// File of the certificate's key, PEM.
-    #[arg(long, requires = "certificate")]
+    #[arg(long, requires = "certificate", env = "TALLY_KEY")]
     key: Option<PathBuf>,
     /// Address for the operator's figures, at /metrics; keep it to yourself.
-    #[arg(long)]
+    #[arg(long, env = "TALLY_FIGURES")]
     figures: Option<SocketAddr>,
     /// Seconds to wait for a database that starts later.
-    #[arg(long, default_value_t = 60)]
+    #[arg(long, default_value_t = 60, env = "TALLY_WAIT_FOR_DATABASE")]
     wait_for_database: u64,
 }
 

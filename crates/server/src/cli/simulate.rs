@@ -7,6 +7,7 @@ use std::time::Duration;
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::session::plan::PlannedBlock;
+use tally_core::session::tags::Tags;
 use tally_core::shots::device::DeviceKind;
 use tally_core::training::house_protocols::house_protocols;
 use tally_core::training::protocol::Protocol;
@@ -215,7 +216,7 @@ pub async fn run(wanted: Simulate) -> Result<(), SimulateError> {
             let shot = ShotLine {
                 sequence,
                 time,
-                swung: None,
+                tags: Tags::default(),
                 reading,
                 unread: Default::default(),
             };

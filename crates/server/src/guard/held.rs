@@ -2,7 +2,7 @@
 
 use crate::guard::doors::{Doors, Pass};
 use axum_server::accept::Accept;
-use std::future::Future;
+use std::future::{Future, poll_fn};
 use std::io::{self, ErrorKind, IoSlice};
 use std::pin::Pin;
 use std::task::{Context, Poll, ready};
@@ -32,6 +32,16 @@ impl HeldStream {
             shown_out: Box::pin(pass.shown_out().cancelled_owned()),
             pass,
         }
+    }
+
+    /// The first byte that will be read, which stays to be read; none when nothing comes.
+    pub(crate) async fn first(&mut self) -> io::Result<Option<u8>> {
+        let mut byte = [0];
+        let peeked = poll_fn(|cx| {
+            let done = self.stream.poll_peek(cx, &mut ReadBuf::new(&mut byte));
+            self.passed(cx, done)
+        });
+        Ok((peeked.await? > 0).then_some(byte[0]))
     }
 
     /// Waits on: an error once the guest must go.

@@ -1,7 +1,7 @@
 //! Who may ask what: one table of every route, and the door that keeps to it.
 
 use crate::guard::doors::Pass;
-use crate::http::coach::{Coach, token_of};
+use crate::http::coach::{Coach, script_token_of, token_of};
 use crate::http::problem::Problem;
 use crate::http::request_log::Answered;
 use crate::state::App;
@@ -26,6 +26,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("GET", "/shared/shots.csv", Open),
     ("POST", "/boards", Open),
     ("POST", "/device-shots", Open),
+    ("GET", "/device-line", Open),
     ("GET", "/boards/{board}", Open),
     ("GET", "/boards/{board}/live", Open),
     ("GET", "/vocabulary", Open),
@@ -34,6 +35,9 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("DELETE", "/sign-in", Run),
     ("DELETE", "/sign-in/everywhere", Run),
     ("PUT", "/me/password", Run),
+    ("GET", "/me/script-tokens", Run),
+    ("POST", "/me/script-tokens", Run),
+    ("DELETE", "/me/script-tokens/{token}", Run),
     ("POST", "/me/second-factor", Run),
     ("PUT", "/me/second-factor", Run),
     ("DELETE", "/me/second-factor", Run),
@@ -159,6 +163,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("DELETE", "/imports/{import}", Keep),
     ("GET", "/imports/{import}/bad-rows.csv", Keep),
     ("GET", "/shots.csv", Keep),
+    ("GET", "/shots.sqlite", Keep),
     ("GET", "/implements", Run),
     ("PUT", "/implements/{implement}", Run),
     ("DELETE", "/implements/{implement}", Keep),
@@ -179,6 +184,10 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("POST", "/bench/reach", Run),
     ("POST", "/bench/club", Run),
 ];
+
+/// Beginnings of what only a person does who signed in, and no script of theirs: how people
+/// sign in, and who they are.
+const BY_THE_PERSON: [&str; 3] = ["/me", "/people", "/sign-in"];
 
 /// Where the table's paths begin.
 pub const BASE: &str = "/api/v1";
@@ -270,6 +279,20 @@ async fn let_through(
     if !coach.role().may(right) {
         return Err(not_allowed(coach));
     }
+    if let Some(script) = coach.script() {
+        let reads = matches!(parts.method, Method::GET | Method::HEAD);
+        if !script.changes && !reads {
+            return Err(not_by_this_script(
+                "the token of this script only reads; make one that may change what is kept",
+            ));
+        }
+        let path = parts.uri.path().trim_start_matches(BASE);
+        if !reads && BY_THE_PERSON.iter().any(|own| path.starts_with(own)) {
+            return Err(not_by_this_script(
+                "no script may do this; sign in with a browser",
+            ));
+        }
+    }
     let (player, session) = named(parts, app).await;
     let of_session = match session {
         Some(session) => Some(
@@ -316,6 +339,10 @@ fn not_done_here(parts: &Parts) -> Problem {
     )
 }
 
+fn not_by_this_script(why: &str) -> Problem {
+    Problem::new(StatusCode::FORBIDDEN, "Not allowed", why)
+}
+
 fn not_allowed(coach: &Coach) -> Problem {
     Problem::new(
         StatusCode::FORBIDDEN,
@@ -330,13 +357,23 @@ fn not_allowed(coach: &Coach) -> Problem {
 
 /// How long a route may take until it answers, its body's coming included.
 const ANSWERED_WITHIN: Duration = Duration::from_secs(60);
-/// How long a file may take until it is in.
+/// How long a file may take until it is in, or made.
 const FILE_WITHIN: Duration = Duration::from_secs(3600);
-/// Routes that take in a file.
-const TAKE_THEIR_TIME: [&str; 3] = ["/imports", "/import-previews", "/school/archive"];
+/// Routes that take in a file, or make one before they answer.
+const TAKE_THEIR_TIME: [&str; 4] = [
+    "/imports",
+    "/import-previews",
+    "/school/archive",
+    "/shots.sqlite",
+];
 
-/// Who asks, by the cookie.
+/// Who asks, by the script's token or else by the cookie.
 async fn who(app: &App, headers: &HeaderMap) -> Result<Coach, Problem> {
+    if let Some(token) = script_token_of(headers) {
+        let speaks = app.store.script_speaks_for(&token.digest()).await?;
+        let speaks = speaks.ok_or_else(Problem::no_such_script)?;
+        return Ok(Coach::new(&app.store, speaks));
+    }
     let signed_in = match token_of(headers, app.secure) {
         Some(token) => app.store.signed_in(&token.digest()).await?,
         None => None,

@@ -8,7 +8,7 @@ use axum::http::request::Parts;
 use axum::http::{HeaderMap, header};
 use chrono::{Datelike, Utc};
 use cookie::{Cookie, SameSite, time};
-use tally_core::school::access::{KNOWN_S, Role, SIGNED_IN_S, children_born_after};
+use tally_core::school::access::{KNOWN_S, Role, SIGNED_IN_S, Script, children_born_after};
 use tally_store::base::signed_in::SignedIn;
 use tally_store::{Store, StoreError};
 use uuid::Uuid;
@@ -76,6 +76,11 @@ impl Coach {
             .await
     }
 
+    /// The script that speaks in their name, if it is one.
+    pub fn script(&self) -> Option<Script> {
+        self.who.script
+    }
+
     /// The browser that they are signed in with.
     pub fn web_session(&self) -> Option<Uuid> {
         self.who.web_session
@@ -89,6 +94,15 @@ impl FromRequestParts<App> for Coach {
         let coach = parts.extensions.get::<Coach>();
         coach.cloned().ok_or_else(Problem::not_signed_in)
     }
+}
+
+/// The token that a script sends: `Authorization: Bearer …`.
+pub fn script_token_of(headers: &HeaderMap) -> Option<Token> {
+    let sent = headers.get(header::AUTHORIZATION)?.to_str().ok()?;
+    let (scheme, token) = sent.trim().split_once(' ')?;
+    scheme
+        .eq_ignore_ascii_case("bearer")
+        .then(|| Token::sent(token))
 }
 
 /// Names of the cookie: over TLS, and without it.

@@ -112,6 +112,15 @@ impl Problem {
         )
     }
 
+    /// A script whose token opens nothing.
+    pub fn no_such_script() -> Self {
+        Self::new(
+            StatusCode::UNAUTHORIZED,
+            "Not signed in",
+            "this token of a script is not known, ended, or was taken back; make another under your initials",
+        )
+    }
+
     /// A path that leads nowhere.
     pub fn no_such_path(path: &str) -> Self {
         Self::new(
@@ -159,7 +168,7 @@ impl From<StoreError> for Problem {
             StoreError::Invalid(why) => why.into(),
             StoreError::Conflict(why) => Self::new(StatusCode::CONFLICT, "Conflict", why),
             StoreError::Held(why) => Self::new(StatusCode::CONFLICT, "Held", why),
-            StoreError::Unreachable(_) => {
+            StoreError::Unreachable(_) | StoreError::Shut(_) => {
                 tracing::error!(%error, "store");
                 Self::database_away()
             }

@@ -14,6 +14,11 @@ use std::time::{Duration, Instant};
 
 /// How long the database may take to answer before the server is not ready.
 const READY_WITHIN: Duration = Duration::from_secs(2);
+/// What this program is: with the changes that it holds, where it was made for others.
+pub const VERSION: &str = match option_env!("TALLY_VERSION") {
+    Some(made) => made,
+    None => concat!(env!("CARGO_PKG_VERSION"), "+checkout"),
+};
 /// Bounds of the times that are counted, s.
 const BOUNDS: [f64; 10] = [0.005, 0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1.0, 2.5, 10.0];
 
@@ -33,7 +38,7 @@ fn figures() -> &'static PrometheusHandle {
 pub fn routes() -> Router<App> {
     figures();
     Router::new()
-        .route("/healthz", get(async || "lives\n"))
+        .route("/healthz", get(async || format!("lives {VERSION}\n")))
         .route("/readyz", get(ready))
 }
 

@@ -1,70 +1,54 @@
-//! The intake: devices connect here and speak the device line.
+//! The intake: devices connect here and speak the device line, in plain text or by TLS.
 //!
 //! A shot is acknowledged after its commit, so a device may resend whatever was not
 //! acknowledged. A bad line gets an error line, and the connection lives on.
 
 use crate::guard::doors::{Doors, Pass};
 use crate::guard::held::HeldStream;
-use crate::guard::sampled::Sampled;
-use crate::http::token::Token;
-use crate::http::watch;
-use chrono::{DateTime, Datelike, Duration, Utc};
+use crate::intake::device_talk::{Talk, log_may};
 use socket2::{SockRef, TcpKeepalive};
 use std::net::SocketAddr;
-use std::time::Instant;
-use tally_core::shots::trace::{Trace, of_body_weight};
-use tally_core::verdicts::house_rules::HouseRules;
-use tally_core::vocabulary::invalid::Invalid;
-use tally_core::vocabulary::keyed::Keyed;
-use tally_formats::device_line::{self, Answer, Hello, LONGEST_LINE, Line, ShotLine, TraceLine};
-use tally_store::shots::devices::Greeting;
-use tally_store::shots::shot_intake::NewShot;
-use tally_store::{Store, StoreError};
-use tokio::io::{AsyncBufRead, AsyncBufReadExt, AsyncWriteExt, BufReader};
+use std::time::Duration;
+use tally_formats::device_line::LONGEST_LINE;
+use tally_store::Store;
+use tokio::io::{AsyncBufRead, AsyncBufReadExt, AsyncRead, AsyncWrite, AsyncWriteExt, BufReader};
 use tokio::net::{TcpListener, TcpStream};
-use tokio::task::JoinHandle;
-use uuid::Uuid;
+use tokio_rustls::TlsAcceptor;
 
-/// How often a connected device is noted to be there still.
-const BEAT: std::time::Duration = std::time::Duration::from_secs(20);
-/// How long a wrong secret waits for its refusal.
-const WRONG_TOKEN_PAUSE: std::time::Duration = std::time::Duration::from_millis(300);
-/// How long the house's rules are used before they are read again.
-const RULES_HOLD: std::time::Duration = std::time::Duration::from_secs(5);
-/// How many refused lines end a connection that has not said who it is.
-const LINES_OF_STRANGERS: u32 = 5;
-/// Refused lines that the log holds a second.
-const LOGGED: u32 = 5;
-/// Times before this year, or so many days ahead, are those of a clock that was never set.
-const EARLIEST_YEAR: i32 = 2000;
-const FARTHEST_AHEAD_D: i64 = 366;
 /// How soon a device that is gone without a word is found out: after so long in silence
 /// it is asked, so often, so many times.
-const ASKED_AFTER: std::time::Duration = std::time::Duration::from_secs(60);
-const ASKED_EVERY: std::time::Duration = std::time::Duration::from_secs(15);
+const ASKED_AFTER: Duration = Duration::from_secs(60);
+const ASKED_EVERY: Duration = Duration::from_secs(15);
 const ASKED_TIMES: u32 = 4;
-/// A clock this close to ours is not put right: the way takes time too. Seconds.
-const CLOCK_SLACK_S: f64 = 1.0;
+/// The first byte of whoever speaks TLS (RFC 8446, 5.1: a handshake); no line begins with it.
+const HANDSHAKE: u8 = 22;
 
-/// Accepts devices until the socket fails.
+/// Accepts devices until the socket fails: in plain text, and by TLS where there is a
+/// certificate.
 ///
 /// # Errors
 /// When the socket fails.
-pub async fn run(store: Store, listener: TcpListener, doors: Doors) -> std::io::Result<()> {
+pub async fn run(
+    store: Store,
+    listener: TcpListener,
+    doors: Doors,
+    tls: Option<TlsAcceptor>,
+) -> std::io::Result<()> {
     loop {
         let (stream, peer) = match listener.accept().await {
             Ok(accepted) => accepted,
             // Out of file handles, say: those that are connected go on.
             Err(error) => {
                 tracing::warn!(%error, "intake: cannot accept a device just now");
-                tokio::time::sleep(std::time::Duration::from_millis(200)).await;
+                tokio::time::sleep(Duration::from_millis(200)).await;
                 continue;
             }
         };
         let store = store.clone();
         let pass = doors.let_in(peer.ip());
+        let tls = tls.clone();
         tokio::spawn(async move {
-            if let Err(error) = converse(store, stream, peer, pass).await
+            if let Err(error) = welcome(store, stream, peer, pass, tls).await
                 && let Some(left_out) = log_may()
             {
                 tracing::info!(%peer, %error, left_out, "intake: a device went away");
@@ -73,50 +57,15 @@ pub async fn run(store: Store, listener: TcpListener, doors: Doors) -> std::io::
     }
 }
 
-/// Whether the log takes a line on what a device sent; then, how many were left out.
-fn log_may() -> Option<u64> {
-    static LOG: Sampled = Sampled::new(LOGGED);
-    LOG.may()
-}
-
 /// What is read of a connection at once, bytes.
 const BUFFER: usize = 65_536;
 
-/// A device that has said hello.
-struct Known {
-    store: Store,
-    hello: Hello,
-    device_id: Uuid,
-    school: Uuid,
-    /// The session that its shots go to.
-    session: Uuid,
-    /// The house's rules, and when they were read.
-    rules: (HouseRules, Instant),
-    since: DateTime<Utc>,
-    /// How far its clock is ahead of ours, s.
-    clock_ahead_s: f64,
-    /// Tells every so often that it is still there.
-    beat: JoinHandle<()>,
-}
-
-impl Drop for Known {
-    fn drop(&mut self) {
-        self.beat.abort();
-        let store = self.store.clone();
-        let (school, id, session, since) = (self.school, self.device_id, self.session, self.since);
-        tokio::spawn(async move {
-            if let Err(error) = store.device_left(school, id, session, since).await {
-                tracing::warn!(%error, "intake: a device's leaving was not noted");
-            }
-        });
-    }
-}
-
-async fn converse(
+async fn welcome(
     store: Store,
     stream: TcpStream,
     peer: SocketAddr,
     pass: Pass,
+    tls: Option<TlsAcceptor>,
 ) -> std::io::Result<()> {
     stream.set_nodelay(true)?;
     let asked = TcpKeepalive::new()
@@ -124,10 +73,23 @@ async fn converse(
         .with_interval(ASKED_EVERY)
         .with_retries(ASKED_TIMES);
     SockRef::from(&stream).set_tcp_keepalive(&asked)?;
-    let (read, mut write) = tokio::io::split(HeldStream::new(stream, pass.clone()));
+    let talk = Talk::new(&store, &pass, peer.to_string());
+    let mut stream = HeldStream::new(stream, pass);
+    match tls {
+        Some(tls) if stream.first().await? == Some(HANDSHAKE) => {
+            converse(talk, tls.accept(stream).await?, peer).await
+        }
+        _ => converse(talk, stream, peer).await,
+    }
+}
+
+async fn converse(
+    mut talk: Talk,
+    stream: impl AsyncRead + AsyncWrite,
+    peer: SocketAddr,
+) -> std::io::Result<()> {
+    let (read, mut write) = tokio::io::split(stream);
     let mut lines = BufReader::with_capacity(BUFFER, read);
-    let mut known: Option<Known> = None;
-    let mut refused = 0;
     loop {
         let answer = match next_line(&mut lines).await? {
             Heard::End => return Ok(()),
@@ -137,340 +99,17 @@ async fn converse(
                 }
                 return Ok(());
             }
-            Heard::TooLong(bytes) => Answer::refuse(None, too_long(bytes)),
-            Heard::Line(bytes) => match String::from_utf8(bytes) {
-                Ok(line) if line.trim().is_empty() => continue,
-                Ok(line) => answer(&store, &mut known, line.trim(), &pass).await,
-                Err(bad) => {
-                    let shown = String::from_utf8_lossy(bad.as_bytes()).into_owned();
-                    let why = Invalid::new("line", shown, "is not UTF-8", "send UTF-8");
-                    Answer::refuse(None, why)
-                }
-            },
+            Heard::TooLong(bytes) => Some(talk.too_long(bytes)),
+            Heard::Line(bytes) => talk.hear(&bytes).await,
         };
-        if let Answer::Error { field, problem, .. } = &answer {
-            if let Some(left_out) = log_may() {
-                tracing::info!(%peer, field, problem, left_out, "intake: a line was refused");
-            }
-            refused += u32::from(pass.is_stranger());
+        if let Some(answer) = answer {
+            write.write_all(answer.to_line().as_bytes()).await?;
+            write.flush().await?;
         }
-        write.write_all(answer.to_line().as_bytes()).await?;
-        if refused >= LINES_OF_STRANGERS {
+        if talk.is_over() {
             return Ok(());
         }
     }
-}
-
-/// Answers the lines of one that cannot keep a connection: the same as over one, hello first.
-pub async fn hear(store: &Store, text: &str, pass: &Pass) -> Vec<Answer> {
-    let (mut known, mut answers, mut refused) = (None, Vec::new(), 0);
-    for line in text.lines().map(str::trim).filter(|line| !line.is_empty()) {
-        let said = if line.len() > LONGEST_LINE {
-            Answer::refuse(None, too_long(line.len()))
-        } else {
-            answer(store, &mut known, line, pass).await
-        };
-        refused += u32::from(matches!(said, Answer::Error { .. }) && known.is_none());
-        answers.push(said);
-        if refused >= LINES_OF_STRANGERS {
-            break;
-        }
-    }
-    answers
-}
-
-async fn answer(store: &Store, known: &mut Option<Known>, line: &str, pass: &Pass) -> Answer {
-    match device_line::parse(line, known.as_ref().map(|k| &k.hello)) {
-        Err((sequence, why)) => Answer::refuse(sequence, why),
-        Ok(Line::Ping) => Answer::Pong,
-        Ok(Line::Hello(hello)) => match greet(store, hello, pass).await {
-            Ok(device) => {
-                let session = device.session;
-                let unread = device.hello.unread.clone();
-                *known = Some(device);
-                Answer::Welcome {
-                    version: device_line::VERSION,
-                    session,
-                    unread,
-                }
-            }
-            Err(why) => Answer::refuse(None, why),
-        },
-        Ok(Line::Trace(trace)) => {
-            let sequence = trace.sequence;
-            match known {
-                None => Answer::refuse(
-                    Some(sequence),
-                    Invalid::new("type", "trace", "came before any hello", "say hello first"),
-                ),
-                Some(device) => keep_trace(device, trace)
-                    .await
-                    .unwrap_or_else(|why| Answer::refuse(Some(sequence), why)),
-            }
-        }
-        Ok(Line::Shot(shot)) => {
-            let sequence = shot.sequence;
-            match known {
-                None => Answer::refuse(
-                    Some(sequence),
-                    Invalid::new("type", "shot", "came before any hello", "say hello first"),
-                ),
-                Some(device) => keep(device, shot)
-                    .await
-                    .unwrap_or_else(|why| Answer::refuse(Some(sequence), why)),
-            }
-        }
-    }
-}
-
-async fn greet(store: &Store, hello: Hello, pass: &Pass) -> Result<Known, Invalid> {
-    let digest = Token::sent(&hello.token).digest();
-    let (school, device) = match store.device_of_token(&digest).await {
-        Ok(found) => found,
-        Err(StoreError::NotFound(_)) => {
-            // Guessing is slow work.
-            tokio::time::sleep(WRONG_TOKEN_PAUSE).await;
-            return Err(Invalid::new(
-                "token",
-                "(not shown)",
-                "is not the secret of any device",
-                "copy it from the device's page under School, or make a new one there",
-            ));
-        }
-        Err(other) => return Err(store_says(other)),
-    };
-    if device.kind != hello.kind {
-        let made_for = device.kind.key();
-        let remedy = format!("say {made_for}, or add a device of this kind under School");
-        let problem = format!("is not what this secret was made for, which is {made_for}");
-        return Err(Invalid::new("kind", hello.kind.key(), problem, remedy));
-    }
-    if let Some(told) = hello.time {
-        possible("time", told)?;
-    }
-    // It may wait for its session to begin.
-    pass.known();
-    let store = &store.for_school(school);
-    let session = session_for(store, school, device.id, &hello).await?;
-    let clock_ahead_s = hello
-        .time
-        .map(|told| (told - Utc::now()).num_milliseconds() as f64 / 1000.0);
-    let said = Greeting {
-        kind: hello.kind,
-        measures: hello.measures.iter().copied().collect(),
-        calculates: hello.calculates.iter().copied().collect(),
-        clock_ahead_s,
-    };
-    let since = store
-        .greet_device(school, device.id, session, &said)
-        .await
-        .map_err(store_says)?;
-    let (beating, id) = (store.clone(), device.id);
-    let beat = tokio::spawn(async move {
-        loop {
-            tokio::time::sleep(BEAT).await;
-            if let Err(error) = beating.device_heard(school, id).await {
-                tracing::warn!(%error, "intake: a device's being there was not noted");
-            }
-        }
-    });
-    let rules = store.house_rules(school).await.map_err(store_says)?;
-    Ok(Known {
-        store: store.clone(),
-        hello,
-        device_id: device.id,
-        school,
-        session,
-        rules: (rules, Instant::now()),
-        since,
-        clock_ahead_s: clock_ahead_s.unwrap_or_default(),
-        beat,
-    })
-}
-
-/// Refuses a time that no clock shows that was ever set.
-fn possible(field: &str, told: DateTime<Utc>) -> Result<(), Invalid> {
-    if told.year() >= EARLIEST_YEAR && told < Utc::now() + Duration::days(FARTHEST_AHEAD_D) {
-        return Ok(());
-    }
-    let remedy = "set the device's clock, or let it tell its own time in the hello";
-    Err(Invalid::new(field, told, "is no time of a shot", remedy))
-}
-
-/// When a shot was hit by our clock. A device whose clock is off is put right by what
-/// it told at its hello; nothing was hit in the future.
-fn hit_at(told: DateTime<Utc>, clock_ahead_s: f64, now: DateTime<Utc>) -> DateTime<Utc> {
-    let off = if clock_ahead_s.abs() > CLOCK_SLACK_S {
-        Duration::milliseconds((clock_ahead_s * 1000.0) as i64)
-    } else {
-        Duration::zero()
-    };
-    (told - off).min(now)
-}
-
-async fn keep(device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
-    possible("time", shot.time)?;
-    let unread: Vec<String> = shot.unread.keys().cloned().collect();
-    let store = &device.store.for_now();
-    let (sequence, school) = (shot.sequence, device.school);
-    if device.rules.1.elapsed() > RULES_HOLD {
-        let rules = store.house_rules(school).await.map_err(store_says)?;
-        device.rules = (rules, Instant::now());
-    }
-    // Another session may have been chosen for the device meanwhile.
-    if device.hello.session.is_none() {
-        let now = store
-            .device(school, device.device_id)
-            .await
-            .map_err(store_says)?;
-        if let Some(chosen) = now.session_id
-            && chosen != device.session
-        {
-            device.session = session_for(store, school, device.device_id, &device.hello).await?;
-        }
-    }
-    let mut new = NewShot {
-        device_id: device.device_id,
-        run: device.hello.run.clone(),
-        sequence,
-        session_id: device.session,
-        hit_at: hit_at(shot.time, device.clock_ahead_s, Utc::now()),
-        swung: shot.swung,
-        reading: shot.reading,
-        unread: shot.unread,
-        pair_window_s: device.rules.0.pair_window_s,
-    };
-    let mut stored = store.store_shot(school, &new).await;
-    if let Err(StoreError::Conflict(_)) = stored {
-        // The session may have ended and another begun.
-        let session = session_for(store, school, device.device_id, &device.hello).await?;
-        if session != device.session {
-            device.session = session;
-            new.session_id = session;
-            stored = store.store_shot(school, &new).await;
-        }
-    }
-    let stored = stored.map_err(|error| match error {
-        StoreError::Conflict(why) => Invalid::new(
-            "sequence",
-            sequence,
-            why,
-            "begin a new run, or open a session",
-        ),
-        other => store_says(other),
-    })?;
-    watch::shot(stored.again);
-    Ok(Answer::Ack {
-        sequence,
-        shot: stored.shot,
-        again: stored.again,
-        unread,
-    })
-}
-
-/// Keeps a trace beside the shot that it is of.
-async fn keep_trace(device: &mut Known, line: TraceLine) -> Result<Answer, Invalid> {
-    let store = &device.store.for_now();
-    let school = device.school;
-    let mut channels = line.channels;
-    if line.newtons {
-        let session = store.session(school, device.session).await;
-        let player = match session {
-            Ok((session, _)) => store.player(school, session.player_id).await,
-            Err(error) => Err(error),
-        };
-        let mass = player.map_err(store_says)?.mass_kg.ok_or_else(|| {
-            let remedy = "note it on the player's page, or send forces in % of body weight";
-            Invalid::new("mass", "", "of the player is not known", remedy)
-        })?;
-        of_body_weight(&mut channels, mass);
-    }
-    let trace = Trace::taken(line.rate_hz, line.marks, channels)?;
-    let of = (device.device_id, device.hello.run.as_str(), line.sequence);
-    let kept = store.store_trace(school, of, &trace).await;
-    let (shot, again) = kept.map_err(|error| match error {
-        StoreError::NotFound(_) => {
-            let remedy = "send the shot first, and its trace after that";
-            Invalid::new(
-                "sequence",
-                line.sequence,
-                "is of no shot told of before",
-                remedy,
-            )
-        }
-        StoreError::Conflict(why) => {
-            Invalid::new("sequence", line.sequence, why, "leave the first one")
-        }
-        other => store_says(other),
-    })?;
-    Ok(Answer::Ack {
-        sequence: line.sequence,
-        shot,
-        again,
-        unread: Vec::new(),
-    })
-}
-
-/// The session a device's shots belong to: the one it named, the one that was chosen
-/// for it, or the only one in progress. Two in progress are not guessed between.
-async fn session_for(
-    store: &Store,
-    school: Uuid,
-    device: Uuid,
-    hello: &Hello,
-) -> Result<Uuid, Invalid> {
-    if let Some(named) = hello.session {
-        return match store.session(school, named).await {
-            Ok((session, _)) => Ok(session.id),
-            Err(StoreError::NotFound(_)) => Err(Invalid::new(
-                "session",
-                named,
-                "is not a session of this school",
-                "copy it from the session's address, or leave it out",
-            )),
-            Err(other) => Err(store_says(other)),
-        };
-    }
-    let open = store
-        .sessions_in_progress(school)
-        .await
-        .map_err(store_says)?;
-    let chosen = store.device(school, device).await.map_err(store_says)?;
-    if let Some(chosen) = chosen.session_id
-        && open.iter().any(|session| session.id == chosen)
-    {
-        return Ok(chosen);
-    }
-    match open.as_slice() {
-        [only] => Ok(only.id),
-        [] => Err(Invalid::new(
-            "session",
-            "",
-            "is not named and none is in progress",
-            "begin one in the application, then send this again",
-        )),
-        several => Err(Invalid::new(
-            "session",
-            "",
-            format!("is not named and {} are in progress", several.len()),
-            "choose this device in the session under Prepare, name one in the hello, or end the others",
-        )),
-    }
-}
-
-/// A refusal that is the store's, not the line's: the device should send it again.
-fn store_says(error: StoreError) -> Invalid {
-    tracing::error!(%error, "intake: store");
-    Invalid::new("line", "", device_line::NOT_NOW, "send it again")
-}
-
-fn too_long(bytes: usize) -> Invalid {
-    Invalid::new(
-        "line",
-        format!("{bytes} bytes"),
-        "is too long",
-        format!("send lines of up to {LONGEST_LINE} bytes"),
-    )
 }
 
 /// What came over the wire.
@@ -520,17 +159,6 @@ async fn next_line(lines: &mut (impl AsyncBufRead + Unpin)) -> std::io::Result<H
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    #[test]
-    fn a_clock_that_is_off_is_put_right_and_nothing_is_hit_in_the_future() {
-        let now: DateTime<Utc> = "2026-04-18T10:00:00Z".parse().unwrap();
-        let ahead = now + Duration::minutes(10) - Duration::seconds(3);
-        assert_eq!(hit_at(ahead, 600.0, now), now - Duration::seconds(3));
-        assert_eq!(hit_at(ahead, 0.0, now), now);
-        let behind = now - Duration::minutes(11);
-        assert_eq!(hit_at(behind, -600.0, now), now - Duration::minutes(1));
-        assert_eq!(hit_at(behind, 0.4, now), behind);
-    }
 
     #[tokio::test]
     async fn lines_are_told_apart_and_a_long_one_is_not_kept() {

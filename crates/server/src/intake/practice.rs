@@ -12,6 +12,7 @@ use std::net::SocketAddr;
 use std::time::Duration;
 use tally_core::session::acts::{Progress, SessionAct, progress};
 use tally_core::session::plan::PlannedBlock;
+use tally_core::session::tags::Tags;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_formats::device_line::ShotLine;
 use tally_sim::golfer::GOLFERS;
@@ -95,7 +96,7 @@ async fn practise(wanted: &Wanted) -> Result<(), PracticeError> {
             let shot = ShotLine {
                 sequence,
                 time,
-                swung: None,
+                tags: Tags::default(),
                 reading,
                 unread: Default::default(),
             };

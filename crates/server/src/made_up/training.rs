@@ -6,6 +6,7 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::session::bounds::Swings;
 use tally_core::session::plan::PlannedBlock;
+use tally_core::session::tags::Tags;
 use tally_core::training::calendar::{DayFor, PlannedDay, lay_out};
 use tally_core::training::levels::{RunDone, level_now};
 use tally_core::training::programme::Programme;
@@ -180,7 +181,7 @@ async fn swing_all(
                 sequence,
                 session_id: id,
                 hit_at: at,
-                swung: None,
+                tags: Tags::default(),
                 reading,
                 unread: Default::default(),
                 pair_window_s: 0.5,

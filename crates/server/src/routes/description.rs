@@ -5,7 +5,9 @@ use crate::http::access::ROUTES;
 use tally_core::school::access::Right;
 use utoipa::openapi::content::Content;
 use utoipa::openapi::path::{Operation, PathItem};
-use utoipa::openapi::security::{ApiKey, ApiKeyValue, SecurityRequirement, SecurityScheme};
+use utoipa::openapi::security::{
+    ApiKey, ApiKeyValue, HttpAuthScheme, HttpBuilder, SecurityRequirement, SecurityScheme,
+};
 use utoipa::openapi::tag::TagBuilder;
 use utoipa::openapi::{
     Components, ContentBuilder, KnownFormat, ObjectBuilder, OpenApi, Ref, RefOr, ResponseBuilder,
@@ -14,6 +16,7 @@ use utoipa::openapi::{
 
 /// Name of the way to be known: the cookie that signing in sets.
 const SIGNED_IN: &str = "signed_in";
+const SCRIPT: &str = "script";
 /// Where every route stands.
 const ROOT: &str = "/api/v1";
 
@@ -65,7 +68,14 @@ const TAGS: [(&str, &str, &[&str]); 9] = [
     (
         "Devices",
         "Launch monitors and plates, how well they agree, and doubtful readings.",
-        &["/devices", "/agreement", "/device-pairs", "/doubtful"],
+        &[
+            "/devices",
+            "/device-shots",
+            "/device-line",
+            "/agreement",
+            "/device-pairs",
+            "/doubtful",
+        ],
     ),
     (
         "Bench",
@@ -127,6 +137,12 @@ pub fn complete(mut api: OpenApi) -> OpenApi {
     );
     let components = api.components.get_or_insert_with(Components::new);
     components.add_security_scheme(SIGNED_IN, SecurityScheme::ApiKey(ApiKey::Cookie(cookie)));
+    let bearer = HttpBuilder::new()
+        .scheme(HttpAuthScheme::Bearer)
+        .description(Some(
+            "A token that somebody makes for a script under their initials.",
+        ));
+    components.add_security_scheme(SCRIPT, SecurityScheme::Http(bearer.build()));
     for (_, name, why) in REFUSALS {
         let problem = ContentBuilder::new()
             .schema(Some(Ref::from_schema_name("Problem")))
@@ -168,10 +184,9 @@ fn complete_operation(operation: &mut Operation, method: &str, path: &str) {
         .map(|(.., right)| *right);
     operation.security = Some(match right {
         Some(Right::Open) => Vec::new(),
-        _ => vec![SecurityRequirement::new::<_, [&str; 0], &str>(
-            SIGNED_IN,
-            [],
-        )],
+        _ => [SIGNED_IN, SCRIPT]
+            .map(|by| SecurityRequirement::new::<_, [&str; 0], &str>(by, []))
+            .to_vec(),
     });
     if let Some(RefOr::T(body)) = &mut operation.request_body {
         for (kind, content) in &mut body.content {

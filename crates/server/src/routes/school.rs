@@ -10,5 +10,6 @@ pub(crate) mod people;
 pub(crate) mod players;
 pub(crate) mod privacy;
 pub(crate) mod schools;
+pub(crate) mod script_tokens;
 pub(crate) mod sign_in;
 pub(crate) mod vocabulary;

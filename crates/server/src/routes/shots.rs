@@ -2,6 +2,7 @@
 
 pub(crate) mod agreement;
 pub(crate) mod balls;
+pub(crate) mod device_socket;
 pub(crate) mod devices;
 pub(crate) mod doubtful;
 pub(crate) mod entries;

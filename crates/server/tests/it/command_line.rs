@@ -264,3 +264,42 @@ async fn the_help_of_a_table_names_its_columns() {
         "{out}"
     );
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_database_that_lets_nobody_in_is_not_waited_for_and_the_remedy_is_told() {
+    let stage = Stage::bare().await;
+    let (begins, name) = stage.url.rsplit_once('/').unwrap();
+    let (user, host) = begins.split_once('@').unwrap();
+    let user = user.rsplit_once(':').unwrap().0;
+    for (url, patience, remedy) in [
+        (
+            format!("{user}:wrong@{host}/{name}"),
+            "60",
+            "see to the user and the password",
+        ),
+        (
+            "http://127.0.0.1/x".to_owned(),
+            "60",
+            "give it as postgres://",
+        ),
+        // One that may still be made is waited for.
+        (format!("{begins}/not_there"), "0", "make it with createdb"),
+    ] {
+        let arguments = [
+            "serve",
+            "--port=0",
+            "--intake-port=0",
+            "--wait-for-database",
+            patience,
+            "--database-url",
+            &url,
+        ];
+        let (good, _, told) = run(&arguments, "").await;
+        assert!(!good && told.contains(remedy), "{told}");
+        assert!(
+            !told.contains("waiting") && !told.contains(":wrong@"),
+            "{told}"
+        );
+    }
+    stage.clear().await;
+}

@@ -1,7 +1,10 @@
 //! The intake: what devices may rely on.
 
 use crate::stage::{SESSION, Stage, hello, shot};
+use futures_util::{SinkExt, StreamExt};
 use serde_json::json;
+use tokio_tungstenite::connect_async;
+use tokio_tungstenite::tungstenite::Message;
 
 async fn stored(stage: &Stage) -> usize {
     let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
@@ -243,5 +246,63 @@ async fn the_example_of_a_device_is_understood() {
     assert!(done.status.success(), "{told}");
     assert_eq!(told.matches("\"type\": \"ack\"").count(), 2, "{told}");
     assert_eq!(stored(&stage).await, 2);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_server_keeps_what_the_conformance_tests_ask_of_any() {
+    let stage = Stage::with_session().await;
+    let (host, port) = stage.intake.rsplit_once(':').unwrap();
+    let script = concat!(env!("CARGO_MANIFEST_DIR"), "/../../examples/conformance.py");
+    let run = tokio::process::Command::new("python3")
+        .args([script, host, port, hello()["token"].as_str().unwrap()])
+        .output()
+        .await
+        .expect("python3 is installed");
+    let told = String::from_utf8_lossy(&run.stdout).into_owned();
+    assert!(run.status.success(), "{told}{:?}", run.stderr);
+    assert!(told.lines().count() > 30, "{told}");
+    assert_eq!(stored(&stage).await, 7);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_device_on_a_web_socket_speaks_the_same_lines() {
+    let stage = Stage::with_session().await;
+    let plain = reqwest::get(format!("{}/api/v1/device-line", stage.web));
+    assert_eq!(plain.await.unwrap().status(), 426);
+    let address = format!("{}/api/v1/device-line", stage.web).replacen("http", "ws", 1);
+    let (mut socket, _) = connect_async(&address).await.unwrap();
+    let mut say = async |line: String| -> serde_json::Value {
+        socket.send(Message::text(line)).await.unwrap();
+        loop {
+            let heard = socket.next().await.unwrap().unwrap();
+            if let Message::Text(text) = heard {
+                return serde_json::from_str(&text).unwrap();
+            }
+        }
+    };
+    assert_eq!(say(shot(1, 90.0).to_string()).await["field"], "type");
+    assert_eq!(say("{".to_owned()).await["field"], "line");
+    assert_eq!(say(hello().to_string()).await["type"], "welcome");
+    assert_eq!(say(shot(1, 90.0).to_string()).await["again"], false);
+    assert_eq!(say(shot(1, 90.0).to_string()).await["again"], true);
+    assert_eq!(stored(&stage).await, 1);
+    drop(socket);
+    // Whoever guesses is shown out.
+    let (mut socket, _) = connect_async(&address).await.unwrap();
+    let mut wrong = hello();
+    wrong["token"] = json!("guessed");
+    let mut answers = 0;
+    for _ in 0..9 {
+        if socket.send(Message::text(wrong.to_string())).await.is_err() {
+            break;
+        }
+        match socket.next().await {
+            Some(Ok(Message::Text(_))) => answers += 1,
+            _ => break,
+        }
+    }
+    assert_eq!(answers, 5);
     stage.clear().await;
 }

@@ -6,6 +6,7 @@ use crate::stage::{Device, SESSION, Stage, hello, shot};
 use serde_json::{Value, json};
 use std::os::unix::fs::PermissionsExt;
 use std::time::Duration;
+use tally_server::http::watch::VERSION;
 use tally_server::server::{Config, Server};
 use tally_store::testing::{TestDatabase, founded, player};
 use tally_store::{Store, StoreError};
@@ -313,7 +314,10 @@ async fn the_operator_sees_that_it_lives_is_ready_and_what_it_does() {
     let web = format!("http://{}", server.web_address().unwrap());
     let serving = tokio::spawn(async move { server.run().await.is_ok() });
     let text = async |url: String| reqwest::get(url).await.unwrap().text().await.unwrap();
-    assert_eq!(text(format!("{web}/healthz")).await, "lives\n");
+    assert_eq!(
+        text(format!("{web}/healthz")).await,
+        format!("lives {VERSION}\n")
+    );
     assert_eq!(text(format!("{web}/readyz")).await, "ready\n");
     stage.device_with_shots(1).await;
     let told = text(format!("http://{figures}/metrics")).await;

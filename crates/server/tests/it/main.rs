@@ -31,6 +31,7 @@ mod program;
 mod record;
 mod run_a_session;
 mod scenarios;
+mod scripts;
 mod sign_in;
 mod stage;
 mod tls;

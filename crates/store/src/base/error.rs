@@ -34,6 +34,9 @@ pub enum StoreError {
     /// No connection to the database could be had, or it broke.
     #[error("the database cannot be reached: {0}")]
     Unreachable(String),
+    /// The database is there and lets nobody in like this: no waiting helps.
+    #[error("{0}")]
+    Shut(String),
     /// The schema could not be brought up to date.
     #[error("the database could not be migrated: {0}")]
     Migration(String),
@@ -44,6 +47,33 @@ pub enum StoreError {
 fn no_room(told: &dyn DatabaseErrorInformation) -> bool {
     told.message().contains("No space left on device")
         || told.hint() == Some("Check free disk space.")
+}
+
+/// Why no connection could be had, with what to do about it.
+pub(crate) fn no_connection(error: &tokio_postgres::Error) -> StoreError {
+    let told = error.as_db_error().map_or("", |told| told.message());
+    match error.code() {
+        Some(code)
+            if [
+                SqlState::INVALID_PASSWORD,
+                SqlState::INVALID_AUTHORIZATION_SPECIFICATION,
+            ]
+            .contains(code) =>
+        {
+            StoreError::Shut(format!(
+                "the database lets nobody in like this: {told}; see to the user and the password in its address (DATABASE_URL)"
+            ))
+        }
+        // It may be made while somebody waits.
+        Some(code) if *code == SqlState::INVALID_CATALOG_NAME => StoreError::Unreachable(format!(
+            "{told}; make it with createdb, or name another in the database's address (DATABASE_URL)"
+        )),
+        Some(_) => StoreError::Unreachable(told.to_owned()),
+        None => StoreError::Unreachable(match std::error::Error::source(error) {
+            Some(why) => format!("{why}; is PostgreSQL running there?"),
+            None => error.to_string(),
+        }),
+    }
 }
 
 impl From<tokio_postgres::Error> for StoreError {

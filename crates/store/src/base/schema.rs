@@ -33,6 +33,13 @@ diesel::table! {
     }
 }
 diesel::table! {
+    script_token (school_id, id) {
+        school_id -> Uuid, id -> Uuid, coach_id -> Uuid, name -> Text, role -> Text,
+        changes -> Bool, token_sha256 -> Bytea, made_at -> Timestamptz,
+        used_at -> Nullable<Timestamptz>, until -> Timestamptz,
+    }
+}
+diesel::table! {
     wrong_try (id) {
         id -> Uuid, sign_in_name -> Text, from_address -> Text, tried_at -> Timestamptz,
     }
@@ -273,6 +280,7 @@ diesel::allow_tables_to_appear_in_same_query!(
     credential,
     web_session,
     known_browser,
+    script_token,
     wrong_try,
     player,
     player_share,

@@ -1,6 +1,6 @@
 //! Who speaks, and for which school.
 
-use tally_core::school::access::Role;
+use tally_core::school::access::{Role, Script};
 use uuid::Uuid;
 
 /// A coach, and the school whose data they may see.
@@ -18,4 +18,6 @@ pub struct SignedIn {
     pub role: Role,
     /// The browser they are signed in with, if any.
     pub web_session: Option<Uuid>,
+    /// The script that speaks in their name, if it is one.
+    pub script: Option<Script>,
 }

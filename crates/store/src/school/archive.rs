@@ -112,7 +112,7 @@ fn does_not_fit(table: &str, error: tokio_postgres::Error) -> StoreError {
 }
 
 /// What a person signs in with, and the browsers that are signed in.
-const SIGNS_IN: [&str; 3] = ["credential", "web_session", "known_browser"];
+const SIGNS_IN: [&str; 4] = ["credential", "web_session", "known_browser", "script_token"];
 
 impl Store {
     /// Reads a school as it is at this moment.

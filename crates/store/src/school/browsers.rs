@@ -139,6 +139,7 @@ impl Store {
             coach,
             role,
             web_session: Some(browser),
+            script: None,
         }))
     }
 

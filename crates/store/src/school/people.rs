@@ -366,5 +366,6 @@ pub(crate) async fn signed_in_as(
         coach: name,
         role,
         web_session: None,
+        script: None,
     })
 }

@@ -13,7 +13,6 @@ use std::collections::HashMap;
 use tally_core::session::acts::progress;
 use tally_core::session::label::asks_full_effort;
 use tally_core::session::plan::PlannedBlock;
-use tally_core::shots::swung::Swung;
 use uuid::Uuid;
 
 /// Most blocks of a session to which a device may add one.
@@ -107,29 +106,25 @@ async fn add_begun(
     insert_blocks(connection, school, &[block]).await
 }
 
-/// Adds a block for what a device tells was swung. It does not become the one under way, so
-/// that balls told without an implement are not taken for its swings.
-pub(crate) async fn add_swung(
+/// Adds a block for what a device tells of a shot. It does not become the one under way, so
+/// that shots told without it are not taken for its own.
+pub(crate) async fn add_told(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     session_id: Uuid,
     blocks: Vec<Block>,
-    swung: &Swung,
+    plan: &PlannedBlock,
 ) -> Result<Uuid, StoreError> {
     if blocks.len() >= MOST_BLOCKS {
         return Err(StoreError::Conflict(format!(
             "the session has {MOST_BLOCKS} blocks and no room for “{}”",
-            swung.words()
+            plan.label
         )));
     }
     let id = Uuid::now_v7();
-    let plan = PlannedBlock {
-        swung: Some(swung.clone()),
-        ..PlannedBlock::new(swung.words(), 0)
-    };
     let under_way = blocks.iter().filter_map(|block| block.begun_at).max();
     let before = under_way.unwrap_or_else(Utc::now) - Duration::milliseconds(1);
-    add_begun(connection, school, (session_id, id), blocks, &plan, before).await?;
+    add_begun(connection, school, (session_id, id), blocks, plan, before).await?;
     Ok(id)
 }
 

@@ -8,7 +8,7 @@ use crate::base::schema::{reading, shot, shot_entry, shot_mark};
 use crate::base::store::Store;
 use crate::session::blocks::load_blocks;
 use crate::shots::session_shots::Mark;
-use crate::shots::shot_intake::insert_shot;
+use crate::shots::shot_intake::insert_untold;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
@@ -77,7 +77,7 @@ impl Store {
                     None if ended_at.is_some() => {
                         return Err(StoreError::Conflict("the session has ended".into()));
                     }
-                    None => insert_shot(connection, school, session, shot, hit_at, None).await?,
+                    None => insert_untold(connection, school, session, shot, hit_at).await?,
                 }
                 let rows: Vec<_> = entries
                     .iter()
@@ -141,7 +141,7 @@ impl Store {
                         to
                     }
                     None => {
-                        insert_shot(connection, school, session, new_shot, hit_at, None).await?;
+                        insert_untold(connection, school, session, new_shot, hit_at).await?;
                         new_shot
                     }
                 };

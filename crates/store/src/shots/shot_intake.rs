@@ -5,18 +5,19 @@ use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::live::announce;
 use crate::base::locks::lock_session;
-use crate::base::schema::{reading, shot, shot_mark};
+use crate::base::schema::{reading, session, shot, shot_mark};
 use crate::base::store::Store;
 use crate::session::acts;
-use crate::session::blocks::{Block, add_swung, by_protocol, current, load_blocks, set_begun};
+use crate::session::blocks::{Block, add_told, by_protocol, current, load_blocks, set_begun};
 use crate::shots::session_shots::shots_counting_in;
 use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
 use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use tally_core::physics::club::Club;
 use tally_core::session::acts::{Progress, progress};
+use tally_core::session::tags::Tags;
 use tally_core::shots::mark::{MarkKind, Reason};
 use tally_core::shots::reading::{self as core_reading, Reading};
-use tally_core::shots::swung::Swung;
 use uuid::Uuid;
 
 /// A shot as a device reports it.
@@ -32,8 +33,8 @@ pub struct NewShot {
     pub session_id: Uuid,
     /// When it was hit.
     pub hit_at: DateTime<Utc>,
-    /// What was swung without a ball, where the device tells it.
-    pub swung: Option<Swung>,
+    /// What the device tells of where it belongs.
+    pub tags: Tags,
     /// Its values.
     pub reading: Reading,
     /// What the device told that is not known, kept apart.
@@ -49,6 +50,8 @@ pub struct Stored {
     pub shot: Uuid,
     /// Whether it had been stored before.
     pub again: bool,
+    /// Whether a club was told that no block of the session is hit with.
+    pub other_club: bool,
 }
 
 impl Store {
@@ -98,26 +101,29 @@ async fn already_stored(
         .optional()?;
     match found {
         None => Ok(None),
-        Some((shot, values)) if values == as_json(&new.reading) => {
-            Ok(Some(Stored { shot, again: true }))
-        }
+        Some((shot, values)) if values == as_json(&new.reading) => Ok(Some(Stored {
+            shot,
+            again: true,
+            other_club: false,
+        })),
         Some(_) => Err(StoreError::Conflict(
             "it is already stored with other values".into(),
         )),
     }
 }
 
-/// Puts a shot into the block under way, or into one of what was swung; during a pause it is set aside at once.
-pub(crate) async fn insert_shot(
+/// Puts a shot into the block under way, or into one of what its device tells; during a pause
+/// it is set aside at once. Answers whether a club was told that no block is hit with.
+async fn insert_shot(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     session: Uuid,
     id: Uuid,
     hit_at: DateTime<Utc>,
-    swung: Option<&Swung>,
-) -> Result<(), StoreError> {
+    tags: &Tags,
+) -> Result<bool, StoreError> {
     let progress = progress_of(connection, school, session).await?;
-    let block_id = block_for(connection, school, session, &progress, swung).await?;
+    let (block_id, other_club) = block_for(connection, school, session, &progress, tags).await?;
     diesel::insert_into(shot::table)
         .values((
             shot::school_id.eq(school),
@@ -140,6 +146,19 @@ pub(crate) async fn insert_shot(
             .execute(connection)
             .await?;
     }
+    Ok(other_club)
+}
+
+/// Puts a shot of which nothing is told into the block under way.
+pub(crate) async fn insert_untold(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    session: Uuid,
+    id: Uuid,
+    hit_at: DateTime<Utc>,
+) -> Result<(), StoreError> {
+    let untold = Tags::default();
+    insert_shot(connection, school, session, id, hit_at, &untold).await?;
     Ok(())
 }
 
@@ -155,22 +174,30 @@ async fn progress_of(
 
 /// The block that a shot goes to: the one under way, or, in a session held by a protocol, the
 /// next one when that has all it asks for, is left out or is held. Nobody has to touch anything
-/// between two sets. A swing that tells what was swung goes to a block of that, wherever the
-/// session stands: to the one under way, the next one planned, the latest begun, or one of its
-/// own.
+/// between two sets. A shot that tells what was swung, its block or its club goes to a block of
+/// that, wherever the session stands: to the one under way, the next one planned, the latest
+/// begun, or one of its own. A club that no block is hit with moves nothing, and is told.
 async fn block_for(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     session: Uuid,
     progress: &Progress,
-    swung: Option<&Swung>,
-) -> Result<Uuid, StoreError> {
+    tags: &Tags,
+) -> Result<(Uuid, bool), StoreError> {
     let blocks = load_blocks(connection, school, session).await?;
     let here = &blocks[current(&blocks)];
-    let fits = |block: &&Block| {
-        let asked = block.plan().swung;
-        swung.is_none_or(|told| asked.is_some_and(|asked| told.belongs_to(&asked)))
+    let club = match tags.club {
+        None => Club::Driver,
+        Some(_) => club_of(connection, school, session).await?,
     };
+    let mut tags = tags.clone();
+    let other_club = tags.club.is_some()
+        && tags.own_block().is_none()
+        && !blocks.iter().any(|block| tags.fit(&block.plan(), club));
+    if other_club {
+        tags.club = None;
+    }
+    let fits = |block: &&Block| tags.fit(&block.plan(), club);
     let moves_on = !progress.paused
         && if fits(&here) {
             by_protocol(connection, school, session).await?
@@ -185,17 +212,32 @@ async fn block_for(
     });
     if let Some(next) = next.filter(|_| moves_on) {
         set_begun(connection, school, next.id, Some(Utc::now())).await?;
-        return Ok(next.id);
+        return Ok((next.id, other_club));
     }
     if fits(&here) {
-        return Ok(here.id);
+        return Ok((here.id, other_club));
     }
     let begun = blocks.iter().filter(|block| block.begun_at.is_some());
-    match (begun.filter(fits).max_by_key(|block| block.begun_at), swung) {
-        (Some(begun), _) => Ok(begun.id),
-        (None, None) => Ok(here.id),
-        (None, Some(swung)) => add_swung(connection, school, session, blocks, swung).await,
-    }
+    let begun = begun.filter(fits).max_by_key(|block| block.begun_at);
+    let id = match (begun, tags.own_block()) {
+        (Some(begun), _) => begun.id,
+        (None, None) => here.id,
+        (None, Some(own)) => add_told(connection, school, session, blocks, &own).await?,
+    };
+    Ok((id, other_club))
+}
+
+async fn club_of(
+    connection: &mut AsyncPgConnection,
+    school: Uuid,
+    id: Uuid,
+) -> Result<Club, StoreError> {
+    let Key(club) = session::table
+        .filter(session::school_id.eq(school).and(session::id.eq(id)))
+        .select(session::club)
+        .first(connection)
+        .await?;
+    Ok(club)
 }
 
 /// Whether the set under way has all it asks for, is left out or is held.
@@ -218,7 +260,7 @@ async fn shot_for(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     new: &NewShot,
-) -> Result<Uuid, StoreError> {
+) -> Result<(Uuid, bool), StoreError> {
     let window = Duration::milliseconds((new.pair_window_s * 1000.0) as i64);
     let near: Vec<(Uuid, DateTime<Utc>)> = shot::table
         .filter(
@@ -247,43 +289,47 @@ async fn shot_for(
         .iter()
         .map(|(id, at)| (seconds(*at), reported.contains(id)))
         .collect();
-    let swung = new.swung.as_ref();
     if let Some(paired) = core_reading::pair(&times, 0.0, new.pair_window_s) {
         let paired = near[paired].0;
-        if let Some(swung) = swung {
-            put_right(connection, school, new.session_id, paired, swung).await?;
-        }
-        return Ok(paired);
+        let other_club = match new.tags == Tags::default() {
+            true => false,
+            false => put_right(connection, school, new.session_id, paired, &new.tags).await?,
+        };
+        return Ok((paired, other_club));
     }
     let id = Uuid::now_v7();
-    insert_shot(connection, school, new.session_id, id, new.hit_at, swung).await?;
-    Ok(id)
+    let (session, at) = (new.session_id, new.hit_at);
+    let other_club = insert_shot(connection, school, session, id, at, &new.tags).await?;
+    Ok((id, other_club))
 }
 
-/// Moves a shot to a block of what was swung, where the device that told of it first could not
-/// tell that it was no ball.
+/// Moves a shot to a block of what is told of it, where the device that told of it first could
+/// not: that it was no ball, say. Answers as [`insert_shot`].
 async fn put_right(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     session: Uuid,
     paired: Uuid,
-    swung: &Swung,
-) -> Result<(), StoreError> {
+    tags: &Tags,
+) -> Result<bool, StoreError> {
     let this = || shot::table.filter(shot::school_id.eq(school).and(shot::id.eq(paired)));
     let there: Uuid = this().select(shot::block_id).first(connection).await?;
     let blocks = load_blocks(connection, school, session).await?;
     let asked = blocks.iter().find(|block| block.id == there);
-    let asked = asked.and_then(|block| block.plan().swung);
-    if asked.is_some_and(|asked| swung.belongs_to(&asked)) {
-        return Ok(());
+    let club = club_of(connection, school, session).await?;
+    if asked.is_some_and(|block| tags.fit(&block.plan(), club)) {
+        return Ok(false);
     }
     let progress = progress_of(connection, school, session).await?;
-    let block = block_for(connection, school, session, &progress, Some(swung)).await?;
+    let (block, other_club) = block_for(connection, school, session, &progress, tags).await?;
+    if other_club {
+        return Ok(true);
+    }
     diesel::update(this())
         .set(shot::block_id.eq(block))
         .execute(connection)
         .await?;
-    Ok(())
+    Ok(false)
 }
 
 async fn insert_reading(
@@ -291,7 +337,7 @@ async fn insert_reading(
     school: Uuid,
     new: &NewShot,
 ) -> Result<Stored, StoreError> {
-    let shot = shot_for(connection, school, new).await?;
+    let (shot, other_club) = shot_for(connection, school, new).await?;
     diesel::insert_into(reading::table)
         .values((
             reading::school_id.eq(school),
@@ -306,7 +352,11 @@ async fn insert_reading(
         ))
         .execute(connection)
         .await?;
-    Ok(Stored { shot, again: false })
+    Ok(Stored {
+        shot,
+        again: false,
+        other_club,
+    })
 }
 
 fn as_json(reading: &Reading) -> serde_json::Value {

@@ -1,9 +1,11 @@
 //! What the store promises about shots and marks.
 
 use chrono::{DateTime, Duration, Utc};
+use tally_core::physics::club::Club;
 use tally_core::session::acts::SessionAct;
 use tally_core::session::plan::PlannedBlock;
 use tally_core::session::purpose::Purpose;
+use tally_core::session::tags::Tags;
 use tally_core::shots::device::DeviceKind;
 use tally_core::shots::mark::MarkKind;
 use tally_core::shots::mark::Reason;
@@ -83,7 +85,7 @@ impl Scene {
             sequence,
             session_id: self.session,
             hit_at: self.start + Duration::seconds(30 * sequence),
-            swung: None,
+            tags: Tags::default(),
             reading,
             unread: Default::default(),
             pair_window_s: 2.5,
@@ -234,7 +236,7 @@ async fn a_swing_goes_to_the_block_of_what_the_device_says_was_swung() {
     let scene = Scene::set().await;
     let (school, session) = (scene.coach.school_id, scene.session);
     let swing = |sequence, implement: &str| NewShot {
-        swung: Some(Swung {
+        tags: Tags::swung(Swung {
             implement: implement.into(),
             side: None,
             position: None,
@@ -242,7 +244,7 @@ async fn a_swing_goes_to_the_block_of_what_the_device_says_was_swung() {
         ..scene.shot(sequence, 50.0)
     };
     let planned = PlannedBlock {
-        swung: swing(0, "Light").swung,
+        swung: swing(0, "Light").tags.swung,
         ..PlannedBlock::new("Light stick", 3)
     };
     let plan = [(Uuid::now_v7(), planned)];
@@ -282,11 +284,71 @@ async fn a_swing_goes_to_the_block_of_what_the_device_says_was_swung() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_shot_goes_to_the_block_or_the_club_that_the_device_says() {
+    let scene = Scene::set().await;
+    let (school, session) = (scene.coach.school_id, scene.session);
+    let told = |sequence, club, block: Option<&str>| NewShot {
+        tags: Tags {
+            club,
+            block: block.map(str::to_owned),
+            ..Tags::default()
+        },
+        ..scene.shot(sequence, 40.0 + sequence as f64 / 10.0)
+    };
+    let planned = PlannedBlock {
+        club: Some(Club::WedgeLob),
+        ..PlannedBlock::new("Pitches", 3)
+    };
+    let plan = [(Uuid::now_v7(), planned)];
+    scene.store.save_plan(school, session, &plan).await.unwrap();
+    let mut other_clubs = Vec::new();
+    for shot in [
+        told(1, None, None),
+        told(2, Some(Club::WedgeLob), None),
+        told(3, Some(Club::Driver), None),
+        // The device's setting is often stale: a club that nothing is hit with moves nothing.
+        told(4, Some(Club::WedgeSand), None),
+        told(5, None, Some("Far side")),
+        told(6, None, Some("stock ")),
+        told(7, Some(Club::WedgeSand), Some("Pitches")),
+    ] {
+        let stored = scene.store.store_shot(school, &shot).await.unwrap();
+        other_clubs.push(stored.other_club);
+    }
+    let (_, blocks) = scene.store.session(school, session).await.unwrap();
+    let of = |shot: &Shot| {
+        let block = blocks.iter().find(|block| block.id == shot.block_id);
+        let plan = block.unwrap().plan();
+        (plan.label, plan.club)
+    };
+    let went: Vec<_> = scene.shots().await.iter().map(of).collect();
+    let stock = ("Stock".to_owned(), None);
+    let pitches = |club| ("Pitches".to_owned(), Some(club));
+    assert_eq!(
+        went,
+        [
+            stock.clone(),
+            pitches(Club::WedgeLob),
+            stock.clone(),
+            pitches(Club::WedgeLob),
+            ("Far side".to_owned(), None),
+            stock,
+            pitches(Club::WedgeSand),
+        ]
+    );
+    assert_eq!(
+        other_clubs,
+        [false, false, false, true, false, false, false]
+    );
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_ball_that_another_device_knows_as_a_swing_is_put_right() {
     let scene = Scene::set().await;
     let (school, session) = (scene.coach.school_id, scene.session);
     let told = NewShot {
-        swung: Some(Swung {
+        tags: Tags::swung(Swung {
             implement: "light".into(),
             side: None,
             position: None,

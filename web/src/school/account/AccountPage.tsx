@@ -10,6 +10,7 @@ import { FormTrouble } from "../../ui/FormTrouble";
 import { Loading, Trouble } from "../../ui/Notice";
 import css from "./AccountPage.module.css";
 import { ROLES, useGoingOut } from "./queries";
+import { Scripts } from "./Scripts";
 import { Chosen } from "./SignIn";
 
 export function AccountPage() {
@@ -42,6 +43,8 @@ export function AccountPage() {
         </button>
       </p>
       <FormTrouble error={out.error} />
+      <h2>Scripts</h2>
+      <Scripts role={me.data.role} />
     </div>
   );
 }

@@ -174,7 +174,7 @@ async fn end_second_factor(
 }
 
 /// Asks for the password of one who is signed in, before something that matters.
-async fn again(
+pub(crate) async fn again(
     app: &App,
     coach: &Coach,
     from: &str,

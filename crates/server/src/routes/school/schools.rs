@@ -2,6 +2,7 @@
 
 use crate::http::coach::Coach;
 use crate::http::problem::Problem;
+use crate::http::watch::VERSION;
 use crate::made_up::{self, Moved};
 use crate::state::App;
 use axum::Json;
@@ -25,6 +26,8 @@ struct School {
     coach: String,
     /// Host and port that devices connect to.
     intake: String,
+    /// What the program that answers is.
+    version: &'static str,
     /// Sessions in progress, latest first.
     in_progress: Vec<InProgress>,
 }
@@ -50,6 +53,7 @@ async fn school(coach: Coach, State(app): State<App>) -> Result<Json<School>, Pr
         name: coach.school_name().to_owned(),
         coach: coach.name().to_owned(),
         intake: app.intake.to_string(),
+        version: VERSION,
         in_progress: in_progress
             .into_iter()
             .map(|s| InProgress {

@@ -106,14 +106,16 @@ fn heard_of(sessions: &str) -> Result<Vec<Uuid>, Invalid> {
 /// Waits until somebody may hear of one of the sessions no longer. A database that is away
 /// ends nothing.
 async fn over(coach: Coach, sessions: Vec<Uuid>, all: Store, every: Duration) {
-    let (school, role, browser) = (coach.school(), coach.role(), coach.web_session());
+    let (school, role) = (coach.school(), coach.role());
+    let (browser, script) = (coach.web_session(), coach.script());
     let store = coach.store().for_long();
     drop(coach);
     loop {
         tokio::time::sleep(every).await;
-        let now = match browser {
-            Some(browser) => all.still_signed_in(school, browser).await,
-            None => Ok(Some(role)),
+        let now = match (browser, script) {
+            (Some(browser), _) => all.still_signed_in(school, browser).await,
+            (_, Some(script)) => all.script_still_speaks(school, script.id).await,
+            (None, None) => Ok(Some(role)),
         };
         if now.is_ok_and(|now| now != Some(role)) {
             return;

@@ -2,11 +2,11 @@
 
 use crate::guard::doors::Pass;
 use crate::http::coach::Coach;
-use crate::http::extract::{Body, Path};
+use crate::http::extract::{Address, Body, Path};
 use crate::http::given::Given;
 use crate::http::problem::Problem;
 use crate::http::token::Token;
-use crate::intake::device_line::hear;
+use crate::intake::device_talk::Talk;
 use crate::state::App;
 use axum::extract::State;
 use axum::http::{StatusCode, header};
@@ -21,7 +21,6 @@ use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::text::text_within;
-use tally_formats::device_line::Answer;
 use tally_store::Store;
 use tally_store::shots::devices::Device;
 use utoipa::ToSchema;
@@ -227,13 +226,24 @@ impl DeviceChange {
 async fn device_shots(
     State(app): State<App>,
     pass: Option<Extension<Pass>>,
+    Address(from): Address,
     lines: String,
 ) -> Result<Response, Problem> {
     let Some(Extension(pass)) = pass else {
         return Err(Problem::ours());
     };
-    let answers = hear(&app.store, &lines, &pass).await;
-    let text: String = answers.iter().map(Answer::to_line).collect();
+    let mut talk = Talk::new(&app.store, &pass, from);
+    let mut text = String::new();
+    for line in lines.lines() {
+        text.extend(
+            talk.hear(line.as_bytes())
+                .await
+                .map(|answer| answer.to_line()),
+        );
+        if talk.is_over() {
+            break;
+        }
+    }
     let kind = [(header::CONTENT_TYPE, "application/x-ndjson")];
     Ok((kind, text).into_response())
 }

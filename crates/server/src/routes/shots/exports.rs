@@ -21,14 +21,21 @@ use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::moment::moment;
 use tally_core::vocabulary::units::Units;
-use tally_formats::shot_table::{OutShot, write_shots};
+use tally_formats::shot_table::{OutShot, ShotDatabase, write_shots};
 use tally_store::session::blocks::Block;
 use tally_store::session::sessions::{Session, SessionFilter};
 use tally_store::{Store, StoreError};
+use tempfile::NamedTempFile;
+use tokio::fs::File;
+use tokio::sync::mpsc;
+use tokio_util::io::ReaderStream;
 use utoipa::IntoParams;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
+
+/// Sessions that may wait to be written.
+const WAITING: usize = 4;
 
 /// Which shots, in which units.
 #[derive(Deserialize, IntoParams)]
@@ -50,12 +57,32 @@ struct Wanted {
 }
 
 pub fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(export_shots))
+    OpenApiRouter::new()
+        .routes(routes!(export_shots))
+        .routes(routes!(export_database))
+}
+
+/// Shots as an SQLite database of one table, `shot`, for tools of statistics: the columns of
+/// the CSV, and the session that each was hit in.
+#[utoipa::path(get, path = "/shots.sqlite", params(Wanted), responses((status = OK, body = Vec<u8>, content_type = "application/octet-stream"), Problem))]
+async fn export_database(coach: Coach, Query(wanted): Query<Wanted>) -> Result<Response, Problem> {
+    let (export, sessions) = export(&coach, &wanted).await?;
+    // It may take minutes; nothing is held meanwhile.
+    coach.store().let_go();
+    let file = export.database(sessions).await?;
+    let body = Body::from_stream(ReaderStream::new(file));
+    Ok(download(body, "application/octet-stream", "shots.sqlite").into_response())
 }
 
 /// Shots as CSV, oldest session first; without any filter, all of the school's.
 #[utoipa::path(get, path = "/shots.csv", params(Wanted), responses((status = OK, body = String, content_type = "text/csv"), Problem))]
 async fn export_shots(coach: Coach, Query(wanted): Query<Wanted>) -> Result<Response, Problem> {
+    let (export, sessions) = export(&coach, &wanted).await?;
+    export.table(sessions)
+}
+
+/// What is wanted, noted as taken out.
+async fn export(coach: &Coach, wanted: &Wanted) -> Result<(Export, Vec<Session>), Problem> {
     let school = coach.school();
     let club = wanted
         .club
@@ -99,7 +126,7 @@ async fn export_shots(coach: Coach, Query(wanted): Query<Wanted>) -> Result<Resp
         club,
         units: wanted.units,
     };
-    export.table(sessions)
+    Ok((export, sessions))
 }
 
 /// The shots of sessions as a table, with players by these names.
@@ -154,8 +181,47 @@ impl Export {
         Ok(download(body, "text/csv; charset=utf-8", "shots.csv").into_response())
     }
 
+    /// All of them as a database, in a file that is gone once it is closed.
+    async fn database(self, sessions: Vec<Session>) -> Result<File, Problem> {
+        let failed = |error: &dyn std::fmt::Display| {
+            tracing::error!(%error, "export as a database");
+            Problem::ours()
+        };
+        let (out, mut heard) = mpsc::channel::<Vec<OutShot>>(WAITING);
+        let units = self.units;
+        let writing = tokio::task::spawn_blocking(move || {
+            let file = NamedTempFile::new().map_err(|error| error.to_string())?;
+            let written = ShotDatabase::begin(file.path(), units).and_then(|mut database| {
+                while let Some(shots) = heard.blocking_recv() {
+                    database.add(shots)?;
+                }
+                database.finish()
+            });
+            written.map_err(|error| error.to_string())?;
+            file.reopen().map_err(|error| error.to_string())
+        });
+        for session in sessions {
+            // Nobody hears it when the file cannot be written, which is told below.
+            if out.send(self.shots_of(session).await?).await.is_err() {
+                break;
+            }
+        }
+        drop(out);
+        let written = writing.await.map_err(|error| failed(&error))?;
+        Ok(File::from_std(written.map_err(|error| failed(&error))?))
+    }
+
     /// The rows of one session.
     async fn part(&self, session: Session) -> Result<Vec<u8>, StoreError> {
+        let out = self.shots_of(session).await?;
+        let mut text = Vec::new();
+        write_shots(&mut text, out, self.units, false)
+            .map_err(|error| StoreError::Conflict(error.to_string()))?;
+        Ok(text)
+    }
+
+    /// The shots of one session.
+    async fn shots_of(&self, session: Session) -> Result<Vec<OutShot>, StoreError> {
         let hit = self.store.hit_session(self.school, session.id).await?;
         let conditions = session.conditions();
         let player = self.names.get(&session.player_id);
@@ -188,13 +254,11 @@ impl Export {
                 },
                 reason: shot.marked().reason.map(|reason| reason.key()),
                 shot: shot.id,
+                session: session.id,
                 device: devices.join(" + "),
                 reading: shot.reading.clone(),
             })
         });
-        let mut text = Vec::new();
-        write_shots(&mut text, out, self.units, false)
-            .map_err(|error| StoreError::Conflict(error.to_string()))?;
-        Ok(text)
+        Ok(out.collect())
     }
 }
