@@ -1,0 +1,172 @@
+//! A school of ten million shots beside the demo's few: every page in both, by the time until
+//! its answer is whole.
+
+use crate::Api;
+use serde_json::Value;
+use std::time::Instant;
+use tally_e2e::Stage;
+use tokio_postgres::NoTls;
+use uuid::Uuid;
+
+/// Players, sessions of each, and shots of each session.
+const SCHOOL: [i32; 3] = [2_000, 100, 50];
+/// How often each page is asked for, after as many that are not counted as it takes to warm up.
+const ASKED: usize = 40;
+const WARMING: usize = 3;
+/// What a page may take, ms: in the middle, and at 99 of 100.
+const BUDGET_MS: [f64; 2] = [50.0, 200.0];
+/// How much longer than at the demo's size.
+const MOST_GROWTH: f64 = 3.0;
+/// Below this growth says nothing: the demo's figure is all noise.
+const NO_MATTER_MS: f64 = 15.0;
+
+/// Fills the school by rows that PostgreSQL makes itself, with the checks of foreign keys and our
+/// own triggers off: it is put right by what follows, and thrown away.
+const FILL: &str = "
+SET session_replication_role = replica;
+CREATE TEMP TABLE s ON COMMIT PRESERVE ROWS AS SELECT school_id FROM school;
+CREATE TEMP TABLE c AS SELECT id FROM coach LIMIT 1;
+INSERT INTO device (school_id, id, name, kind, seen_at, offsets, measures, calculates, practice)
+SELECT school_id, gen_random_uuid(), 'Radar ' || n, 'radar', now(), '{}', '[\"club_speed\",\"ball_speed\",\"launch_angle\",\"spin_rate\",\"carry\"]', '[]', false
+FROM s, generate_series(1, 2) AS n;
+CREATE TEMP TABLE d AS SELECT (array_agg(id))[1] AS id FROM device;
+INSERT INTO player (school_id, id, name, born, left_handed, aim, coach_id, guardian)
+SELECT school_id, gen_random_uuid(), 'Player ' || lpad(n::text, 5, '0'), 1970 + n % 45, n % 9 = 0, 'Number ' || n, c.id, ''
+FROM s, c, generate_series(1, $PLAYERS) AS n;
+INSERT INTO session (school_id, id, player_id, purpose, club, place, altitude_m, temperature_c, humidity_pct, started_at, zone, ended_at, note, tags)
+SELECT player.school_id, gen_random_uuid(), player.id, (ARRAY['benchmark', 'practice', 'gapping'])[1 + n % 3], (ARRAY['driver', 'iron7', 'wedge_pitching'])[1 + n % 3], 'Bay', 100, 20, 50,
+  at, 'UTC', at + interval '50 minutes', '', '[]'
+FROM player, generate_series(1, $SESSIONS) AS n, LATERAL (SELECT now() - interval '1 day' * (n * 3 + 1) AS at) AS t;
+INSERT INTO block (school_id, id, session_id, position, label, begun_at)
+SELECT school_id, gen_random_uuid(), id, n, (ARRAY['Stock', 'All-out'])[1 + n], started_at + n * interval '20 minutes' FROM session, generate_series(0, 1) AS n;
+INSERT INTO shot (school_id, id, session_id, block_id, hit_at)
+SELECT block.school_id, gen_random_uuid(), block.session_id, block.id, block.begun_at + n * interval '40 seconds'
+FROM block, generate_series(1, $SHOTS / 2) AS n;
+INSERT INTO reading (school_id, id, shot_id, device_id, run, sequence, received_at, values)
+SELECT shot.school_id, shot.id, shot.id, d.id, 'made', row_number() OVER (), hit_at, jsonb_build_object(
+  'club_speed', jsonb_build_object('si', 40 + 3 * random(), 'from', 'measured'),
+  'ball_speed', jsonb_build_object('si', 58 + 4 * random(), 'from', 'measured'),
+  'launch_angle', jsonb_build_object('si', 11 + 4 * random(), 'from', 'measured'),
+  'spin_rate', jsonb_build_object('si', 2400 + 600 * random(), 'from', 'measured'),
+  'carry', jsonb_build_object('si', 190 + 20 * random(), 'from', 'measured'))
+FROM shot, d;
+";
+
+/// Tells every page's time in both schools; answers whether all keep to what is asked.
+pub async fn measure() -> bool {
+    let demo = Stage::set(true).await;
+    let small = pages(&demo).await;
+    demo.clear().await;
+    let stage = Stage::set(false).await;
+    let began = Instant::now();
+    fill(&stage).await;
+    println!(
+        "ten million shots were made in {:.0} s",
+        began.elapsed().as_secs_f64()
+    );
+    let large = pages(&stage).await;
+    stage.clear().await;
+    println!("page: ten million shots, middle and 99 of 100, ms; the demo; how much longer");
+    let mut good = true;
+    for ((page, at), (_, before)) in large.iter().zip(&small) {
+        let growth = at[0] / before[0];
+        let kept = at[0] <= BUDGET_MS[0]
+            && at[1] <= BUDGET_MS[1]
+            && (growth <= MOST_GROWTH || at[0] < NO_MATTER_MS);
+        good &= kept;
+        println!(
+            "{} {page:<32} {:7.1} {:7.1}   {:7.1}   x {growth:.1}",
+            if kept { "  " } else { "! " },
+            at[0],
+            at[1],
+            before[0]
+        );
+    }
+    good
+}
+
+async fn fill(stage: &Stage) {
+    let (client, connection) = tokio_postgres::connect(&stage.database_url(), NoTls)
+        .await
+        .expect("the database answers");
+    let connection = tokio::spawn(connection);
+    let [players, sessions, shots] = SCHOOL.map(|n| n.to_string());
+    let fill = FILL
+        .replace("$PLAYERS", &players)
+        .replace("$SESSIONS", &sessions)
+        .replace("$SHOTS", &shots);
+    client
+        .batch_execute(&fill)
+        .await
+        .expect("the school is made");
+    client
+        .batch_execute("VACUUM ANALYZE")
+        .await
+        .expect("the database looks at it");
+    drop(client);
+    connection.await.expect("it ends").expect("it ends well");
+}
+
+/// The pages of a school with their times, ms: middle and 99 of 100.
+async fn pages(stage: &Stage) -> Vec<(String, [f64; 2])> {
+    let api = Api {
+        http: stage.client().await,
+        base: format!("{}/api/v1", stage.web),
+    };
+    let get = async |path: &str| api.send("GET", path, Value::Null).await;
+    let id = |told: &Value| -> Uuid {
+        let text = told["id"].as_str().expect("an identifier");
+        text.parse().expect("an identifier")
+    };
+    // The player with most, and one of their sessions.
+    let players = get("/players").await;
+    let all = players.as_array().expect("players");
+    let most = all.iter().max_by_key(|p| p["sessions"].as_i64());
+    let player = id(most.expect("a player"));
+    let theirs = get(&format!("/players/{player}")).await;
+    let session = id(&theirs["sessions"][0]);
+    let mut times = Vec::new();
+    for (page, path) in [
+        ("Today", "/today".to_owned()),
+        ("who trains today", "/training-today".to_owned()),
+        ("players", "/players".to_owned()),
+        ("school", "/school".to_owned()),
+        ("find", "/find?words=player%20000".to_owned()),
+        ("player", format!("/players/{player}")),
+        (
+            "record",
+            format!("/players/{player}/record?club=driver&quantity=club_speed"),
+        ),
+        ("records", format!("/players/{player}/records?club=driver")),
+        ("what next", format!("/players/{player}/next")),
+        ("bag", format!("/players/{player}/gapping")),
+        (
+            "prepare",
+            format!("/players/{player}/prepare?purpose=benchmark&club=driver"),
+        ),
+        ("hit", format!("/sessions/{session}/hit")),
+        ("read", format!("/sessions/{session}/read")),
+        ("decide", format!("/sessions/{session}/decide")),
+        ("doubtful", "/doubtful".to_owned()),
+        ("devices", "/devices".to_owned()),
+        ("device pairs", "/device-pairs".to_owned()),
+        ("files", "/imports".to_owned()),
+    ] {
+        let url = format!("{}{path}", api.base);
+        let mut waits = Vec::new();
+        for turn in 0..WARMING + ASKED {
+            let began = Instant::now();
+            let answer = api.http.get(&url).send().await.expect("the server answers");
+            let status = answer.status();
+            answer.bytes().await.expect("a whole answer");
+            assert!(status.is_success(), "{path}: {status}");
+            if turn >= WARMING {
+                waits.push(began.elapsed().as_secs_f64() * 1e3);
+            }
+        }
+        waits.sort_by(f64::total_cmp);
+        let at = |share: f64| waits[((waits.len() - 1) as f64 * share).round() as usize];
+        times.push((page.to_owned(), [at(0.5), at(0.99)]));
+    }
+    times
+}
