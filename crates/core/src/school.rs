@@ -4,3 +4,4 @@ pub mod access;
 pub mod audited;
 pub mod find;
 pub mod player_facts;
+pub mod roster;

@@ -1,7 +1,6 @@
 //! What every query stands on: connections, scope, locks, the list of tables.
 
 pub mod columns;
-pub(crate) mod counts;
 pub mod error;
 pub(crate) mod json;
 pub mod keys;

@@ -815,7 +815,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The school's players by name. */
+        /** The school's players by name, those included who do not come any more. */
         get: operations["players"];
         put?: never;
         /** Adds a player. */
@@ -1537,6 +1537,23 @@ export interface paths {
         get?: never;
         /** Saves the school's reference levels, or takes ours again. */
         put: operations["save_reference_levels"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/roster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Those players that are looked for, with what is held of them. */
+        get: operations["roster"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -5221,26 +5238,6 @@ export interface components {
             /** @description The first day and the last that it is about. */
             days: string[];
         };
-        /** @description A player in the list. */
-        ListedPlayer: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            aim: string;
-            /** Format: int64 */
-            sessions: number;
-            /** Format: int64 */
-            shots: number;
-            /** Format: date-time */
-            last_session?: string | null;
-            /** @description Zone of the place where that was. */
-            last_zone?: string | null;
-            /**
-             * Format: date-time
-             * @description Since when they do not come any more.
-             */
-            archived_at?: string | null;
-        };
         /** @description A session in a list. */
         ListedSession: {
             /** Format: uuid */
@@ -5435,6 +5432,18 @@ export interface components {
             repetitions: number;
             /** @description Whether that often on each side. */
             each_side?: boolean;
+        };
+        /** @description A player by name. */
+        NamedPlayer: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            aim: string;
+            /**
+             * Format: date-time
+             * @description Since when they do not come any more.
+             */
+            archived_at?: string | null;
         };
         /** @description An act to record. */
         NewAct: {
@@ -7179,6 +7188,43 @@ export interface components {
          * @enum {string}
          */
         Role: "owner" | "coach" | "assistant";
+        /**
+         * @description The order of a list of players.
+         * @enum {string}
+         */
+        RosterOrder: "name" | "last";
+        /** @description A player in the list. */
+        RosterPlayer: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            aim: string;
+            /** Format: int64 */
+            sessions: number;
+            /** Format: int64 */
+            shots: number;
+            /** Format: date-time */
+            last_session?: string | null;
+            /** @description Zone of the place where that was. */
+            last_zone?: string | null;
+            /**
+             * Format: date-time
+             * @description Since when they do not come any more.
+             */
+            archived_at?: string | null;
+        };
+        /** @description Players of the school, the first of those that were found. */
+        RosterView: {
+            players: components["schemas"]["RosterPlayer"][];
+            /** @description The order that they stand in. */
+            order: components["schemas"]["RosterOrder"];
+            /** @description How many were found. */
+            found: number;
+            /** @description How many players come, whoever was looked for. */
+            all: number;
+            /** @description How many do not come any more. */
+            away: number;
+        };
         /** @description A row as it stands in the file. */
         Row: {
             /**
@@ -11004,7 +11050,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListedPlayer"][];
+                    "application/json": components["schemas"]["NamedPlayer"][];
                 };
             };
             400: components["responses"]["Unreadable"];
@@ -13225,6 +13271,51 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            400: components["responses"]["Unreadable"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotHere"];
+            409: components["responses"]["Contradicts"];
+            422: components["responses"]["Unusable"];
+            429: components["responses"]["TooOften"];
+            503: components["responses"]["NotNow"];
+            /** @description What went wrong and what to do about it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roster: {
+        parameters: {
+            query?: {
+                /** @description Words of their name or of what they come for, or beginnings of them; none for all. */
+                words?: string;
+                order?: components["schemas"]["RosterOrder"];
+                /** @description Whether also those who do not come any more. */
+                away?: boolean;
+                /** @description How many are to be told at most, 1 to 500; 50 unless it is said. */
+                most?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was asked for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RosterView"];
+                };
             };
             400: components["responses"]["Unreadable"];
             401: components["responses"]["NotSignedIn"];

@@ -3,12 +3,14 @@
 
 use age::secrecy::ExposeSecret;
 use clap::Args;
+use indicatif::{HumanBytes, ProgressBar, ProgressStyle};
 use sha2::{Digest, Sha256};
 use std::fs::{File, OpenOptions};
 use std::io::{BufRead, BufReader, Read, Seek, SeekFrom, Write};
 use std::os::unix::fs::OpenOptionsExt;
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
+use std::time::Duration;
 use tally_store::{Store, StoreError};
 
 /// First line of a backup; the digest of what follows stands behind it.
@@ -112,7 +114,23 @@ pub async fn run(backup: Backup) -> Result<(), BackupError> {
     }
     // Brings the schema up to date, so that any later version can restore it.
     Store::open(&backup.database_url).await?;
-    beside_the_threads_that_answer(move || write(&backup)).await
+    let file = backup.file.clone();
+    beside_the_threads_that_answer(move || write(&backup)).await?;
+    let bytes = std::fs::metadata(&file).map_err(of(&file))?.len();
+    println!(
+        "all schools are in {}, {}",
+        file.display(),
+        HumanBytes(bytes)
+    );
+    Ok(())
+}
+
+/// Tells on a terminal how far something long is; elsewhere it says nothing.
+fn told_of(what: &'static str) -> ProgressBar {
+    let style = ProgressStyle::with_template("{msg}: {bytes} in {elapsed}");
+    let bar = ProgressBar::new_spinner().with_style(style.expect("it is a template"));
+    bar.enable_steady_tick(Duration::from_millis(500));
+    bar.with_message(what)
 }
 
 fn write(backup: &Backup) -> Result<(), BackupError> {
@@ -147,8 +165,10 @@ pub async fn restore(restore: Restore) -> Result<(), BackupError> {
         let (mut dump, _) = again.dump()?;
         tool("pg_restore", &into, &arguments, |mut child| {
             let mut input = child.stdin.take().expect("it is piped");
+            let bar = told_of("restored");
             // One that ends early says why.
-            let _ = std::io::copy(&mut dump, &mut input);
+            let _ = std::io::copy(&mut bar.wrap_read(&mut dump), &mut input);
+            bar.finish_and_clear();
             drop(input);
             Ok(child)
         })
@@ -156,6 +176,7 @@ pub async fn restore(restore: Restore) -> Result<(), BackupError> {
     .await?;
     // The application's role gets its rights, and the schema is brought up to date.
     Store::open(&database_url).await?;
+    println!("the database holds what {} holds", restore.file.display());
     Ok(())
 }
 
@@ -200,8 +221,10 @@ fn for_its_owner(file: &Path) -> Result<File, BackupError> {
 fn dump(database_url: &str, out: &mut impl Write, to: &Path) -> Result<(), BackupError> {
     let arguments = ["--format=custom", "--no-owner", "--no-privileges"];
     tool("pg_dump", database_url, &arguments, |mut child| {
-        let mut dump = child.stdout.take().expect("it is piped");
-        std::io::copy(&mut dump, out).map_err(of(to))?;
+        let dump = child.stdout.take().expect("it is piped");
+        let bar = told_of("backed up");
+        std::io::copy(&mut bar.wrap_read(dump), out).map_err(of(to))?;
+        bar.finish_and_clear();
         Ok(child)
     })
 }
@@ -278,7 +301,9 @@ impl Source {
             digest: Sha256::new(),
         };
         let not_whole = || BackupError::NotWhole(path.clone());
-        std::io::copy(&mut dump, &mut out).map_err(|_| not_whole())?;
+        let bar = told_of("looked through");
+        std::io::copy(&mut bar.wrap_read(&mut dump), &mut out).map_err(|_| not_whole())?;
+        bar.finish_and_clear();
         match told {
             Some(told) if told != hex(out.digest) => Err(not_whole()),
             _ => Ok(()),

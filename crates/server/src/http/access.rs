@@ -84,6 +84,7 @@ pub const ROUTES: &[(&str, &str, Right)] = &[
     ("PUT", "/school/archive", Own),
     ("GET", "/today", Run),
     ("GET", "/players", Run),
+    ("GET", "/roster", Run),
     ("POST", "/players", Run),
     ("GET", "/players/{player}", Run),
     ("GET", "/players/{player}/bag", Run),

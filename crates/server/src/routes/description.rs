@@ -58,7 +58,7 @@ const TAGS: [(&str, &str, &[&str]); 9] = [
     (
         "Players",
         "Facts, bag, consent, record, progress and comparisons of a player.",
-        &["/players"],
+        &["/players", "/roster"],
     ),
     (
         "Shots in and out",

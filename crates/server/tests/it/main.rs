@@ -29,6 +29,7 @@ mod player_facts;
 mod privacy;
 mod program;
 mod record;
+mod roster;
 mod run_a_session;
 mod scenarios;
 mod scripts;

@@ -95,7 +95,7 @@ diesel::table! {
         ended_at -> Nullable<Timestamptz>, wind_mps -> Nullable<Float8>,
         wind_from_deg -> Nullable<Float8>, surface -> Nullable<Text>, firmness -> Nullable<Float8>,
         ball -> Text, bag_club_id -> Nullable<Uuid>, import_id -> Nullable<Uuid>,
-        indoors -> Nullable<Bool>, note -> Text, tags -> Jsonb,
+        indoors -> Nullable<Bool>, note -> Text, tags -> Jsonb, shots -> Int4,
     }
 }
 diesel::table! {

@@ -180,7 +180,13 @@ pub static TABLES: [Table; 43] = {
             Of::OfImports,
             Seen::School,
         ),
-        table("session", ID, ALL, Of::Own, Seen::OfSeenPlayers),
+        table(
+            "session",
+            ID,
+            Without(&["shots"]),
+            Of::Own,
+            Seen::OfSeenPlayers,
+        ),
         table("block", ID, ALL, Of::OfSessions, Seen::School),
         table("session_act", ID, ALL, Of::OfSessions, Seen::School),
         table(

@@ -1,6 +1,5 @@
 //! The players of a school.
 
-use crate::base::counts::count_shots;
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::live::announce_all;
@@ -8,7 +7,9 @@ use crate::base::schema::{coach, player, player_share, session};
 use crate::base::store::Store;
 use crate::school::links::end_lost_links;
 use chrono::{DateTime, NaiveDate, Utc};
+use diesel::dsl::{count_star, sum};
 use diesel::prelude::*;
+use diesel::sql_types::{Timestamptz, Uuid as SqlUuid};
 use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::vocabulary::invalid::Invalid;
@@ -42,12 +43,6 @@ pub struct Player {
 pub struct ListedPlayer {
     /// The player.
     pub player: Player,
-    /// How many sessions they had.
-    pub sessions: i64,
-    /// How many shots they hit.
-    pub shots: i64,
-    /// When the last session began, and the zone of its place.
-    pub last_session: Option<(DateTime<Utc>, String)>,
     /// Since when they do not come any more.
     pub archived_at: Option<DateTime<Utc>>,
 }
@@ -61,13 +56,15 @@ pub struct Sharing {
     pub with: Vec<Uuid>,
 }
 
-/// What the sessions of a player hold: how many, their shots, and when and in which zone
-/// the last began.
-#[derive(Default)]
-struct Held {
-    sessions: i64,
-    shots: i64,
-    last: Option<(DateTime<Utc>, String)>,
+/// What the sessions of a player hold.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Held {
+    /// How many there are.
+    pub sessions: i64,
+    /// How many shots they have.
+    pub shots: i64,
+    /// When the last began, and the zone of its place.
+    pub last: Option<(DateTime<Utc>, String)>,
 }
 
 impl Store {
@@ -76,46 +73,89 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`].
     pub async fn players(&self, school: Uuid) -> Result<Vec<ListedPlayer>, StoreError> {
-        let connection = &mut self.connection().await?;
         let players: Vec<(Player, Option<DateTime<Utc>>)> = player::table
             .filter(player::school_id.eq(school))
             .order((player::name, player::id))
             .select((Player::as_select(), player::archived_at))
-            .load(connection)
+            .load(&mut self.connection().await?)
             .await?;
-        let sessions: Vec<(Uuid, Uuid, DateTime<Utc>, String)> = session::table
-            .filter(session::school_id.eq(school))
-            .select((
-                session::id,
-                session::player_id,
-                session::started_at,
-                session::zone,
-            ))
-            .load(connection)
-            .await?;
-        // Of sessions that may be seen, not of the whole school: those it finds by index.
-        let ids: Vec<Uuid> = sessions.iter().map(|(id, ..)| *id).collect();
-        let shots = count_shots(connection, school, &ids).await?;
-        let mut held: HashMap<Uuid, Held> = HashMap::new();
-        for (id, player, started_at, zone) in sessions {
-            let held = held.entry(player).or_default();
-            held.sessions += 1;
-            held.shots += shots.get(&id).copied().unwrap_or(0);
-            held.last = held.last.take().max(Some((started_at, zone)));
-        }
-        Ok(players
+        let listed = players
             .into_iter()
-            .map(|(player, archived_at)| {
-                let held = held.remove(&player.id).unwrap_or_default();
-                ListedPlayer {
-                    sessions: held.sessions,
-                    shots: held.shots,
-                    last_session: held.last,
-                    archived_at,
-                    player,
-                }
-            })
-            .collect())
+            .map(|(player, archived_at)| ListedPlayer {
+                player,
+                archived_at,
+            });
+        Ok(listed.collect())
+    }
+
+    /// When the last session of each player began; those without are left out.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn last_sessions(
+        &self,
+        school: Uuid,
+    ) -> Result<HashMap<Uuid, DateTime<Utc>>, StoreError> {
+        #[derive(QueryableByName)]
+        struct Last {
+            #[diesel(sql_type = SqlUuid)]
+            id: Uuid,
+            #[diesel(sql_type = Timestamptz)]
+            at: DateTime<Utc>,
+        }
+        // One look into the index for each player, whatever the planner knows.
+        let last: Vec<Last> = diesel::sql_query(
+            "SELECT player.id, last.at FROM player, LATERAL ( \
+                 SELECT started_at AS at FROM session \
+                 WHERE session.school_id = player.school_id AND session.player_id = player.id \
+                 ORDER BY session.player_id, session.started_at DESC LIMIT 1 \
+             ) AS last WHERE player.school_id = $1",
+        )
+        .bind::<SqlUuid, _>(school)
+        .load(&mut self.connection().await?)
+        .await?;
+        Ok(last.into_iter().map(|last| (last.id, last.at)).collect())
+    }
+
+    /// What the sessions of some players hold; those without any are left out.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn held_by(
+        &self,
+        school: Uuid,
+        players: &[Uuid],
+    ) -> Result<HashMap<Uuid, Held>, StoreError> {
+        let connection = &mut self.connection().await?;
+        let of_them = || {
+            session::table
+                .filter(session::school_id.eq(school))
+                .filter(session::player_id.eq_any(players))
+        };
+        let counted: Vec<(Uuid, i64, Option<i64>)> = of_them()
+            .group_by(session::player_id)
+            .select((session::player_id, count_star(), sum(session::shots)))
+            .load(connection)
+            .await?;
+        let last: Vec<(Uuid, DateTime<Utc>, String)> = of_them()
+            .distinct_on(session::player_id)
+            .order((session::player_id, session::started_at.desc()))
+            .select((session::player_id, session::started_at, session::zone))
+            .load(connection)
+            .await?;
+        let mut last: HashMap<Uuid, (DateTime<Utc>, String)> = last
+            .into_iter()
+            .map(|(player, at, zone)| (player, (at, zone)))
+            .collect();
+        let held = counted.into_iter().map(|(player, sessions, shots)| {
+            let held = Held {
+                sessions,
+                shots: shots.unwrap_or(0),
+                last: last.remove(&player),
+            };
+            (player, held)
+        });
+        Ok(held.collect())
     }
 
     /// The names of the school's players.

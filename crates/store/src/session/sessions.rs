@@ -1,6 +1,5 @@
 //! Sessions.
 
-use crate::base::counts::count_shots;
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::live::announce;
@@ -258,28 +257,21 @@ impl Store {
         player: Uuid,
     ) -> Result<Vec<(Session, i64)>, StoreError> {
         let connection = &mut self.connection().await?;
-        let sessions: Vec<Session> = session::table
+        let sessions: Vec<(Session, i32)> = session::table
             .filter(
                 session::school_id
                     .eq(school)
                     .and(session::player_id.eq(player)),
             )
             .order((session::started_at.desc(), session::id))
-            .select(Session::as_select())
+            .select((Session::as_select(), session::shots))
             .load(connection)
             .await?;
-        let ids: Vec<Uuid> = sessions.iter().map(|s| s.id).collect();
-        let counts = count_shots(connection, school, &ids).await?;
-        Ok(sessions
-            .into_iter()
-            .map(|s| {
-                let n = counts.get(&s.id).copied().unwrap_or(0);
-                (s, n)
-            })
-            .collect())
+        let counted = sessions.into_iter().map(|(s, n)| (s, i64::from(n)));
+        Ok(counted.collect())
     }
 
-    /// How many shots each of some sessions has; those without are left out.
+    /// How many shots each of some sessions has.
     ///
     /// # Errors
     /// [`StoreError::Database`].
@@ -288,7 +280,14 @@ impl Store {
         school: Uuid,
         sessions: &[Uuid],
     ) -> Result<HashMap<Uuid, i64>, StoreError> {
-        count_shots(&mut *self.connection().await?, school, sessions).await
+        let counts: Vec<(Uuid, i32)> = session::table
+            .filter(session::school_id.eq(school))
+            .filter(session::id.eq_any(sessions))
+            .select((session::id, session::shots))
+            .load(&mut self.connection().await?)
+            .await?;
+        let counted = counts.into_iter().map(|(id, n)| (id, i64::from(n)));
+        Ok(counted.collect())
     }
 
     /// One session with its blocks in order.

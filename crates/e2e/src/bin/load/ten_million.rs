@@ -21,7 +21,7 @@ const MOST_GROWTH: f64 = 3.0;
 const NO_MATTER_MS: f64 = 15.0;
 
 /// Fills the school by rows that PostgreSQL makes itself, with the checks of foreign keys and our
-/// own triggers off: it is put right by what follows, and thrown away.
+/// own triggers off.
 const FILL: &str = "
 SET session_replication_role = replica;
 CREATE TEMP TABLE s ON COMMIT PRESERVE ROWS AS SELECT school_id FROM school;
@@ -37,6 +37,7 @@ INSERT INTO session (school_id, id, player_id, purpose, club, place, altitude_m,
 SELECT player.school_id, gen_random_uuid(), player.id, (ARRAY['benchmark', 'practice', 'gapping'])[1 + n % 3], (ARRAY['driver', 'iron7', 'wedge_pitching'])[1 + n % 3], 'Bay', 100, 20, 50,
   at, 'UTC', at + interval '50 minutes', '', '[]'
 FROM player, generate_series(1, $SESSIONS) AS n, LATERAL (SELECT now() - interval '1 day' * (n * 3 + 1) AS at) AS t;
+UPDATE session SET shots = $SHOTS;
 INSERT INTO block (school_id, id, session_id, position, label, begun_at)
 SELECT school_id, gen_random_uuid(), id, n, (ARRAY['Stock', 'All-out'])[1 + n], started_at + n * interval '20 minutes' FROM session, generate_series(0, 1) AS n;
 INSERT INTO shot (school_id, id, session_id, block_id, hit_at)
@@ -119,8 +120,8 @@ async fn pages(stage: &Stage) -> Vec<(String, [f64; 2])> {
         text.parse().expect("an identifier")
     };
     // The player with most, and one of their sessions.
-    let players = get("/players").await;
-    let all = players.as_array().expect("players");
+    let roster = get("/roster?order=last").await;
+    let all = roster["players"].as_array().expect("players");
     let most = all.iter().max_by_key(|p| p["sessions"].as_i64());
     let player = id(most.expect("a player"));
     let theirs = get(&format!("/players/{player}")).await;
@@ -129,7 +130,10 @@ async fn pages(stage: &Stage) -> Vec<(String, [f64; 2])> {
     for (page, path) in [
         ("Today", "/today".to_owned()),
         ("who trains today", "/training-today".to_owned()),
-        ("players", "/players".to_owned()),
+        ("players", "/roster".to_owned()),
+        ("players, latest first", "/roster?order=last".to_owned()),
+        ("players looked for", "/roster?words=player%2001".to_owned()),
+        ("players to choose from", "/players".to_owned()),
         ("school", "/school".to_owned()),
         ("find", "/find?words=player%20000".to_owned()),
         ("player", format!("/players/{player}")),

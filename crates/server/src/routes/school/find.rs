@@ -18,6 +18,7 @@ use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::text::text_within;
 use tally_core::vocabulary::units::Units;
 use tally_core::vocabulary::zone::date_in;
+use tally_store::school::players::Player;
 use tally_store::session::sessions::Session;
 use tally_store::trials::decisions::Decision;
 use utoipa::IntoParams;
@@ -151,7 +152,11 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thing>>, Problem> {
     let asked = text_within("words", &asked.words, 200)?;
     let (store, school) = (coach.store(), coach.school());
-    let names = store.player_names(school).await?;
+    let players = store.players(school).await?;
+    let names: HashMap<Uuid, String> = players
+        .iter()
+        .map(|listed| (listed.player.id, listed.player.name.clone()))
+        .collect();
     let wanted = words(&asked);
     let mut meant: Vec<(Uuid, &str)> = names
         .iter()
@@ -160,8 +165,11 @@ async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thin
         .collect();
     meant.sort_by_key(|(_, name)| (std::cmp::Reverse(has(name, &wanted)), *name));
     meant.truncate(MOST_PLAYERS);
-    let mut things: Vec<Thing> = names.iter().map(|(id, name)| player(*id, name)).collect();
-    things.sort_by(|one, other| one.label.cmp(&other.label));
+    // They come by name.
+    let mut things: Vec<Thing> = players
+        .iter()
+        .map(|listed| player(&listed.player))
+        .collect();
     let may = |right: Right| coach.role().may(right);
     let pages = PAGES.iter().filter(|(.., right)| may(*right));
     things.extend(pages.map(|(label, about, path, _)| thing(Kind::Page, *label, *about, *path)));
@@ -219,9 +227,17 @@ fn thing(
     }
 }
 
-fn player(id: Uuid, name: &str) -> Thing {
-    let about = "record, sessions, bag, programme";
-    thing(Kind::Player, name, about, format!("/players/{id}"))
+fn player(player: &Player) -> Thing {
+    let about = match player.aim.trim() {
+        "" => "record, sessions, bag, programme",
+        aim => aim,
+    };
+    thing(
+        Kind::Player,
+        &player.name,
+        about,
+        format!("/players/{}", player.id),
+    )
 }
 
 /// What can be begun or looked at for a player.

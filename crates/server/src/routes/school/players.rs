@@ -2,7 +2,7 @@
 
 use crate::http::coach::Coach;
 use crate::http::consent::{ConsentView, consent_of};
-use crate::http::extract::{Body, Path};
+use crate::http::extract::{Body, Path, Query};
 use crate::http::given::Given;
 use crate::http::problem::Problem;
 use crate::routes::session::sessions::ListedSession;
@@ -11,22 +11,66 @@ use axum::Json;
 use axum::http::StatusCode;
 use chrono::{DateTime, Datelike, Utc};
 use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
+use std::ops::RangeInclusive;
 use tally_core::school::audited::Audited;
 use tally_core::school::player_facts::{FIRST_BORN, HEIGHT_M, MASS_KG};
+use tally_core::school::roster::{Listed, RosterOrder, roster as core_roster};
 use tally_core::vocabulary::invalid::{Invalid, within};
 use tally_core::vocabulary::playing_level::PlayingLevel;
 use tally_core::vocabulary::text::{lines_within, text_within};
 use tally_core::vocabulary::units::Dimension;
 use tally_store::base::keys::Key;
-use tally_store::school::players::Player;
-use utoipa::ToSchema;
+use tally_store::school::players::{ListedPlayer, Player};
+use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
+/// How many players are told unless it is said, and how many may be.
+const SHOWN: u32 = 50;
+const MOST_SHOWN: RangeInclusive<f64> = 1.0..=500.0;
+
+/// A player by name.
+#[derive(Serialize, ToSchema)]
+struct NamedPlayer {
+    id: Uuid,
+    name: String,
+    aim: String,
+    /// Since when they do not come any more.
+    archived_at: Option<DateTime<Utc>>,
+}
+
+/// Which players, in which order.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct RosterWanted {
+    /// Words of their name or of what they come for, or beginnings of them; none for all.
+    words: Option<String>,
+    order: Option<RosterOrder>,
+    /// Whether also those who do not come any more.
+    away: Option<bool>,
+    /// How many are to be told at most, 1 to 500; 50 unless it is said.
+    most: Option<u32>,
+}
+
+/// Players of the school, the first of those that were found.
+#[derive(Serialize, ToSchema)]
+struct RosterView {
+    players: Vec<RosterPlayer>,
+    /// The order that they stand in.
+    order: RosterOrder,
+    /// How many were found.
+    found: usize,
+    /// How many players come, whoever was looked for.
+    all: usize,
+    /// How many do not come any more.
+    away: usize,
+}
+
 /// A player in the list.
 #[derive(Serialize, ToSchema)]
-struct ListedPlayer {
+struct RosterPlayer {
     id: Uuid,
     name: String,
     aim: String,
@@ -121,28 +165,93 @@ struct PlayerArchived {
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(players, add_player))
+        .routes(routes!(roster))
         .routes(routes!(player, correct_player))
         .routes(routes!(archive_player))
 }
 
-/// The school's players by name.
-#[utoipa::path(get, path = "/players", responses((status = OK, body = Vec<ListedPlayer>), Problem))]
-async fn players(coach: Coach) -> Result<Json<Vec<ListedPlayer>>, Problem> {
+/// The school's players by name, those included who do not come any more.
+#[utoipa::path(get, path = "/players", responses((status = OK, body = [NamedPlayer]), Problem))]
+async fn players(coach: Coach) -> Result<Json<Vec<NamedPlayer>>, Problem> {
     let players = coach.store().players(coach.school()).await?;
-    let listed = players.into_iter().map(|p| {
-        let (last_session, last_zone) = p.last_session.unzip();
-        ListedPlayer {
-            id: p.player.id,
-            name: p.player.name,
-            aim: p.player.aim,
-            sessions: p.sessions,
-            shots: p.shots,
+    let named = players.into_iter().map(|listed| NamedPlayer {
+        id: listed.player.id,
+        name: listed.player.name,
+        aim: listed.player.aim,
+        archived_at: listed.archived_at,
+    });
+    Ok(Json(named.collect()))
+}
+
+/// Those players that are looked for, with what is held of them.
+#[utoipa::path(get, path = "/roster", params(RosterWanted), responses((status = OK, body = RosterView), Problem))]
+async fn roster(
+    coach: Coach,
+    Query(wanted): Query<RosterWanted>,
+) -> Result<Json<RosterView>, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let words = match wanted.words.as_deref().map(str::trim) {
+        None | Some("") => String::new(),
+        Some(words) => text_within("words", words, 200)?,
+    };
+    let most = within(
+        "most",
+        f64::from(wanted.most.unwrap_or(SHOWN)),
+        MOST_SHOWN,
+        "players",
+    )?;
+    let order = wanted.order.unwrap_or_default();
+    let players = store.players(school).await?;
+    let last = match order {
+        RosterOrder::Name => HashMap::new(),
+        RosterOrder::Last => store.last_sessions(school).await?,
+    };
+    let away = players.iter().filter(|p| p.archived_at.is_some()).count();
+    let all = players.len() - away;
+    let gone: HashMap<Uuid, DateTime<Utc>> = players
+        .iter()
+        .filter_map(|p| Some((p.player.id, p.archived_at?)))
+        .collect();
+    let listed = players
+        .into_iter()
+        .map(|ListedPlayer { player, .. }| Listed {
+            last: last.get(&player.id).copied(),
+            away: gone.contains_key(&player.id),
+            id: player.id,
+            name: player.name,
+            aim: player.aim,
+        });
+    let mut found = core_roster(
+        listed.collect(),
+        &words,
+        order,
+        wanted.away.unwrap_or_default(),
+    );
+    let how_many = found.len();
+    found.truncate(most as usize);
+    let ids: Vec<Uuid> = found.iter().map(|one| one.id).collect();
+    let mut held = store.held_by(school, &ids).await?;
+    let told = found.into_iter().map(|one| {
+        let held = held.remove(&one.id).unwrap_or_default();
+        let (last_session, last_zone) = held.last.unzip();
+        RosterPlayer {
+            archived_at: gone.get(&one.id).copied(),
+            id: one.id,
+            name: one.name,
+            aim: one.aim,
+            sessions: held.sessions,
+            shots: held.shots,
             last_session,
             last_zone,
-            archived_at: p.archived_at,
         }
     });
-    Ok(Json(listed.collect()))
+    Ok(Json(RosterView {
+        players: told.collect(),
+        order,
+        found: how_many,
+        all,
+        away,
+    }))
 }
 
 /// One player.
