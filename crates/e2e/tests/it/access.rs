@@ -51,7 +51,7 @@ async fn violations(stage: &Stage) -> WebDriverResult<Vec<String>> {
 }
 
 /// Dialogs: where the way to them begins, what is pressed, and words in them.
-const DIALOGS: [(&str, &[&str], &str); 11] = [
+const DIALOGS: [(&str, &[&str], &str); 12] = [
     ("/players", &["Add a player"], "Year of birth"),
     ("/players", &["Dov Ransley", "Put right"], "facts right"),
     (
@@ -77,6 +77,7 @@ const DIALOGS: [(&str, &[&str], &str); 11] = [
         &["Dov Ransley", "Sessions", "18 April 2026", "Board…"],
         "A board at the mat",
     ),
+    ("/account", &["Make a token"], "A token for a script"),
     ("/players?find", &[], "Find anything"),
     ("/players?keys", &[], "Keys and words"),
 ];

@@ -279,6 +279,9 @@ const IN_ENGLISH: &str = "DO $$ BEGIN
      EXCEPTION WHEN insufficient_privilege THEN NULL;
      END $$";
 
+/// Our queries touch few rows; compiling one takes PostgreSQL longer than it runs for.
+const NO_JIT: &str = "SET jit = off";
+
 fn pool(
     url: &str,
     size: usize,
@@ -296,7 +299,11 @@ fn pool(
         Box::pin(async move {
             let mut connection = AsyncPgConnection::establish(&url).await?;
             let role = format!("SET ROLE {ROLE}");
-            for setting in [Some(IN_ENGLISH), as_application.then_some(role.as_str())] {
+            for setting in [
+                Some(IN_ENGLISH),
+                Some(NO_JIT),
+                as_application.then_some(role.as_str()),
+            ] {
                 let Some(setting) = setting else { continue };
                 diesel::sql_query(setting)
                     .execute(&mut connection)

@@ -8,7 +8,7 @@ use crate::base::store::Store;
 use crate::session::blocks::{Block, insert_blocks, load_blocks};
 use chrono::{DateTime, TimeDelta, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::{BigInt, Timestamptz, Uuid as SqlUuid};
+use diesel::sql_types::{BigInt, Bool, Double, Nullable, Text, Timestamptz, Uuid as SqlUuid};
 use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::physics::ball_kind::BallKind;
@@ -151,15 +151,19 @@ impl Session {
 }
 
 /// A place where sessions were held, as it was last.
-#[derive(Debug, Clone, PartialEq, Queryable)]
+#[derive(Debug, Clone, PartialEq, QueryableByName)]
 pub struct Place {
     /// Its name.
+    #[diesel(sql_type = Text)]
     pub name: String,
     /// Height above the sea, m.
+    #[diesel(sql_type = Double)]
     pub altitude_m: f64,
     /// When it was last used.
+    #[diesel(sql_type = Timestamptz)]
     pub used_at: DateTime<Utc>,
     /// Whether it is under a roof; not known when absent.
+    #[diesel(sql_type = Nullable<Bool>)]
     pub indoors: Option<bool>,
 }
 
@@ -490,18 +494,24 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`].
     pub async fn places(&self, school: Uuid) -> Result<Vec<Place>, StoreError> {
-        let mut places: Vec<Place> = session::table
-            .filter(session::school_id.eq(school))
-            .distinct_on(session::place)
-            .order((session::place, session::started_at.desc()))
-            .select((
-                session::place,
-                session::altitude_m,
-                session::started_at,
-                session::indoors,
-            ))
-            .load(&mut self.connection().await?)
-            .await?;
+        // From one name to the next: the sessions between are not looked at.
+        let mut places: Vec<Place> = diesel::sql_query(
+            "WITH RECURSIVE each AS ( \
+                 (SELECT place FROM session WHERE school_id = $1 ORDER BY place LIMIT 1) \
+                 UNION ALL \
+                 SELECT (SELECT session.place FROM session WHERE school_id = $1 \
+                         AND session.place > each.place ORDER BY session.place LIMIT 1) \
+                 FROM each WHERE each.place IS NOT NULL \
+             ) \
+             SELECT last.* FROM each, LATERAL ( \
+                 SELECT place AS name, altitude_m, started_at AS used_at, indoors FROM session \
+                 WHERE school_id = $1 AND session.place = each.place \
+                 ORDER BY session.place DESC, started_at DESC LIMIT 1 \
+             ) AS last",
+        )
+        .bind::<SqlUuid, _>(school)
+        .load(&mut self.connection().await?)
+        .await?;
         places.sort_by_key(|place| std::cmp::Reverse(place.used_at));
         Ok(places)
     }

@@ -32,13 +32,16 @@ impl Store {
     /// [`StoreError::Database`].
     pub async fn device_pairs(&self, school: Uuid) -> Result<Vec<DevicePair>, StoreError> {
         Ok(diesel::sql_query(
-            "SELECT a.device_id AS first, b.device_id AS second, count(*) AS shots
-             FROM (SELECT school_id, id FROM session WHERE school_id = $1
-                   ORDER BY started_at DESC LIMIT 200) s
-             JOIN shot ON (shot.school_id, shot.session_id) = (s.school_id, s.id)
-             JOIN reading a ON (a.school_id, a.shot_id) = (shot.school_id, shot.id)
-             JOIN reading b ON (b.school_id, b.shot_id) = (shot.school_id, shot.id)
-             WHERE a.device_id < b.device_id
+            // Most shots have one reading, and are done with once it is looked at.
+            "SELECT first, second, count(*) AS shots FROM (
+                 SELECT array_agg(DISTINCT reading.device_id) AS devices
+                 FROM (SELECT school_id, id FROM session WHERE school_id = $1
+                       ORDER BY started_at DESC LIMIT 100) s
+                 JOIN shot ON (shot.school_id, shot.session_id) = (s.school_id, s.id)
+                 JOIN reading ON (reading.school_id, reading.shot_id) = (shot.school_id, shot.id)
+                 GROUP BY shot.id HAVING count(*) > 1
+             ) AS told, unnest(devices) AS first, unnest(devices) AS second
+             WHERE first < second
              GROUP BY 1, 2 ORDER BY 3 DESC, 1, 2",
         )
         .bind::<diesel::sql_types::Uuid, _>(school)

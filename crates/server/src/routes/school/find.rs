@@ -9,7 +9,7 @@ use crate::routes::session::bag::in_words;
 use crate::state::App;
 use axum::Json;
 use serde::Deserialize;
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 use tally_core::school::access::Right;
 use tally_core::school::find::{Kind, Thing, find, has, words};
 use tally_core::session::purpose::Purpose;
@@ -27,7 +27,7 @@ use utoipa_axum::routes;
 use uuid::Uuid;
 
 /// Sessions and decisions that are looked through, the latest.
-const LOOKED_THROUGH: i64 = 5_000;
+const LOOKED_THROUGH: i64 = 1_000;
 /// Players whose bags are looked into and for whom something can be begun.
 const MOST_PLAYERS: usize = 5;
 
@@ -190,6 +190,7 @@ async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thin
             "/school/devices",
         ));
     }
+    let theirs: Vec<Uuid> = meant.iter().map(|(id, _)| *id).collect();
     for (id, name) in meant {
         // A name alone means the player; more words mean something of theirs.
         if has(name, &wanted) < wanted.len() {
@@ -206,7 +207,17 @@ async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thin
             }
         }
     }
-    let sessions = store.latest_sessions(school, LOOKED_THROUGH).await?;
+    let mut sessions = store.latest_sessions(school, LOOKED_THROUGH).await?;
+    // Of whoever is meant, older ones too.
+    let there: HashSet<Uuid> = sessions.iter().map(|session| session.id).collect();
+    for id in theirs {
+        let older = store.player_sessions(school, id).await?.into_iter();
+        sessions.extend(
+            older
+                .map(|(session, _)| session)
+                .filter(|s| !there.contains(&s.id)),
+        );
+    }
     things.extend(sessions.into_iter().map(|held| session(&held, &names)));
     let decisions = store.latest_decisions(school, LOOKED_THROUGH).await?;
     things.extend(decisions.into_iter().map(|taken| decision(taken, &names)));
