@@ -206,8 +206,8 @@ async fn a_zone_that_there_is_not_is_refused_before_anything_is_kept() {
 #[tokio::test(flavor = "multi_thread")]
 async fn the_list_of_players_tells_the_day_at_the_place_where_it_was() {
     let stage = Stage::with_session().await;
-    let (_, players) = stage.get("/players").await;
-    assert_eq!(players[0]["last_zone"], "Europe/Vienna");
+    let (_, roster) = stage.get("/roster").await;
+    assert_eq!(roster["players"][0]["last_zone"], "Europe/Vienna");
     stage.clear().await;
 }
 
