@@ -120,6 +120,25 @@ impl TestDatabase {
     }
 }
 
+/// Fills the founded school of a database with so many players, sessions of each, and shots of
+/// each session, two devices beside them, and lets the planner look at it.
+///
+/// # Errors
+/// [`StoreError::Raw`].
+pub async fn fill(url: &str, [players, sessions, shots]: [u32; 3]) -> Result<(), StoreError> {
+    let fill = include_str!("testing/fill.sql")
+        .replace("$PLAYERS", &players.to_string())
+        .replace("$SESSIONS", &sessions.to_string())
+        .replace("$SHOTS", &shots.to_string());
+    let (client, connection) = tokio_postgres::connect(url, NoTls).await?;
+    let driver = tokio::spawn(connection);
+    client.batch_execute(&fill).await?;
+    client.batch_execute("VACUUM ANALYZE").await?;
+    drop(client);
+    let _ = driver.await;
+    Ok(())
+}
+
 fn server() -> String {
     std::env::var("TALLY_TEST_DATABASE_URL")
         .expect("TALLY_TEST_DATABASE_URL is not set: run the tests with bin/test")

@@ -3964,6 +3964,8 @@ export interface components {
         DoubtfulList: {
             /** @description Latest sessions that were looked through. */
             looked_through: number;
+            /** @description Whether there was enough to decide in these, and earlier ones were not looked through. */
+            more: boolean;
             sessions: components["schemas"]["DoubtfulSession"][];
         };
         /** @description A session with readings that wait. */
@@ -4295,6 +4297,11 @@ export interface components {
          * @enum {string}
          */
         FlagKind: "held" | "off_day" | "level" | "fitting_check" | "doubted" | "consent" | "silent_device";
+        /**
+         * @description How things to look at are put in order.
+         * @enum {string}
+         */
+        FlagOrder: "urgency" | "day" | "name";
         /** @description What became of a ball, up to its first touch of level ground. */
         Flight: {
             /**
@@ -5078,6 +5085,8 @@ export interface components {
             clubs?: {
                 [key: string]: components["schemas"]["Club"];
             };
+            /** @description Whether a row that names no club was hit with that of the row above it. */
+            filled_down?: boolean;
             /** @description Whose rows are read, by what the file calls them; all when absent. */
             only?: string | null;
             /** @description Keys of the questions that a person answered. */
@@ -8414,8 +8423,11 @@ export interface components {
             rechecks: components["schemas"]["Recheck"][];
             /** @description Players who check in and did not for long, the latest of them first. */
             due: components["schemas"]["DuePlayer"][];
-            /** @description What there is to look at, the latest first. */
+            /** @description What there is to look at, as many as were asked for. */
             flags: components["schemas"]["TodayFlag"][];
+            order: components["schemas"]["FlagOrder"];
+            /** @description How much there is in all. */
+            flags_in_all: number;
             /** @description Players whose sessions are still being read: what there is to look at of them comes. */
             still_reading: number;
             /** @description Whether there is any player at all. */
@@ -15389,7 +15401,12 @@ export interface operations {
     };
     today: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Most things to look at; 60 when left out. */
+                flags?: number;
+                /** @description Their order; the most urgent first when left out. */
+                order?: components["schemas"]["FlagOrder"];
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -1,6 +1,5 @@
-// What there is to look at, of players and devices: sorted by what the coach asks for.
+// What there is to look at, of players and devices, in the order that the coach asks for.
 
-import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
@@ -12,7 +11,6 @@ import css from "./TodayPage.module.css";
 type TodayFlag = Schemas["TodayFlag"];
 type Kind = Schemas["FlagKind"];
 
-/** In the order of how soon they are to be looked at. */
 const KINDS: Record<Kind, string> = {
   held: "pain",
   silent_device: "device",
@@ -22,35 +20,17 @@ const KINDS: Record<Kind, string> = {
   fitting_check: "fitting",
   level: "level",
 };
-const ORDER = Object.keys(KINDS) as Kind[];
 
-const SORTS = [
+const ORDERS = [
   ["urgency", "most urgent first"],
   ["day", "latest first"],
   ["name", "by name"],
 ] as const;
-type Sort = (typeof SORTS)[number][0];
+export type FlagOrder = Schemas["FlagOrder"];
 
-const SHOWN = 8;
-
-export function sorted(flags: TodayFlag[], by: Sort): TodayFlag[] {
-  const latest = (a: TodayFlag, b: TodayFlag) => b.flag.seen.localeCompare(a.flag.seen);
-  const named = (a: TodayFlag, b: TodayFlag) => a.name.localeCompare(b.name);
-  const urgent = (a: TodayFlag, b: TodayFlag) =>
-    ORDER.indexOf(a.flag.kind) - ORDER.indexOf(b.flag.kind);
-  const orders = {
-    urgency: [urgent, latest, named],
-    day: [latest, urgent, named],
-    name: [named, urgent, latest],
-  }[by];
-  return [...flags].sort((a, b) => {
-    for (const order of orders) {
-      const found = order(a, b);
-      if (found !== 0) return found;
-    }
-    return 0;
-  });
-}
+/** As many as stand there until all are asked for, and all. */
+export const FEW = 8;
+export const ALL = 5000;
 
 function placeOf({ player, flag }: TodayFlag): string {
   if (!player) return "/school/devices";
@@ -58,17 +38,24 @@ function placeOf({ player, flag }: TodayFlag): string {
   return flag.kind === "consent" ? `/players/${player}/about` : `/players/${player}`;
 }
 
-export function Flags({ flags, words }: { flags: TodayFlag[]; words: Words }) {
-  const [by, setBy] = useState<Sort>("urgency");
-  const [all, setAll] = useState(false);
-  if (flags.length === 0) return <p className="quiet">Nothing asks to be looked at.</p>;
-  const rows = sorted(flags, by);
-  const shown = all ? rows : rows.slice(0, SHOWN);
+interface Props {
+  flags: TodayFlag[];
+  /** How many there are. */
+  inAll: number;
+  order: FlagOrder;
+  setOrder: (order: FlagOrder) => void;
+  setMost: (most: number) => void;
+  words: Words;
+}
+
+export function Flags({ flags, inAll, order, setOrder, setMost, words }: Props) {
+  if (inAll === 0) return <p className="quiet">Nothing asks to be looked at.</p>;
+  const all = flags.length > FEW;
   return (
     <>
-      {flags.length > 2 && <Choose legend="Order" of={SORTS} value={by} choose={setBy} />}
+      {inAll > 2 && <Choose legend="Order" of={ORDERS} value={order} choose={setOrder} />}
       <ul className="rows">
-        {shown.map((row) => (
+        {flags.map((row) => (
           <li key={`${row.player ?? row.name} ${row.flag.kind}`}>
             <Link to={placeOf(row)} className={`row-link ${css.flag}`}>
               <span className="row-name">{row.name}</span>
@@ -79,9 +66,9 @@ export function Flags({ flags, words }: { flags: TodayFlag[]; words: Words }) {
           </li>
         ))}
       </ul>
-      {rows.length > SHOWN && (
-        <button type="button" className="text-act" onClick={() => setAll(!all)}>
-          {all ? "The first few" : `All ${rows.length}`}
+      {inAll > FEW && (
+        <button type="button" className="text-act" onClick={() => setMost(all ? FEW : ALL)}>
+          {all ? "The first few" : `All ${inAll}`}
         </button>
       )}
     </>

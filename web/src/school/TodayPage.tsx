@@ -1,6 +1,7 @@
 // What the day holds: sessions in progress, and decisions to look at again.
 
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import { answered, api } from "../app/api";
 import { keys } from "../app/keys";
@@ -10,20 +11,24 @@ import { TrainingToday } from "../training/TrainingToday";
 import { DecisionRow } from "../trials/DecisionRow";
 import { day } from "../ui/day";
 import { Loading, Nothing, Trouble } from "../ui/Notice";
-import { Flags } from "./Flags";
+import { FEW, type FlagOrder, Flags } from "./Flags";
 import { MadeUpAreHere, OfferMadeUp } from "./MadeUp";
 
 export function TodayPage() {
+  const [order, setOrder] = useState<FlagOrder>("urgency");
+  const [flags, setMost] = useState(FEW);
+  const asked = { flags, order };
   const found = useQuery({
-    queryKey: keys.today,
-    queryFn: () => answered(api.GET("/api/v1/today")),
+    queryKey: [...keys.today, asked],
+    queryFn: () => answered(api.GET("/api/v1/today", { params: { query: asked } })),
+    placeholderData: keepPreviousData,
     // What is still being read comes a little later.
     refetchInterval: ({ state }) => ((state.data?.still_reading ?? 0) > 0 ? 1500 : false),
   });
   const words = useWords();
   if (found.isError) return <Trouble error={found.error} retry={found.refetch} />;
   if (!found.data || !words) return <Loading />;
-  const { in_progress, rechecks, due, flags, still_reading, any_players, made_up } = found.data;
+  const { in_progress, rechecks, due, still_reading, any_players, made_up } = found.data;
   return (
     <div className="page">
       <div className="page-head">
@@ -78,7 +83,14 @@ export function TodayPage() {
             </ul>
           )}
           <h2>To look at</h2>
-          <Flags flags={flags} words={words} />
+          <Flags
+            flags={found.data.flags}
+            inAll={found.data.flags_in_all}
+            order={order}
+            setOrder={setOrder}
+            setMost={setMost}
+            words={words}
+          />
           {still_reading > 0 && (
             <p className="quiet" role="status">
               The sessions of {still_reading} more {still_reading === 1 ? "player" : "players"} are

@@ -27,7 +27,7 @@ export function DoubtfulPage() {
   useEffect(() => onSent(() => void queries.invalidateQueries({ queryKey: keys.doubtful })));
   if (found.isError && !found.data) return <Trouble error={found.error} retry={found.refetch} />;
   if (!found.data || !words) return <Loading />;
-  const { sessions, looked_through } = found.data;
+  const { sessions, looked_through, more } = found.data;
   const waiting = sessions.reduce((sum, session) => sum + session.shots.length, 0);
   return (
     <div className="page">
@@ -38,11 +38,12 @@ export function DoubtfulPage() {
           <h1>
             {waiting === 0
               ? "Nothing doubtful waits"
-              : `${waiting} doubtful ${waiting === 1 ? "reading waits" : "readings wait"}`}
+              : `${waiting}${more ? " and more" : ""} doubtful ${waiting === 1 && !more ? "reading waits" : "readings wait"}`}
           </h1>
           <p className="quiet">
             {waiting > 0 && "Until you decide, they stay out of the figures. "}
             The latest {looked_through} sessions were looked through.
+            {more && " Earlier ones follow once these are decided."}
           </p>
         </div>
       </div>

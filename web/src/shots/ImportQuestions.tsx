@@ -47,11 +47,16 @@ export function ImportQuestions({ questions, layout, change, words }: Props) {
             {question.of_club != null && (
               <Select
                 aria-label={question.asks}
-                value={layout.clubs?.[question.of_club]}
+                value={
+                  question.of_club === "" && layout.filled_down
+                    ? undefined
+                    : layout.clubs?.[question.of_club]
+                }
                 placeholder="choose the club"
                 onChange={(club) =>
                   settle(question, {
                     clubs: { ...layout.clubs, [question.of_club as string]: club },
+                    ...(question.of_club === "" && { filled_down: false }),
                   })
                 }
                 options={words.vocabulary.clubs.map((c) => ({ value: c.key, label: c.label }))}

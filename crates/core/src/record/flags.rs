@@ -3,10 +3,12 @@
 use crate::physics::club::Club;
 use crate::record::progress::{ChangeKind, DayRead, ProgressRead, day_in_words};
 use crate::verdicts::house_rules::HouseRules;
+use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
+use std::cmp::Reverse;
 use utoipa::ToSchema;
 
 /// What there is to look at.
@@ -34,6 +36,87 @@ impl FlagKind {
     fn stays(self) -> bool {
         !matches!(self, FlagKind::Held | FlagKind::OffDay | FlagKind::Level)
     }
+}
+
+/// How things to look at are put in order.
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    Default,
+    PartialEq,
+    Eq,
+    Serialize,
+    Deserialize,
+    ToSchema,
+    strum::IntoStaticStr,
+    strum::VariantArray,
+)]
+#[serde(rename_all = "snake_case")]
+#[strum(serialize_all = "snake_case")]
+pub enum FlagOrder {
+    /// What can wait the least first.
+    #[default]
+    Urgency,
+    /// The latest first.
+    Day,
+    /// By name.
+    Name,
+}
+
+impl Keyed for FlagOrder {
+    const KIND: &'static str = "an order of things to look at";
+}
+
+impl FlagKind {
+    /// How little it can wait: pain before a device that a session waits for, before consent.
+    fn urgency(self) -> u8 {
+        match self {
+            FlagKind::Held => 0,
+            FlagKind::SilentDevice => 1,
+            FlagKind::Consent => 2,
+            FlagKind::OffDay => 3,
+            FlagKind::Doubted => 4,
+            FlagKind::FittingCheck => 5,
+            FlagKind::Level => 6,
+        }
+    }
+}
+
+/// Puts things in the order asked for; `told` tells the flag and the name of each.
+///
+/// ```
+/// use chrono::NaiveDate;
+/// use tally_core::record::flags::{Flag, FlagKind, FlagOrder, in_order};
+/// use tally_core::vocabulary::sentence::Sentence;
+/// let flag = |kind, on: &str| {
+///     let seen: NaiveDate = on.parse().unwrap();
+///     Flag { kind, said: Sentence::of("…"), since: seen, seen }
+/// };
+/// let mut all = [
+///     ("Ada", flag(FlagKind::Level, "2026-04-10")),
+///     ("Cyr", flag(FlagKind::OffDay, "2026-04-12")),
+///     ("Bo", flag(FlagKind::Held, "2026-04-01")),
+/// ];
+/// let mut names = |order| {
+///     in_order(&mut all, order, |(name, flag)| (flag, name));
+///     all.each_ref().map(|(name, _)| *name)
+/// };
+/// assert_eq!(names(FlagOrder::Urgency), ["Bo", "Cyr", "Ada"]);
+/// assert_eq!(names(FlagOrder::Day), ["Cyr", "Ada", "Bo"]);
+/// assert_eq!(names(FlagOrder::Name), ["Ada", "Bo", "Cyr"]);
+/// ```
+pub fn in_order<T>(things: &mut [T], order: FlagOrder, told: impl Fn(&T) -> (&Flag, &str)) {
+    things.sort_by_cached_key(|thing| {
+        let (flag, name) = told(thing);
+        let urgency = flag.kind.urgency();
+        let (latest, name) = (Reverse(flag.seen), name.to_lowercase());
+        match order {
+            FlagOrder::Urgency => ((urgency, latest), None, (name, 0, Reverse(NaiveDate::MIN))),
+            FlagOrder::Day => ((0, latest), Some(urgency), (name, 0, latest)),
+            FlagOrder::Name => ((0, Reverse(NaiveDate::MIN)), None, (name, urgency, latest)),
+        }
+    });
 }
 
 /// Days for which an off day, a level or pain is looked at.

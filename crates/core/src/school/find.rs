@@ -49,6 +49,9 @@ const SMALL: [&str; 9] = ["a", "an", "at", "for", "in", "of", "on", "the", "with
 
 /// A text as it is compared: small letters without their marks.
 pub fn folded(text: &str) -> String {
+    if text.is_ascii() {
+        return text.to_ascii_lowercase();
+    }
     text.nfd()
         .filter(|c| !is_combining_mark(*c))
         .flat_map(char::to_lowercase)

@@ -33,6 +33,9 @@ pub fn value(
             "write a number such as 92.4",
         ));
     };
+    if number == 0.0 && zero_is_nothing(quantity) {
+        return Ok((0.0, from));
+    }
     if let Some(sign) = turned {
         if number * sign < 0.0 && number.is_sign_negative() && sign > 0.0 {
             let problem = "has a sign and a side that say different things";
@@ -57,7 +60,10 @@ pub fn value(
                 .collect();
             let problem =
                 format!("has {behind:?} behind its number, which is no unit of this value");
-            let remedy = format!("write {} or no unit", units.join(", "));
+            let remedy = match quantity.dimension() {
+                Dimension::Ratio => "write the number alone, such as 1.45".to_owned(),
+                _ => format!("write {} or no unit", units.join(", ")),
+            };
             Invalid::new(field, cell, problem, remedy)
         })?
     };
@@ -113,6 +119,9 @@ const WORDS: [(f64, &[&str]); 2] = [
             "izq",
             "sinistra",
             "vänster",
+            "g",
+            "i",
+            "v",
             "左",
             "왼쪽",
             "좌",
@@ -130,6 +139,8 @@ const WORDS: [(f64, &[&str]); 2] = [
             "der",
             "destra",
             "höger",
+            "d",
+            "h",
             "右",
             "오른쪽",
             "우",
@@ -215,6 +226,9 @@ mod tests {
             ("4 R", 4.0),
             ("+4 right", 4.0),
             ("右4", 4.0),
+            ("1,2 G", -1.2),
+            ("4,0 D", 4.0),
+            ("2 H", 2.0),
             ("-4", -4.0),
             ("4 yds", 4.0),
         ] {

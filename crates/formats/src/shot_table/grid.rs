@@ -1,10 +1,11 @@
 //! The first rows of a file, and which of its rows are what.
 
 use super::ColumnUse;
+use super::clubs;
 use super::layout::{Layout, Source};
 use super::numbers::{self, is_nothing};
 use super::source::{Line, Lines, RowsError};
-use super::terms::sums_up;
+use super::terms::{Means, meant, sums_up};
 use super::units::is_unit;
 use csv::StringRecord;
 use std::cell::RefCell;
@@ -129,11 +130,37 @@ pub enum Sort {
     Header,
     /// What sums others up.
     Summary,
+    /// A heading that tells the club of the rows below it.
+    Heading,
+}
+
+/// The club that a row tells those below it to be hit with, where it holds nothing else: "Club: 7
+/// iron", "Schläger | Eisen 7", "--- Driver ---". As it stands, known or not.
+pub fn heading(cells: &StringRecord) -> Option<&str> {
+    let mut told = cells.iter().map(str::trim).filter(|cell| !cell.is_empty());
+    let (first, second) = (told.next()?, told.next());
+    if told.next().is_some() || first.len() > LONGEST_WORDS {
+        return None;
+    }
+    let is_club = |name: &str| meant(name) == Some(Means::Role(ColumnUse::Club));
+    let named = match second {
+        Some(club) => Some((first.trim_end_matches([':', '=']), club)),
+        None => first.split_once([':', '=']),
+    };
+    if let Some((name, club)) = named {
+        let club = club.trim();
+        return (is_club(name) && !is_nothing(club)).then_some(club);
+    }
+    let bare = first.trim_matches(|c: char| matches!(c, '-' | '=' | '*' | '#' | ' '));
+    let by_itself = bare.chars().filter(|c| c.is_alphanumeric()).count() > 1;
+    (by_itself && clubs::club(bare).is_some()).then_some(bare)
 }
 
 /// Tells rows apart below a header.
 pub struct Sorts {
     header: Vec<String>,
+    /// Whether clubs are told by headings, where no column tells them and there are several.
+    headings: bool,
     /// Columns whose words tell a shot from a row that sums others up.
     tells: Vec<bool>,
     /// What was said of words before, so that each is looked up once.
@@ -162,6 +189,7 @@ impl Sorts {
             header: header
                 .map(|cells| cells.iter().map(|cell| cell.trim().to_owned()).collect())
                 .unwrap_or_default(),
+            headings: layout.columns.len() > 1 && !layout.columns.contains(&ColumnUse::Club),
             tells,
             known: RefCell::default(),
         }
@@ -172,6 +200,9 @@ impl Sorts {
         let Some(first) = cells.iter().position(|cell| !cell.trim().is_empty()) else {
             return Sort::Blank;
         };
+        if self.headings && heading(cells).is_some() {
+            return Sort::Heading;
+        }
         let again = !self.header.is_empty()
             && cells.len() == self.header.len()
             && cells

@@ -12,6 +12,7 @@ use csv::{ReaderBuilder, StringRecord};
 use std::collections::{BTreeMap, BTreeSet};
 use std::io::Read;
 use tally_core::shots::reading::Provenance;
+use tally_core::vocabulary::characters::kept;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::units::Unit;
 
@@ -33,6 +34,17 @@ pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
         return Err(Invalid::new("file", "", "is empty", remedy));
     }
     let upright = laid_out(&grid, source.clone());
+    if grid.width() == 1 && matches!(source, Source::Text { .. }) && upright.header_row == 0 {
+        let first = grid.lines.first().and_then(|line| line.cells.get(0));
+        let problem = "has nothing between its cells that parts them";
+        let remedy = "save it with commas, semicolons or tabs between the cells, or as a workbook";
+        return Err(Invalid::new(
+            "file",
+            kept(first.unwrap_or("")),
+            problem,
+            remedy,
+        ));
+    }
     let layout = match across(&grid, &source, &upright) {
         Some((turned, grid)) => filled(turned, &grid, today)?,
         None => filled(upright, &grid, today)?,
@@ -183,6 +195,7 @@ fn laid_out(grid: &Grid, source: Source) -> Layout {
         zero_is_missing: false,
         alike: Alike::Each,
         clubs: BTreeMap::new(),
+        filled_down: false,
         only: None,
         settled: BTreeSet::new(),
     }

@@ -236,6 +236,9 @@ pub struct Layout {
     /// none.
     #[serde(default)]
     pub clubs: BTreeMap<String, Club>,
+    /// Whether a row that names no club was hit with that of the row above it.
+    #[serde(default)]
+    pub filled_down: bool,
     /// Whose rows are read, by what the file calls them; all when absent.
     #[serde(default)]
     pub only: Option<String>,

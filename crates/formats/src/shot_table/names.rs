@@ -51,7 +51,25 @@ pub fn says(name: &str, unit_below: Option<&str>) -> Says {
         let below = unit_below.map(str::trim).filter(|text| !text.is_empty());
         return with_unit(means, unit.as_deref().or(below));
     }
-    Says::Nothing
+    match within(name) {
+        Some(leaf) => says(leaf, unit_below),
+        None => Says::Nothing,
+    }
+}
+
+/// What stands within a thing that only says whose it is, as JSON has them: "shot.carry_m" and
+/// "ball launch_deg", and not "target.carry" nor "impact.height".
+fn within(name: &str) -> Option<&str> {
+    let (whose, leaf) = name.split_once(['.', '/', ' ', '_'])?;
+    let whose = plain_text(whose);
+    let of_ball = ["launch", "spin", "carry", "total"];
+    let plain = plain_text(leaf);
+    let neutral = matches!(
+        whose.trim(),
+        "shot" | "data" | "values" | "metrics" | "measurements"
+    ) || (matches!(whose.trim(), "ball" | "flight")
+        && of_ball.iter().any(|word| plain.starts_with(word)));
+    neutral.then_some(leaf)
 }
 
 /// What a name in two languages or scripts means, where both say the same.
@@ -106,10 +124,10 @@ fn readings(name: &str) -> Vec<(String, Option<String>)> {
             all.insert(0, (words(&bare), Some(within)));
         }
     }
-    // "Carry yd", "carry_yd", "Carry, m", "Carry in m", "Speed - mph".
-    let cut = name.rfind([' ', '_', ',', '-', ':']).filter(|at| *at > 0);
+    // "Carry yd", "carry_yd", "carryYards", "Carry, m", "Carry in m", "Speed - mph".
+    let cut = spaced.rfind([' ', ',', '-', ':']).filter(|at| *at > 0);
     if let Some(at) = cut {
-        let (before, behind) = (&name[..at], &name[at + 1..]);
+        let (before, behind) = (&spaced[..at], &spaced[at + 1..]);
         if named(behind).is_some() {
             let before = before
                 .trim()
@@ -265,6 +283,14 @@ mod tests {
             ("球速 Ball Speed (mph)", Quantity::BallSpeed, Unit::Mph),
             ("Speed of club (mph)", Quantity::ClubSpeed, Unit::Mph),
             ("lead force (N)", Quantity::WholeForceLead, Unit::N),
+            ("Schlägerkopfgeschw. (km/h)", Quantity::ClubSpeed, Unit::Kmh),
+            ("Vel. bola (km/h)", Quantity::BallSpeed, Unit::Kmh),
+            ("Clubsnelheid (km/u)", Quantity::ClubSpeed, Unit::Kmh),
+            ("Spin (giri/min)", Quantity::SpinRate, Unit::Rpm),
+            ("Utgångsvinkel (grader)", Quantity::LaunchAngle, Unit::Deg),
+            ("carryYards", Quantity::Carry, Unit::Yd),
+            ("shot.carry_m", Quantity::Carry, Unit::M),
+            ("ball launch_deg", Quantity::LaunchAngle, Unit::Deg),
         ] {
             assert_eq!(value(name), Some((quantity, unit)), "{name}");
         }
@@ -298,6 +324,10 @@ mod tests {
             "Carry / Total (yd)",
             "Spin / Loft",
             "Face / Path",
+            "target.carry_yd",
+            "impact.height_ft",
+            "ball.height_ft",
+            "average/carry_yd",
         ] {
             assert_eq!(value(name), None, "{name}");
             assert!(!matches!(says(name, None), Says::WithoutUnit(_)), "{name}");

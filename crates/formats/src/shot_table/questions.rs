@@ -4,7 +4,7 @@
 //! nothing of tables. A question stands for as long as the file gives rise to it; it is open
 //! until its key is among those that were settled.
 
-use super::grid::{Grid, told};
+use super::grid::{Grid, heading, told};
 use super::layout::{Alike, ColumnUse, DateStyle, Layout};
 use super::likely::{in_unit, unit_groups};
 use super::names::{Says, says};
@@ -556,10 +556,22 @@ impl Asked<'_> {
     }
 
     fn clubs(&self) -> Vec<Question> {
-        let Some(at) = self.column(ColumnUse::Club) else {
-            return Vec::new();
+        let ask = |name: &str, asks: String| Question {
+            of_club: Some(name.to_owned()),
+            open: !self.layout.clubs.contains_key(name),
+            ..self.ask(&format!("club:{name}"), asks, Vec::new(), Vec::new())
         };
+        let which = |name: &str| ask(name, format!("Which club is “{name}”?"));
         let plain = |cell: &str| clubs::club(cell).is_some();
+        let Some(at) = self.column(ColumnUse::Club) else {
+            let headings = self
+                .grid
+                .lines
+                .iter()
+                .filter_map(|line| heading(&line.cells));
+            let names: BTreeSet<&str> = headings.filter(|name| !plain(name)).collect();
+            return names.into_iter().take(CLUBS_ASKED).map(which).collect();
+        };
         let names: BTreeSet<&str> = self
             .told(at)
             .into_iter()
@@ -576,20 +588,19 @@ impl Asked<'_> {
                 && number.is_none_or(|i| holds(line, i))
         };
         let blank = self.rows.iter().any(|line| without(&line));
-        let ask = |name: &str, asks: String| Question {
-            of_club: Some(name.to_owned()),
-            open: !self.layout.clubs.contains_key(name),
-            ..self.ask(&format!("club:{name}"), asks, Vec::new(), Vec::new())
-        };
         let unknown = names.into_iter().take(CLUBS_ASKED);
-        let mut all: Vec<Question> = unknown
-            .map(|name| ask(name, format!("Which club is “{name}”?")))
-            .collect();
+        let mut all: Vec<Question> = unknown.map(which).collect();
         if blank {
-            all.push(ask(
-                "",
-                "Some rows name no club. With which were they hit?".to_owned(),
-            ));
+            let above = choice("that of the row above", "filled_down", json!(true));
+            // Nothing stands above a first row that names none.
+            let first = self.rows.first().is_some_and(|line| holds(line, at));
+            let asks = "Some rows name no club. With which were they hit?".to_owned();
+            let choices = if first { vec![above] } else { Vec::new() };
+            all.push(Question {
+                of_club: Some(String::new()),
+                open: !self.layout.clubs.contains_key("") && !self.layout.filled_down,
+                ..self.ask("club:", asks, Vec::new(), choices)
+            });
         }
         all
     }

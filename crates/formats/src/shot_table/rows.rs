@@ -2,7 +2,7 @@
 
 use super::cells::{self, zero_is_nothing};
 use super::formulas::taken_back;
-use super::grid::{Sort, Sorts, names_of};
+use super::grid::{Sort, Sorts, heading, names_of};
 use super::layout::{Alike, ColumnUse, Layout};
 use super::numbers::is_nothing;
 use super::source::{Line, Lines, RowsError};
@@ -11,6 +11,7 @@ use csv::StringRecord;
 use std::collections::{BTreeMap, HashSet, VecDeque};
 use std::hash::{BuildHasher, RandomState};
 use std::io::Read;
+use tally_core::physics::club::Club;
 use tally_core::shots::mark::Reason;
 use tally_core::shots::reading::{Provenance, Reading};
 use tally_core::shots::swung::{SwingSide, Swung};
@@ -103,6 +104,10 @@ pub struct Rows<R: Read> {
     layout: Layout,
     sorts: Sorts,
     names: Vec<String>,
+    /// The club that the rows below its heading are hit with, as the file calls it.
+    heading: Option<String>,
+    /// The club of the row above, as the file calls it.
+    above: Option<String>,
     /// Whether the row of units is still to come.
     units_to_come: bool,
     /// Shots of a row that holds several.
@@ -134,6 +139,8 @@ impl<R: Read> Rows<R> {
             lines,
             sorts: Sorts::new(&layout, None),
             names: names_of(None, layout.columns.len()),
+            heading: None,
+            above: None,
             units_to_come: layout.unit_row,
             layout,
             waiting: VecDeque::new(),
@@ -157,6 +164,9 @@ impl<R: Read> Rows<R> {
                 Err(error) => return Some(Err(error)),
             };
             if line.row < self.layout.header_row {
+                if self.sorts.of(&line.cells) == Sort::Heading {
+                    self.heading = heading(&line.cells).map(str::to_owned);
+                }
                 continue;
             }
             if line.row == self.layout.header_row {
@@ -171,9 +181,13 @@ impl<R: Read> Rows<R> {
                 Sort::Blank => continue,
                 Sort::Header => self.skipped.headers += 1,
                 Sort::Summary => self.skipped.summaries += 1,
-                Sort::Shot if self.is_another_s(&line.cells) => {}
+                Sort::Heading => self.heading = heading(&line.cells).map(str::to_owned),
+                Sort::Shot if self.is_another_s(&line.cells) => self.note_club(&line.cells),
                 Sort::Shot if self.is_seen(&line.cells) => self.skipped.alike += 1,
-                Sort::Shot => self.read(&line),
+                Sort::Shot => {
+                    self.note_club(&line.cells);
+                    self.read(&line);
+                }
             }
         }
     }
@@ -193,6 +207,17 @@ impl<R: Read> Rows<R> {
     /// What was passed over so far.
     pub fn skipped(&self) -> &Skipped {
         &self.skipped
+    }
+
+    /// Keeps the club of a row in mind for those below it.
+    fn note_club(&mut self, cells: &StringRecord) {
+        let told = self.layout.columns.iter().zip(cells);
+        let mut told = told.filter(|(column, cell)| {
+            self.layout.filled_down && **column == ColumnUse::Club && !is_nothing(cell.trim())
+        });
+        if let Some((_, club)) = told.next() {
+            self.above = Some(taken_back(club.trim()).to_owned());
+        }
     }
 
     fn is_another_s(&mut self, cells: &StringRecord) -> bool {
@@ -328,13 +353,23 @@ impl<R: Read> Rows<R> {
             .columns
             .iter()
             .position(|c| *c == ColumnUse::Club);
+        if let (None, None, Some(name)) = (of_club, &shot.swung, &self.heading) {
+            match self.club(name) {
+                Ok(club) => shot.club = Some(club),
+                Err(why) => troubles.extend(whole_row(why)),
+            }
+        }
         if let (Some(at), None, None) = (of_club, shot.club, &shot.swung)
             && line
                 .cells
                 .get(at)
                 .is_some_and(|cell| is_nothing(cell.trim()))
         {
-            shot.club = self.layout.clubs.get("").copied();
+            shot.club = match &self.above {
+                Some(above) if self.layout.filled_down => self.club(above).ok(),
+                _ if self.layout.filled_down => None,
+                _ => self.layout.clubs.get("").copied(),
+            };
             if shot.club.is_none() {
                 let remedy = "name the club, or say with which such rows were hit";
                 troubles.push(self.trouble(line, at, Invalid::missing("club", remedy)));
@@ -354,6 +389,16 @@ impl<R: Read> Rows<R> {
         } else {
             Err(troubles)
         }
+    }
+
+    /// A club by what the file calls it.
+    fn club(&self, name: &str) -> Result<Club, Invalid> {
+        let known = self.layout.clubs.get(name).copied();
+        known.or_else(|| clubs::club(name)).ok_or_else(|| {
+            let remedy =
+                "write a club such as driver, 5-wood, 7-iron or pitching wedge, or say which it is";
+            Invalid::new("club", name, "is not a club this system knows", remedy)
+        })
     }
 
     fn trouble(&self, line: &Line, i: usize, why: Invalid) -> CellTrouble {
@@ -419,18 +464,7 @@ impl<R: Read> Rows<R> {
                 })?;
                 row.time = Some(told);
             }
-            ColumnUse::Club => {
-                let known = self
-                    .layout
-                    .clubs
-                    .get(cell)
-                    .copied()
-                    .or_else(|| clubs::club(cell));
-                shot.club = Some(known.ok_or_else(|| {
-                    let remedy = "write a club such as driver, 5-wood, 7-iron or pitching wedge, or say which it is";
-                    Invalid::new("club", cell, "is not a club this system knows", remedy)
-                })?);
-            }
+            ColumnUse::Club => shot.club = Some(self.club(cell)?),
             ColumnUse::Number => {
                 let plain = cell.trim_start_matches('#').trim();
                 if plain.parse::<f64>().is_err() {

@@ -24,12 +24,12 @@ pub enum Means {
 const VALUES: [(Q, &str); 27] = [
     (
         Q::ClubSpeed,
-        "club speed, clubhead speed, club head speed, head speed, swing speed, club velocity, clubhead velocity, chs, club spd; \
-        schlägerkopfgeschwindigkeit, schlägergeschwindigkeit, schwunggeschwindigkeit, schlägerkopf geschwindigkeit; \
-        vitesse club, vitesse de club, vitesse du club, vitesse tête de club, vitesse de tête de club, vitesse de la tête de club, vitesse de la tête, vitesse de swing; \
-        velocidad del palo, velocidad de palo, velocidad palo, velocidad de la cabeza, velocidad de la cabeza del palo, velocidad de swing, velocidad del swing; \
-        velocità bastone, velocità del bastone, velocità della testa, velocità testa bastone, velocità della testa del bastone, velocità swing, velocità dello swing; \
-        klubbhastighet, klubbhuvudhastighet, svinghastighet, klubbhuvudets hastighet; \
+        "club speed, clubhead speed, club head speed, head speed, swing speed, club velocity, clubhead velocity, chs, club spd, clubhead spd, club head spd, club vel, clubhead vel; \
+        schlägerkopfgeschw, schlägergeschw, kopfgeschw, schlägerkopfgeschwindigkeit, schlägergeschwindigkeit, schwunggeschwindigkeit, schlägerkopf geschwindigkeit; \
+        vit club, vitesse club, vitesse de club, vitesse du club, vitesse tête de club, vitesse de tête de club, vitesse de la tête de club, vitesse de la tête, vitesse de swing; \
+        vel palo, vel cabeza, velocidad del palo, velocidad de palo, velocidad palo, velocidad de la cabeza, velocidad de la cabeza del palo, velocidad de swing, velocidad del swing; \
+        vel bastone, vel testa, velocità bastone, velocità del bastone, velocità della testa, velocità testa bastone, velocità della testa del bastone, velocità swing, velocità dello swing; \
+        klubbhast, klubbhastighet, klubbhuvudhastighet, svinghastighet, klubbhuvudets hastighet; \
         clubsnelheid, clubhoofdsnelheid, clubkopsnelheid, swingsnelheid; \
         ヘッドスピード, クラブスピード, クラブヘッドスピード, h/s; \
         클럽 스피드, 클럽 속도, 헤드 스피드, 스윙 스피드, 클럽 헤드 스피드; \
@@ -41,11 +41,11 @@ const VALUES: [(Q, &str); 27] = [
     ),
     (
         Q::BallSpeed,
-        "ball speed, ball velocity, initial ball speed, ball spd; \
-        ballgeschwindigkeit, ball geschwindigkeit; \
-        vitesse balle, vitesse de balle, vitesse de la balle, vitesse initiale de balle; \
-        velocidad de bola, velocidad de la bola, velocidad bola, velocidad de la pelota, velocidad de pelota; \
-        velocità palla, velocità della palla; bollhastighet, bollfart; balsnelheid; \
+        "ball speed, ball velocity, initial ball speed, ball spd, ball vel; \
+        ballgeschw, ballgeschwindigkeit, ball geschwindigkeit; \
+        vit balle, vitesse balle, vitesse de balle, vitesse de la balle, vitesse initiale de balle; \
+        vel bola, vel pelota, velocidad de bola, velocidad de la bola, velocidad bola, velocidad de la pelota, velocidad de pelota; \
+        vel palla, velocità palla, velocità della palla; bollhast, bollhastighet, bollfart; balsnelheid; \
         ボールスピード, ボール初速, 初速, ボール速度; 볼 스피드, 볼 속도, 공 속도; 球速, 球速度, 小球速度",
     ),
     (
@@ -189,7 +189,7 @@ const BACKSPIN: &str = "backspin, back spin; backspin rate, rückwärtsdrall, r�
 const ROLES: [(C, &str); 11] = [
     (
         C::Date,
-        "date, day, datetime, date time, date and time, timestamp, time stamp, hit at, shot date, session date, recorded, when; \
+        "date, day, datetime, date time, date and time, timestamp, time stamp, ts, hit at, shot date, session date, recorded, when; \
         datum, datum uhrzeit, datum und uhrzeit; date et heure, jour; fecha, fecha y hora, día; data, data e ora, giorno; dato, dag; datum en tijd; \
         日付, 日時, 年月日, 日付時刻; 날짜, 일자, 일시; 日期, 日期时间",
     ),

@@ -24,15 +24,22 @@ pub fn named(text: &str) -> Option<Told> {
         | "マイル" => Unit::Mph,
         "m/s" | "mps" | "m_s" | "m/sec" | "meter/s" | "metres/s" | "meters/s" | "ms-1"
         | "m.s-1" | "米/秒" => Unit::Mps,
-        "km/h" | "kmh" | "kph" | "km_h" | "km/hr" | "kmph" | "公里/小时" => Unit::Kmh,
-        "yd" | "yds" | "yard" | "yards" | "y" | "ヤード" | "야드" | "码" | "碼" => Unit::Yd,
+        "km/h" | "kmh" | "kph" | "km_h" | "km/hr" | "kmph" | "km/u" | "km/t" | "公里/小时" => {
+            Unit::Kmh
+        }
+        "yd" | "yds" | "yard" | "yards" | "y" | "yardas" | "iarde" | "verges" | "ヤード"
+        | "야드" | "码" | "碼" => Unit::Yd,
         "m" | "meter" | "meters" | "metre" | "metres" | "mtr" | "mètres" | "metros" | "metri"
-        | "metros." | "メートル" | "미터" | "米" => Unit::M,
-        "ft" | "feet" | "foot" | "'" | "フィート" | "피트" | "英尺" => Unit::Ft,
+        | "metros." | "meters." | "metrar" | "metern" | "メートル" | "미터" | "米" => {
+            Unit::M
+        }
+        "ft" | "feet" | "foot" | "'" | "fuß" | "fuss" | "pieds" | "pies" | "piedi" | "fot"
+        | "voet" | "フィート" | "피트" | "英尺" => Unit::Ft,
         "deg" | "degs" | "degree" | "degrees" | "°" | "º" | "grad" | "degrés" | "grados"
-        | "gradi" | "度" | "도" => Unit::Deg,
-        "rpm" | "rev/min" | "revs/min" | "1/min" | "u/min" | "tr/min" | "rev" | "r/min"
-        | "回転/分" | "转/分" => Unit::Rpm,
+        | "gradi" | "grader" | "graden" | "度" | "도" => Unit::Deg,
+        "rpm" | "rev/min" | "revs/min" | "1/min" | "u/min" | "tr/min" | "tours/min"
+        | "giri/min" | "giri/minuto" | "tpm" | "toeren/min" | "omw/min" | "varv/min" | "v/min"
+        | "o/min" | "umdr/min" | "rev" | "r/min" | "回転/分" | "转/分" => Unit::Rpm,
         "s" | "sec" | "secs" | "second" | "seconds" | "sek" | "秒" | "초" => Unit::S,
         "ms" | "msec" | "msecs" => Unit::Ms,
         "mm" | "millimeter" | "millimetre" | "millimeters" | "millimetres" => Unit::Mm,

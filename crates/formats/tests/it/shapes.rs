@@ -679,3 +679,59 @@ fn of_two_columns_the_one_that_counts_is_in_the_unit_that_was_said() {
         serde_json::from_value(question.choices[1].change["columns"].clone()).unwrap();
     assert_eq!(columns[1], ColumnUse::value(Q::Carry, U::M));
 }
+
+#[test]
+fn a_heading_tells_the_club_of_the_rows_below_it() {
+    let file = "Club: 7 Iron\nShot,Ball Speed (mph),Carry (yd)\n1,118,160\n2,119,161\n\n\
+        Club: Driver\nShot,Ball Speed (mph),Carry (yd)\n1,148,240\n\n\
+        ,Pitching wedge,\n1,100,120\n";
+    let wanted = Wanted {
+        asks: &[],
+        rows: (4, 0),
+        first: &[(Q::BallSpeed, U::Mph, 118.0), (Q::Carry, U::Yd, 160.0)],
+    };
+    let shots = held("headings", file.as_bytes(), &wanted);
+    let clubs: Vec<_> = shots.iter().map(|shot| shot.club).collect();
+    let [iron, driver, wedge] = [Club::Iron7, Club::Driver, Club::WedgePitching].map(Some);
+    assert_eq!(clubs, [iron, iron, driver, wedge]);
+
+    // One that is not known is asked for, and its rows are not taken for the club before.
+    let file = "Club: 7 Iron\nBall Speed (mph),Carry (yd)\n118,160\nClub: Spoon\n148,240\n";
+    let wanted = Wanted {
+        asks: &["club:Spoon"],
+        rows: (1, 1),
+        ..wanted
+    };
+    held("spoon", file.as_bytes(), &wanted);
+}
+
+#[test]
+fn a_zero_where_none_can_be_is_a_value_that_is_missing() {
+    let file = "club,club speed (mph),ball speed (mph),spin rate (rpm),side (yd)\n\
+        7i,0,118,0,0\n7i,88,119,6400,3\n";
+    let wanted = Wanted {
+        asks: &[],
+        rows: (2, 0),
+        first: &[(Q::BallSpeed, U::Mph, 118.0), (Q::Side, U::Yd, 0.0)],
+    };
+    held("zeros", file.as_bytes(), &wanted);
+}
+
+#[test]
+fn a_club_that_stands_once_above_its_rows_holds_for_them_when_a_person_says_so() {
+    let file = "club,ball speed (mph),carry (yd)\n7i,118,160\n,119,161\nPW,100,120\n,101,121\n";
+    let mut layout = guess(file.as_bytes(), today()).unwrap();
+    let asked = look(file.as_bytes(), &layout, today()).unwrap().questions;
+    let [question] = &asked[..] else {
+        panic!("{asked:#?}")
+    };
+    assert_eq!(question.choices[0].label, "that of the row above");
+    layout.filled_down = true;
+    let asked = look(file.as_bytes(), &layout, today()).unwrap().questions;
+    assert!(asked.iter().all(|question| !question.open), "{asked:#?}");
+    let (shots, bad) = read(file.as_bytes(), layout);
+    let clubs: Vec<_> = shots.iter().map(|shot| shot.club.unwrap()).collect();
+    use Club::{Iron7, WedgePitching};
+    assert_eq!(clubs, [Iron7, Iron7, WedgePitching, WedgePitching]);
+    assert_eq!(bad, 0);
+}

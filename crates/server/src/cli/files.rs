@@ -277,12 +277,11 @@ fn asked(question: &Question) -> String {
     let choices: Vec<String> = match (&question.of_club, question.key.as_str()) {
         (Some(_), _) => vec![format!("{}=iron7 (or another club's key)", question.key)],
         (None, "players") => vec!["--rows-of NAME".to_owned()],
-        _ => question
-            .choices
-            .iter()
-            .map(|c| format!("{}={}", question.key, c.label))
-            .collect(),
+        _ => Vec::new(),
     };
+    let labels = question.choices.iter();
+    let labels = labels.map(|c| format!("{}={}", question.key, c.label));
+    let choices: Vec<String> = choices.into_iter().chain(labels).collect();
     let cells = question.cells.join(", ");
     format!(
         "  {} [{cells}]\n    {}",
@@ -308,12 +307,12 @@ fn answered(layout: Layout, questions: &[Question], answer: &str) -> Result<Layo
     };
     let label = &answer[question.key.len() + 1..];
     let mut layout = layout;
-    if let Some(name) = &question.of_club {
+    let choice = question.choices.iter().find(|choice| choice.label == label);
+    if let (Some(name), None) = (&question.of_club, choice) {
         layout
             .clubs
             .insert(name.clone(), Club::from_key("answer", label)?);
     } else {
-        let choice = question.choices.iter().find(|choice| choice.label == label);
         let choice = choice.ok_or_else(|| refused("is none of the answers", asked(question)))?;
         let mut fields = serde_json::to_value(&layout).expect("a layout is plain data");
         for (field, value) in &choice.change {

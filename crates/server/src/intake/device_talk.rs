@@ -327,9 +327,9 @@ async fn keep(device: &mut Known, shot: ShotLine) -> Result<Answer, Invalid> {
         other => store_says(other),
     })?;
     watch::shot(stored.again);
-    if stored.other_club {
-        unread.push("club".to_owned());
-    }
+    let astray = [("club", stored.astray.club), ("block", stored.astray.block)];
+    let astray = astray.iter().filter(|(_, astray)| *astray);
+    unread.extend(astray.map(|(field, _)| (*field).to_owned()));
     Ok(Answer::Ack {
         sequence,
         shot: stored.shot,

@@ -25,6 +25,7 @@ mod house_rules;
 mod made_up;
 mod numbers;
 mod page;
+mod plans;
 mod player_facts;
 mod privacy;
 mod program;

@@ -60,9 +60,12 @@ async fn players_are_found_put_in_order_and_told_a_few_at_a_time() {
     stage.clear().await;
 }
 
-/// Whether each session's shots are as many as it says.
+/// Whether each session's shots are as many as it says, and each player was there last when it
+/// is said.
 async fn counts_hold(stage: &Stage, expected: &[&str]) {
     let off = "SELECT s.id::text FROM session s WHERE s.shots <> (SELECT count(*) FROM shot WHERE (shot.school_id, shot.session_id) = (s.school_id, s.id))";
+    assert_eq!(stage.ask(off).await, Vec::<String>::new());
+    let off = "SELECT id::text FROM player p WHERE last_session_at IS DISTINCT FROM (SELECT max(started_at) FROM session WHERE (school_id, player_id) = (p.school_id, p.id))";
     assert_eq!(stage.ask(off).await, Vec::<String>::new());
     let told = "SELECT shots::text FROM session ORDER BY shots DESC, id";
     assert_eq!(stage.ask(told).await, expected);
@@ -104,6 +107,13 @@ async fn what_is_counted_of_a_session_is_what_is_there_whatever_was_done() {
             id(45)
         ))
         .await;
+    counts_hold(&stage, &["6", "1"]).await;
+    // It was held on another day than was thought.
+    let facts = json!({"day": "2026-04-02"});
+    let (status, told) = stage
+        .put(&format!("/sessions/{}/facts", id(44)), &facts)
+        .await;
+    assert!(status < 300, "{told}");
     counts_hold(&stage, &["6", "1"]).await;
     let erased = stage
         .post(

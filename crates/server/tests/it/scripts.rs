@@ -44,6 +44,12 @@ async fn a_script_reads_what_its_maker_reads_and_changes_nothing_unless_it_may()
     let (status, told) = reads.post("/players", &player(71)).await;
     assert_eq!(status, 403);
     assert!(told["detail"].as_str().unwrap().contains("only reads"));
+    // A question that comes by a post changes nothing.
+    let asked = json!({"club": "driver", "club_speed": 45.0});
+    assert_ne!(reads.post("/bench/reach", &asked).await.0, 403);
+    let file = reads.post("/import-previews", &Value::Null).await;
+    assert_ne!(file.0, 403);
+    assert_eq!(reads.post("/imports", &Value::Null).await.0, 403);
 
     let mut another = wanted("owner", true);
     another["id"] = json!(id(72));

@@ -51,6 +51,7 @@ diesel::table! {
         coach_id -> Nullable<Uuid>, guardian -> Text, consent_on -> Nullable<Date>,
         height_m -> Nullable<Float8>, mass_kg -> Nullable<Float8>, level -> Nullable<Text>,
         archived_at -> Nullable<Timestamptz>, height_on -> Nullable<Date>,
+        last_session_at -> Nullable<Timestamptz>,
     }
 }
 diesel::table! {

@@ -135,7 +135,13 @@ pub static TABLES: [Table; 43] = {
         table("known_browser", ID, SIGN_IN, Of::None, Seen::Secret),
         table("script_token", ID, SIGN_IN, Of::None, Seen::Secret),
         table("wrong_try", ID, SIGN_IN, Of::None, Seen::NoSchool),
-        table("player", ID, ALL, Of::Themselves, Seen::Players),
+        table(
+            "player",
+            ID,
+            Without(&["last_session_at"]),
+            Of::Themselves,
+            Seen::Players,
+        ),
         table(
             "player_share",
             &["player_id", "coach_id"],

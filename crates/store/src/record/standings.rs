@@ -81,9 +81,7 @@ impl Store {
                    LEFT JOIN player_standing told \
                    ON (told.school_id, told.player_id) = (player.school_id, player.id) \
                    WHERE player.school_id = $1 AND told.mark IS DISTINCT FROM $2 \
-                   ORDER BY (SELECT started_at FROM session \
-                   WHERE session.school_id = player.school_id AND session.player_id = player.id \
-                   ORDER BY started_at DESC LIMIT 1) DESC NULLS LAST";
+                   ORDER BY player.last_session_at DESC NULLS LAST";
         let rows: Vec<UntoldRow> = diesel::sql_query(sql)
             .bind::<SqlUuid, _>(school)
             .bind::<BigInt, _>(mark)

@@ -3,13 +3,12 @@
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::live::announce_all;
-use crate::base::schema::{coach, player, player_share, session};
+use crate::base::schema::{coach, player, player_share};
 use crate::base::store::Store;
 use crate::school::links::end_lost_links;
 use chrono::{DateTime, NaiveDate, Utc};
-use diesel::dsl::{count_star, sum};
 use diesel::prelude::*;
-use diesel::sql_types::{Timestamptz, Uuid as SqlUuid};
+use diesel::sql_types::{Array, BigInt, Text, Timestamptz, Uuid as SqlUuid};
 use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::vocabulary::invalid::Invalid;
@@ -45,6 +44,22 @@ pub struct ListedPlayer {
     pub player: Player,
     /// Since when they do not come any more.
     pub archived_at: Option<DateTime<Utc>>,
+}
+
+/// What a player is found and listed by.
+#[derive(Debug, Clone, PartialEq, Eq, Queryable, Selectable)]
+#[diesel(table_name = player)]
+pub struct RosterRow {
+    /// Identifier.
+    pub id: Uuid,
+    /// Name.
+    pub name: String,
+    /// What they come for.
+    pub aim: String,
+    /// Since when they do not come any more.
+    pub archived_at: Option<DateTime<Utc>>,
+    /// When their last session began.
+    pub last_session_at: Option<DateTime<Utc>>,
 }
 
 /// Who sees a player, beside the school's owners.
@@ -88,33 +103,17 @@ impl Store {
         Ok(listed.collect())
     }
 
-    /// When the last session of each player began; those without are left out.
+    /// The school's players as they are found and listed, by name.
     ///
     /// # Errors
     /// [`StoreError::Database`].
-    pub async fn last_sessions(
-        &self,
-        school: Uuid,
-    ) -> Result<HashMap<Uuid, DateTime<Utc>>, StoreError> {
-        #[derive(QueryableByName)]
-        struct Last {
-            #[diesel(sql_type = SqlUuid)]
-            id: Uuid,
-            #[diesel(sql_type = Timestamptz)]
-            at: DateTime<Utc>,
-        }
-        // One look into the index for each player, whatever the planner knows.
-        let last: Vec<Last> = diesel::sql_query(
-            "SELECT player.id, last.at FROM player, LATERAL ( \
-                 SELECT started_at AS at FROM session \
-                 WHERE session.school_id = player.school_id AND session.player_id = player.id \
-                 ORDER BY session.player_id, session.started_at DESC LIMIT 1 \
-             ) AS last WHERE player.school_id = $1",
-        )
-        .bind::<SqlUuid, _>(school)
-        .load(&mut self.connection().await?)
-        .await?;
-        Ok(last.into_iter().map(|last| (last.id, last.at)).collect())
+    pub async fn roster(&self, school: Uuid) -> Result<Vec<RosterRow>, StoreError> {
+        Ok(player::table
+            .filter(player::school_id.eq(school))
+            .order((player::name, player::id))
+            .select(RosterRow::as_select())
+            .load(&mut self.connection().await?)
+            .await?)
     }
 
     /// What the sessions of some players hold; those without any are left out.
@@ -126,34 +125,42 @@ impl Store {
         school: Uuid,
         players: &[Uuid],
     ) -> Result<HashMap<Uuid, Held>, StoreError> {
-        let connection = &mut self.connection().await?;
-        let of_them = || {
-            session::table
-                .filter(session::school_id.eq(school))
-                .filter(session::player_id.eq_any(players))
-        };
-        let counted: Vec<(Uuid, i64, Option<i64>)> = of_them()
-            .group_by(session::player_id)
-            .select((session::player_id, count_star(), sum(session::shots)))
-            .load(connection)
-            .await?;
-        let last: Vec<(Uuid, DateTime<Utc>, String)> = of_them()
-            .distinct_on(session::player_id)
-            .order((session::player_id, session::started_at.desc()))
-            .select((session::player_id, session::started_at, session::zone))
-            .load(connection)
-            .await?;
-        let mut last: HashMap<Uuid, (DateTime<Utc>, String)> = last
-            .into_iter()
-            .map(|(player, at, zone)| (player, (at, zone)))
-            .collect();
-        let held = counted.into_iter().map(|(player, sessions, shots)| {
+        #[derive(QueryableByName)]
+        struct Row {
+            #[diesel(sql_type = SqlUuid)]
+            id: Uuid,
+            #[diesel(sql_type = BigInt)]
+            sessions: i64,
+            #[diesel(sql_type = BigInt)]
+            shots: i64,
+            #[diesel(sql_type = Timestamptz)]
+            started_at: DateTime<Utc>,
+            #[diesel(sql_type = Text)]
+            zone: String,
+        }
+        // One look into the index for each of them, whatever the planner knows.
+        let rows: Vec<Row> = diesel::sql_query(
+            "SELECT player.id, held.sessions, held.shots, last.started_at, last.zone \
+             FROM player, LATERAL ( \
+                 SELECT count(*) AS sessions, sum(shots)::bigint AS shots FROM session \
+                 WHERE session.school_id = player.school_id AND session.player_id = player.id \
+             ) AS held, LATERAL ( \
+                 SELECT started_at, zone FROM session \
+                 WHERE session.school_id = player.school_id AND session.player_id = player.id \
+                     AND session.started_at = player.last_session_at LIMIT 1 \
+             ) AS last WHERE player.school_id = $1 AND player.id = ANY($2)",
+        )
+        .bind::<SqlUuid, _>(school)
+        .bind::<Array<SqlUuid>, _>(players)
+        .load(&mut self.connection().await?)
+        .await?;
+        let held = rows.into_iter().map(|row| {
             let held = Held {
-                sessions,
-                shots: shots.unwrap_or(0),
-                last: last.remove(&player),
+                sessions: row.sessions,
+                shots: row.shots,
+                last: Some((row.started_at, row.zone)),
             };
-            (player, held)
+            (row.id, held)
         });
         Ok(held.collect())
     }

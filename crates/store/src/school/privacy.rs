@@ -256,27 +256,27 @@ impl Store {
         school: Uuid,
         before: DateTime<Utc>,
     ) -> Result<Vec<(Uuid, String, DateTime<Utc>)>, StoreError> {
-        let connection = &mut self.connection().await?;
-        let added: Vec<(Uuid, String, DateTime<Utc>)> = player::table
+        type Row = (Uuid, String, DateTime<Utc>, Option<DateTime<Utc>>);
+        let rows: Vec<Row> = player::table
             .filter(player::school_id.eq(school))
+            .filter(
+                player::last_session_at
+                    .lt(before)
+                    .or(player::last_session_at
+                        .is_null()
+                        .and(player::created_at.lt(before))),
+            )
             .order((player::name, player::id))
-            .select((player::id, player::name, player::created_at))
-            .load(connection)
+            .select((
+                player::id,
+                player::name,
+                player::created_at,
+                player::last_session_at,
+            ))
+            .load(&mut self.connection().await?)
             .await?;
-        let sessions: Vec<(Uuid, Option<DateTime<Utc>>)> = session::table
-            .filter(session::school_id.eq(school))
-            .group_by(session::player_id)
-            .select((session::player_id, diesel::dsl::max(session::started_at)))
-            .load(connection)
-            .await?;
-        let last = |id: Uuid, added: DateTime<Utc>| {
-            let found = sessions.iter().find(|(player, _)| *player == id);
-            found.and_then(|(_, at)| *at).unwrap_or(added)
-        };
-        Ok(added
-            .into_iter()
-            .map(|(id, name, at)| (id, name, last(id, at)))
-            .filter(|(.., at)| *at < before)
-            .collect())
+        let unseen = rows.into_iter();
+        let unseen = unseen.map(|(id, name, added, last)| (id, name, last.unwrap_or(added)));
+        Ok(unseen.collect())
     }
 }

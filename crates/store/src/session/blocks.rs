@@ -16,7 +16,7 @@ use tally_core::session::plan::PlannedBlock;
 use uuid::Uuid;
 
 /// Most blocks of a session to which a device may add one.
-const MOST_BLOCKS: usize = 200;
+pub(crate) const MOST_BLOCKS: usize = 200;
 
 /// A stretch of a session with a label of its own.
 #[derive(Debug, Clone, PartialEq, Queryable, Selectable, Insertable)]

@@ -494,7 +494,8 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`].
     pub async fn places(&self, school: Uuid) -> Result<Vec<Place>, StoreError> {
-        // From one name to the next: the sessions between are not looked at.
+        // From one name to the next: the sessions between are not looked at, nor those before one
+        // that is not later than it in its index, whatever the planner knows.
         let mut places: Vec<Place> = diesel::sql_query(
             "WITH RECURSIVE each AS ( \
                  (SELECT place FROM session WHERE school_id = $1 ORDER BY place LIMIT 1) \
@@ -505,9 +506,9 @@ impl Store {
              ) \
              SELECT last.* FROM each, LATERAL ( \
                  SELECT place AS name, altitude_m, started_at AS used_at, indoors FROM session \
-                 WHERE school_id = $1 AND session.place = each.place \
+                 WHERE school_id = $1 AND session.place <= each.place \
                  ORDER BY session.place DESC, started_at DESC LIMIT 1 \
-             ) AS last",
+             ) AS last WHERE each.place IS NOT NULL",
         )
         .bind::<SqlUuid, _>(school)
         .load(&mut self.connection().await?)

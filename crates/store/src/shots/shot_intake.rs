@@ -8,7 +8,9 @@ use crate::base::locks::lock_session;
 use crate::base::schema::{reading, session, shot, shot_mark};
 use crate::base::store::Store;
 use crate::session::acts;
-use crate::session::blocks::{Block, add_told, by_protocol, current, load_blocks, set_begun};
+use crate::session::blocks::{
+    Block, MOST_BLOCKS, add_told, by_protocol, current, load_blocks, set_begun,
+};
 use crate::shots::session_shots::shots_counting_in;
 use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
@@ -50,8 +52,17 @@ pub struct Stored {
     pub shot: Uuid,
     /// Whether it had been stored before.
     pub again: bool,
-    /// Whether a club was told that no block of the session is hit with.
-    pub other_club: bool,
+    /// What was told of where it belongs and could not be followed.
+    pub astray: Astray,
+}
+
+/// What a device told of where its shot belongs and could not be followed.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct Astray {
+    /// A club that no block of the session is hit with.
+    pub club: bool,
+    /// A block that the session does not have, nor room for.
+    pub block: bool,
 }
 
 impl Store {
@@ -104,7 +115,7 @@ async fn already_stored(
         Some((shot, values)) if values == as_json(&new.reading) => Ok(Some(Stored {
             shot,
             again: true,
-            other_club: false,
+            astray: Astray::default(),
         })),
         Some(_) => Err(StoreError::Conflict(
             "it is already stored with other values".into(),
@@ -113,7 +124,7 @@ async fn already_stored(
 }
 
 /// Puts a shot into the block under way, or into one of what its device tells; during a pause
-/// it is set aside at once. Answers whether a club was told that no block is hit with.
+/// it is set aside at once. Answers what of it could not be followed.
 async fn insert_shot(
     connection: &mut AsyncPgConnection,
     school: Uuid,
@@ -121,9 +132,9 @@ async fn insert_shot(
     id: Uuid,
     hit_at: DateTime<Utc>,
     tags: &Tags,
-) -> Result<bool, StoreError> {
+) -> Result<Astray, StoreError> {
     let progress = progress_of(connection, school, session).await?;
-    let (block_id, other_club) = block_for(connection, school, session, &progress, tags).await?;
+    let (block_id, astray) = block_for(connection, school, session, &progress, tags).await?;
     diesel::insert_into(shot::table)
         .values((
             shot::school_id.eq(school),
@@ -146,7 +157,7 @@ async fn insert_shot(
             .execute(connection)
             .await?;
     }
-    Ok(other_club)
+    Ok(astray)
 }
 
 /// Puts a shot of which nothing is told into the block under way.
@@ -176,14 +187,15 @@ async fn progress_of(
 /// next one when that has all it asks for, is left out or is held. Nobody has to touch anything
 /// between two sets. A shot that tells what was swung, its block or its club goes to a block of
 /// that, wherever the session stands: to the one under way, the next one planned, the latest
-/// begun, or one of its own. A club that no block is hit with moves nothing, and is told.
+/// begun, or one of its own. A club that no block is hit with moves nothing, nor does a block
+/// that there is no room for; both are told.
 async fn block_for(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     session: Uuid,
     progress: &Progress,
     tags: &Tags,
-) -> Result<(Uuid, bool), StoreError> {
+) -> Result<(Uuid, Astray), StoreError> {
     let blocks = load_blocks(connection, school, session).await?;
     let here = &blocks[current(&blocks)];
     let club = match tags.club {
@@ -191,10 +203,16 @@ async fn block_for(
         Some(_) => club_of(connection, school, session).await?,
     };
     let mut tags = tags.clone();
-    let other_club = tags.club.is_some()
-        && tags.own_block().is_none()
-        && !blocks.iter().any(|block| tags.fit(&block.plan(), club));
-    if other_club {
+    let mut astray = Astray::default();
+    let theirs = |tags: &Tags| blocks.iter().any(|block| tags.fit(&block.plan(), club));
+    // What is swung without a ball never goes among balls: where there is no room, it is refused.
+    if tags.block.is_some() && tags.swung.is_none() && blocks.len() >= MOST_BLOCKS && !theirs(&tags)
+    {
+        astray.block = true;
+        tags.block = None;
+    }
+    if tags.club.is_some() && tags.own_block().is_none() && !theirs(&tags) {
+        astray.club = true;
         tags.club = None;
     }
     let fits = |block: &&Block| tags.fit(&block.plan(), club);
@@ -212,10 +230,10 @@ async fn block_for(
     });
     if let Some(next) = next.filter(|_| moves_on) {
         set_begun(connection, school, next.id, Some(Utc::now())).await?;
-        return Ok((next.id, other_club));
+        return Ok((next.id, astray));
     }
     if fits(&here) {
-        return Ok((here.id, other_club));
+        return Ok((here.id, astray));
     }
     let begun = blocks.iter().filter(|block| block.begun_at.is_some());
     let begun = begun.filter(fits).max_by_key(|block| block.begun_at);
@@ -224,7 +242,7 @@ async fn block_for(
         (None, None) => here.id,
         (None, Some(own)) => add_told(connection, school, session, blocks, &own).await?,
     };
-    Ok((id, other_club))
+    Ok((id, astray))
 }
 
 async fn club_of(
@@ -260,7 +278,7 @@ async fn shot_for(
     connection: &mut AsyncPgConnection,
     school: Uuid,
     new: &NewShot,
-) -> Result<(Uuid, bool), StoreError> {
+) -> Result<(Uuid, Astray), StoreError> {
     let window = Duration::milliseconds((new.pair_window_s * 1000.0) as i64);
     let near: Vec<(Uuid, DateTime<Utc>)> = shot::table
         .filter(
@@ -291,16 +309,16 @@ async fn shot_for(
         .collect();
     if let Some(paired) = core_reading::pair(&times, 0.0, new.pair_window_s) {
         let paired = near[paired].0;
-        let other_club = match new.tags == Tags::default() {
-            true => false,
+        let astray = match new.tags == Tags::default() {
+            true => Astray::default(),
             false => put_right(connection, school, new.session_id, paired, &new.tags).await?,
         };
-        return Ok((paired, other_club));
+        return Ok((paired, astray));
     }
     let id = Uuid::now_v7();
     let (session, at) = (new.session_id, new.hit_at);
-    let other_club = insert_shot(connection, school, session, id, at, &new.tags).await?;
-    Ok((id, other_club))
+    let astray = insert_shot(connection, school, session, id, at, &new.tags).await?;
+    Ok((id, astray))
 }
 
 /// Moves a shot to a block of what is told of it, where the device that told of it first could
@@ -311,25 +329,25 @@ async fn put_right(
     session: Uuid,
     paired: Uuid,
     tags: &Tags,
-) -> Result<bool, StoreError> {
+) -> Result<Astray, StoreError> {
     let this = || shot::table.filter(shot::school_id.eq(school).and(shot::id.eq(paired)));
     let there: Uuid = this().select(shot::block_id).first(connection).await?;
     let blocks = load_blocks(connection, school, session).await?;
     let asked = blocks.iter().find(|block| block.id == there);
     let club = club_of(connection, school, session).await?;
     if asked.is_some_and(|block| tags.fit(&block.plan(), club)) {
-        return Ok(false);
+        return Ok(Astray::default());
     }
     let progress = progress_of(connection, school, session).await?;
-    let (block, other_club) = block_for(connection, school, session, &progress, tags).await?;
-    if other_club {
-        return Ok(true);
+    let (block, astray) = block_for(connection, school, session, &progress, tags).await?;
+    if astray != Astray::default() {
+        return Ok(astray);
     }
     diesel::update(this())
         .set(shot::block_id.eq(block))
         .execute(connection)
         .await?;
-    Ok(false)
+    Ok(astray)
 }
 
 async fn insert_reading(
@@ -337,7 +355,7 @@ async fn insert_reading(
     school: Uuid,
     new: &NewShot,
 ) -> Result<Stored, StoreError> {
-    let (shot, other_club) = shot_for(connection, school, new).await?;
+    let (shot, astray) = shot_for(connection, school, new).await?;
     diesel::insert_into(reading::table)
         .values((
             reading::school_id.eq(school),
@@ -355,7 +373,7 @@ async fn insert_reading(
     Ok(Stored {
         shot,
         again: false,
-        other_club,
+        astray,
     })
 }
 

@@ -301,7 +301,7 @@ async fn a_shot_goes_to_the_block_or_the_club_that_the_device_says() {
     };
     let plan = [(Uuid::now_v7(), planned)];
     scene.store.save_plan(school, session, &plan).await.unwrap();
-    let mut other_clubs = Vec::new();
+    let mut astray = Vec::new();
     for shot in [
         told(1, None, None),
         told(2, Some(Club::WedgeLob), None),
@@ -313,7 +313,7 @@ async fn a_shot_goes_to_the_block_or_the_club_that_the_device_says() {
         told(7, Some(Club::WedgeSand), Some("Pitches")),
     ] {
         let stored = scene.store.store_shot(school, &shot).await.unwrap();
-        other_clubs.push(stored.other_club);
+        astray.push(stored.astray.club);
     }
     let (_, blocks) = scene.store.session(school, session).await.unwrap();
     let of = |shot: &Shot| {
@@ -336,10 +336,24 @@ async fn a_shot_goes_to_the_block_or_the_club_that_the_device_says() {
             pitches(Club::WedgeSand),
         ]
     );
-    assert_eq!(
-        other_clubs,
-        [false, false, false, true, false, false, false]
-    );
+    assert_eq!(astray, [false, false, false, true, false, false, false]);
+
+    // A device that numbers its blocks without end loses no shot by it.
+    let mut full = None;
+    for more in 8.. {
+        let shot = told(more, None, Some(&format!("Set {more}")));
+        let stored = scene.store.store_shot(school, &shot).await.unwrap();
+        if stored.astray.block {
+            full = Some(stored.shot);
+            break;
+        }
+    }
+    let (_, blocks) = scene.store.session(school, session).await.unwrap();
+    assert_eq!(blocks.len(), 200);
+    let shots = scene.shots().await;
+    let last = shots.iter().find(|shot| Some(shot.id) == full);
+    let under_way = blocks.iter().max_by_key(|block| block.begun_at).unwrap();
+    assert_eq!(last.unwrap().block_id, under_way.id);
     scene.clear().await;
 }
 

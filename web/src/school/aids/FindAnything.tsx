@@ -95,7 +95,9 @@ export function FindAnything({ close, help }: Props) {
       {found.isError && <p role="alert">{found.error.message}</p>}
       {words !== "" && answers && things.length === 0 && (
         <p className="quiet" role="status">
-          Nothing fits “{words}”. Try the beginning of a name, a purpose, a month or a place.
+          Nothing fits “{words}”. Try the beginning of a name, a purpose, a month or a place. Of
+          sessions and decisions the latest 400 are looked through, and all sessions of a player
+          whose name you type.
         </p>
       )}
       <p>

@@ -5,11 +5,11 @@ use crate::Api;
 use serde_json::{Value, json};
 use std::time::Instant;
 use tally_e2e::{DEMO_PASSWORD, PASSWORD, Stage};
-use tokio_postgres::NoTls;
+use tally_store::testing::fill;
 use uuid::Uuid;
 
 /// Players, sessions of each, and shots of each session.
-const SCHOOL: [i32; 3] = [2_000, 100, 50];
+const SCHOOL: [u32; 3] = [2_000, 100, 50];
 /// How often each page is asked for, after as many that are not counted as it takes to warm up.
 const ASKED: usize = 40;
 const WARMING: usize = 3;
@@ -20,42 +20,6 @@ const MOST_GROWTH: f64 = 3.0;
 /// Below this growth says nothing: the demo's figure is all noise.
 const NO_MATTER_MS: f64 = 15.0;
 
-/// Fills the school by rows that PostgreSQL makes itself, with the checks of foreign keys and our
-/// own triggers off. Identifiers follow each other in time, as ours do.
-const FILL: &str = "
-SET session_replication_role = replica;
-CREATE TEMP SEQUENCE q;
-CREATE FUNCTION pg_temp.made() RETURNS uuid LANGUAGE sql VOLATILE AS
-$$ SELECT ('01890000-0000-7000-8000-' || lpad(to_hex(nextval('q')), 12, '0'))::uuid $$;
-CREATE TEMP TABLE s ON COMMIT PRESERVE ROWS AS SELECT school_id FROM school;
-CREATE TEMP TABLE c AS SELECT id FROM coach LIMIT 1;
-INSERT INTO device (school_id, id, name, kind, seen_at, offsets, measures, calculates, practice)
-SELECT school_id, pg_temp.made(), 'Radar ' || n, 'radar', now(), '{}', '[\"club_speed\",\"ball_speed\",\"launch_angle\",\"spin_rate\",\"carry\"]', '[]', false
-FROM s, generate_series(1, 2) AS n;
-CREATE TEMP TABLE d AS SELECT (array_agg(id))[1] AS id FROM device;
-INSERT INTO player (school_id, id, name, born, left_handed, aim, coach_id, guardian)
-SELECT school_id, pg_temp.made(), 'Player ' || lpad(n::text, 5, '0'), 1970 + n % 45, n % 9 = 0, 'Number ' || n, c.id, ''
-FROM s, c, generate_series(1, $PLAYERS) AS n;
-INSERT INTO session (school_id, id, player_id, purpose, club, place, altitude_m, temperature_c, humidity_pct, started_at, zone, ended_at, note, tags)
-SELECT player.school_id, pg_temp.made(), player.id, (ARRAY['benchmark', 'technique', 'bag_gapping'])[1 + n % 3], (ARRAY['driver', 'iron7', 'wedge_pitching'])[1 + n % 3], 'Bay', 100, 20, 50,
-  at, 'UTC', at + interval '50 minutes', '', '[]'
-FROM player, generate_series(1, $SESSIONS) AS n, LATERAL (SELECT now() - interval '1 day' * (n * 3 + 1) AS at) AS t;
-UPDATE session SET shots = $SHOTS;
-INSERT INTO block (school_id, id, session_id, position, label, begun_at)
-SELECT school_id, pg_temp.made(), id, n, (ARRAY['Stock', 'All-out'])[1 + n], started_at + n * interval '20 minutes' FROM session, generate_series(0, 1) AS n;
-INSERT INTO shot (school_id, id, session_id, block_id, hit_at)
-SELECT block.school_id, pg_temp.made(), block.session_id, block.id, block.begun_at + n * interval '40 seconds'
-FROM block, generate_series(1, $SHOTS / 2) AS n;
-INSERT INTO reading (school_id, id, shot_id, device_id, run, sequence, received_at, values)
-SELECT shot.school_id, shot.id, shot.id, d.id, 'made', row_number() OVER (), hit_at, jsonb_build_object(
-  'club_speed', jsonb_build_object('si', 40 + 3 * random(), 'from', 'measured'),
-  'ball_speed', jsonb_build_object('si', 58 + 4 * random(), 'from', 'measured'),
-  'launch_angle', jsonb_build_object('si', 11 + 4 * random(), 'from', 'measured'),
-  'spin_rate', jsonb_build_object('si', 2400 + 600 * random(), 'from', 'measured'),
-  'carry', jsonb_build_object('si', 190 + 20 * random(), 'from', 'measured'))
-FROM shot, d;
-";
-
 /// Tells every page's time in both schools; answers whether all keep to what is asked.
 pub async fn measure() -> bool {
     let demo = Stage::set(true).await;
@@ -63,7 +27,9 @@ pub async fn measure() -> bool {
     demo.clear().await;
     let stage = Stage::set(false).await;
     let began = Instant::now();
-    fill(&stage).await;
+    fill(&stage.database_url(), SCHOOL)
+        .await
+        .expect("the school is made");
     println!(
         "ten million shots were made in {:.0} s",
         began.elapsed().as_secs_f64()
@@ -87,28 +53,6 @@ pub async fn measure() -> bool {
         );
     }
     good
-}
-
-async fn fill(stage: &Stage) {
-    let (client, connection) = tokio_postgres::connect(&stage.database_url(), NoTls)
-        .await
-        .expect("the database answers");
-    let connection = tokio::spawn(connection);
-    let [players, sessions, shots] = SCHOOL.map(|n| n.to_string());
-    let fill = FILL
-        .replace("$PLAYERS", &players)
-        .replace("$SESSIONS", &sessions)
-        .replace("$SHOTS", &shots);
-    client
-        .batch_execute(&fill)
-        .await
-        .expect("the school is made");
-    client
-        .batch_execute("VACUUM ANALYZE")
-        .await
-        .expect("the database looks at it");
-    drop(client);
-    connection.await.expect("it ends").expect("it ends well");
 }
 
 /// The pages of a school with their times, ms: middle and 99 of 100.

@@ -1,6 +1,7 @@
 //! A coach's morning: what is under way, who is due, what there is to look at.
 
 use crate::http::coach::Coach;
+use crate::http::extract::Query;
 use crate::http::problem::Problem;
 use crate::made_up;
 use crate::routes::record::standings::tell_all;
@@ -11,13 +12,14 @@ use crate::state::App;
 use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Datelike, Duration, Utc};
-use serde::Serialize;
-use tally_core::record::flags::{Flag, FlagKind};
+use serde::{Deserialize, Serialize};
+use tally_core::record::flags::{Flag, FlagKind, FlagOrder, in_order};
 use tally_core::record::standings::{BestToBeat, PlayerStanding};
 use tally_core::school::access::children_born_after;
+use tally_core::vocabulary::invalid::within;
 use tally_core::vocabulary::sentence::Sentence;
 use tally_store::record::standings::Due;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
@@ -31,8 +33,11 @@ struct TodayView {
     rechecks: Vec<Recheck>,
     /// Players who check in and did not for long, the latest of them first.
     due: Vec<DuePlayer>,
-    /// What there is to look at, the latest first.
+    /// What there is to look at, as many as were asked for.
     flags: Vec<TodayFlag>,
+    order: FlagOrder,
+    /// How much there is in all.
+    flags_in_all: usize,
     /// Players whose sessions are still being read: what there is to look at of them comes.
     still_reading: usize,
     /// Whether there is any player at all.
@@ -82,13 +87,33 @@ struct Recheck {
     decision: DecisionView,
 }
 
+/// How much there is to look at is told.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct TodayWanted {
+    /// Most things to look at; 60 when left out.
+    flags: Option<u32>,
+    /// Their order; the most urgent first when left out.
+    order: Option<FlagOrder>,
+}
+
+/// Things to look at that are told where nobody asks for more, and at most.
+const FLAGS_SHOWN: u32 = 60;
+const MOST_FLAGS: std::ops::RangeInclusive<f64> = 1.0..=5_000.0;
+
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(today))
 }
 
 /// Sessions in progress, who is due, and what there is to look at.
-#[utoipa::path(get, path = "/today", responses((status = OK, body = TodayView), Problem))]
-async fn today(State(app): State<App>, coach: Coach) -> Result<Json<TodayView>, Problem> {
+#[utoipa::path(get, path = "/today", params(TodayWanted), responses((status = OK, body = TodayView), Problem))]
+async fn today(
+    State(app): State<App>,
+    coach: Coach,
+    Query(wanted): Query<TodayWanted>,
+) -> Result<Json<TodayView>, Problem> {
+    let most = f64::from(wanted.flags.unwrap_or(FLAGS_SHOWN));
+    let most = within("flags", most, MOST_FLAGS, "things to look at")?;
     let (store, school) = (coach.store(), coach.school());
     let now = Utc::now();
     let rules = store.house_rules(school).await?;
@@ -120,7 +145,10 @@ async fn today(State(app): State<App>, coach: Coach) -> Result<Json<TodayView>, 
             flags.push(silent(&device, now));
         }
     }
-    flags.sort_by_key(|f| std::cmp::Reverse(f.flag.since));
+    let order = wanted.order.unwrap_or_default();
+    in_order(&mut flags, order, |one| (&one.flag, &one.name));
+    let flags_in_all = flags.len();
+    flags.truncate(most as usize);
     let seen = rechecks.iter().map(|(d, _)| d.player_id);
     let seen: Vec<Uuid> = seen
         .chain(flags.iter().filter_map(|flag| flag.player))
@@ -152,6 +180,8 @@ async fn today(State(app): State<App>, coach: Coach) -> Result<Json<TodayView>, 
         rechecks: rechecks.collect(),
         due: due.collect(),
         flags,
+        order,
+        flags_in_all,
         still_reading,
         any_players: store.has_players(school).await?,
         made_up: made_up::are_in(store, school).await?,

@@ -18,7 +18,7 @@ use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::text::text_within;
 use tally_core::vocabulary::units::Units;
 use tally_core::vocabulary::zone::date_in;
-use tally_store::school::players::Player;
+use tally_store::school::players::RosterRow;
 use tally_store::session::sessions::Session;
 use tally_store::trials::decisions::Decision;
 use utoipa::IntoParams;
@@ -26,8 +26,8 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
-/// Sessions and decisions that are looked through, the latest.
-const LOOKED_THROUGH: i64 = 1_000;
+/// Sessions and decisions that are looked through, the latest; of players that are meant, all.
+const LOOKED_THROUGH: i64 = 400;
 /// Players whose bags are looked into and for whom something can be begun.
 const MOST_PLAYERS: usize = 5;
 
@@ -152,24 +152,21 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thing>>, Problem> {
     let asked = text_within("words", &asked.words, 200)?;
     let (store, school) = (coach.store(), coach.school());
-    let players = store.players(school).await?;
+    let players = store.roster(school).await?;
     let names: HashMap<Uuid, String> = players
         .iter()
-        .map(|listed| (listed.player.id, listed.player.name.clone()))
+        .map(|player| (player.id, player.name.clone()))
         .collect();
     let wanted = words(&asked);
-    let mut meant: Vec<(Uuid, &str)> = names
+    // They come by name, which stays so among those that have as much of it.
+    let mut meant: Vec<(usize, Uuid, &str)> = players
         .iter()
-        .filter(|(_, name)| has(name, &wanted) > 0)
-        .map(|(id, name)| (*id, name.as_str()))
+        .map(|player| (has(&player.name, &wanted), player.id, player.name.as_str()))
+        .filter(|(has, ..)| *has > 0)
         .collect();
-    meant.sort_by_key(|(_, name)| (std::cmp::Reverse(has(name, &wanted)), *name));
+    meant.sort_by_key(|(has, ..)| std::cmp::Reverse(*has));
     meant.truncate(MOST_PLAYERS);
-    // They come by name.
-    let mut things: Vec<Thing> = players
-        .iter()
-        .map(|listed| player(&listed.player))
-        .collect();
+    let mut things: Vec<Thing> = players.iter().map(player).collect();
     let may = |right: Right| coach.role().may(right);
     let pages = PAGES.iter().filter(|(.., right)| may(*right));
     things.extend(pages.map(|(label, about, path, _)| thing(Kind::Page, *label, *about, *path)));
@@ -190,10 +187,10 @@ async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thin
             "/school/devices",
         ));
     }
-    let theirs: Vec<Uuid> = meant.iter().map(|(id, _)| *id).collect();
-    for (id, name) in meant {
+    let theirs: Vec<Uuid> = meant.iter().map(|(_, id, _)| *id).collect();
+    for (has, id, name) in meant {
         // A name alone means the player; more words mean something of theirs.
-        if has(name, &wanted) < wanted.len() {
+        if has < wanted.len() {
             things.extend(begun_for(id, name));
             for club in store.bag(school, id).await? {
                 let label = in_words(&club).show(Units::MphYd);
@@ -238,7 +235,7 @@ fn thing(
     }
 }
 
-fn player(player: &Player) -> Thing {
+fn player(player: &RosterRow) -> Thing {
     let about = match player.aim.trim() {
         "" => "record, sessions, bag, programme",
         aim => aim,

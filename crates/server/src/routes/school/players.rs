@@ -21,7 +21,7 @@ use tally_core::vocabulary::playing_level::PlayingLevel;
 use tally_core::vocabulary::text::{lines_within, text_within};
 use tally_core::vocabulary::units::Dimension;
 use tally_store::base::keys::Key;
-use tally_store::school::players::{ListedPlayer, Player};
+use tally_store::school::players::Player;
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -173,12 +173,12 @@ pub fn routes() -> OpenApiRouter<App> {
 /// The school's players by name, those included who do not come any more.
 #[utoipa::path(get, path = "/players", responses((status = OK, body = [NamedPlayer]), Problem))]
 async fn players(coach: Coach) -> Result<Json<Vec<NamedPlayer>>, Problem> {
-    let players = coach.store().players(coach.school()).await?;
-    let named = players.into_iter().map(|listed| NamedPlayer {
-        id: listed.player.id,
-        name: listed.player.name,
-        aim: listed.player.aim,
-        archived_at: listed.archived_at,
+    let players = coach.store().roster(coach.school()).await?;
+    let named = players.into_iter().map(|player| NamedPlayer {
+        id: player.id,
+        name: player.name,
+        aim: player.aim,
+        archived_at: player.archived_at,
     });
     Ok(Json(named.collect()))
 }
@@ -201,26 +201,20 @@ async fn roster(
         "players",
     )?;
     let order = wanted.order.unwrap_or_default();
-    let players = store.players(school).await?;
-    let last = match order {
-        RosterOrder::Name => HashMap::new(),
-        RosterOrder::Last => store.last_sessions(school).await?,
-    };
+    let players = store.roster(school).await?;
     let away = players.iter().filter(|p| p.archived_at.is_some()).count();
     let all = players.len() - away;
     let gone: HashMap<Uuid, DateTime<Utc>> = players
         .iter()
-        .filter_map(|p| Some((p.player.id, p.archived_at?)))
+        .filter_map(|player| Some((player.id, player.archived_at?)))
         .collect();
-    let listed = players
-        .into_iter()
-        .map(|ListedPlayer { player, .. }| Listed {
-            last: last.get(&player.id).copied(),
-            away: gone.contains_key(&player.id),
-            id: player.id,
-            name: player.name,
-            aim: player.aim,
-        });
+    let listed = players.into_iter().map(|player| Listed {
+        away: player.archived_at.is_some(),
+        last: player.last_session_at,
+        id: player.id,
+        name: player.name,
+        aim: player.aim,
+    });
     let mut found = core_roster(
         listed.collect(),
         &words,

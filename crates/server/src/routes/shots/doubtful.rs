@@ -13,6 +13,7 @@ use tally_core::shots::doubt::Doubt;
 use tally_core::shots::reading::Reading;
 use tally_core::shots::standing::{Judged, Standing};
 use tally_core::verdicts::house_rules::HouseRules;
+use tally_store::session::sessions::Session;
 use tally_store::shots::hit_sessions::HitSession;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -24,6 +25,8 @@ use uuid::Uuid;
 struct DoubtfulList {
     /// Latest sessions that were looked through.
     looked_through: usize,
+    /// Whether there was enough to decide in these, and earlier ones were not looked through.
+    more: bool,
     sessions: Vec<DoubtfulSession>,
 }
 
@@ -50,6 +53,10 @@ struct DoubtfulShot {
     doubts: Vec<Doubt>,
 }
 
+/// Sessions that are read at a time, and how many readings that wait are enough for a list.
+const AT_A_TIME: usize = 8;
+const ENOUGH: usize = 60;
+
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(doubtful))
 }
@@ -63,33 +70,42 @@ async fn doubtful(coach: Coach) -> Result<Json<DoubtfulList>, Problem> {
         .store()
         .latest_sessions(school, rules.doubtful_sessions())
         .await?;
-    let names = coach.store().player_names(school).await?;
-    let looked_through = latest.len();
-    let latest = coach.store().hit_sessions(school, latest).await?;
-    let waiting = compute(coach.school(), move || {
-        let waiting = latest.into_par_iter().map(|hit| {
-            let shots = waiting_in(&hit, &rules);
-            (hit.session, shots)
-        });
-        waiting.collect::<Vec<_>>()
-    })
-    .await?;
-    let waiting = waiting.into_iter().filter(|(_, shots)| !shots.is_empty());
-    let mut shown = Vec::new();
-    let mut sessions = Vec::new();
-    for (session, shots) in waiting {
-        shown.push(session.player_id);
-        sessions.push(DoubtfulSession {
-            session: session.id,
-            player_name: names.get(&session.player_id).cloned().unwrap_or_default(),
-            started_at: session.started_at,
-            zone: session.zone,
-            shots,
-        });
+    let mut looked_through = 0;
+    let mut waiting: Vec<(Session, Vec<DoubtfulShot>)> = Vec::new();
+    for some in latest.chunks(AT_A_TIME) {
+        looked_through += some.len();
+        let hit = coach.store().hit_sessions(school, some.to_vec()).await?;
+        let found = compute(coach.school(), move || {
+            let waiting = hit.into_par_iter().map(|hit| {
+                let shots = waiting_in(&hit, &rules);
+                (hit.session, shots)
+            });
+            waiting.collect::<Vec<_>>()
+        })
+        .await?;
+        waiting.extend(found.into_iter().filter(|(_, shots)| !shots.is_empty()));
+        if waiting.iter().map(|(_, shots)| shots.len()).sum::<usize>() >= ENOUGH {
+            break;
+        }
     }
+    let shown: Vec<Uuid> = waiting
+        .iter()
+        .map(|(session, _)| session.player_id)
+        .collect();
+    let names = coach.store().names_of_players(school, &shown).await?;
+    let sessions = waiting.into_iter().map(|(session, shots)| DoubtfulSession {
+        session: session.id,
+        player_name: names.get(&session.player_id).cloned().unwrap_or_default(),
+        started_at: session.started_at,
+        zone: session.zone,
+        shots,
+    });
+    let sessions = sessions.collect();
+    let more = looked_through < latest.len();
     coach.has_seen(&shown).await?;
     Ok(Json(DoubtfulList {
         looked_through,
+        more,
         sessions,
     }))
 }

@@ -1,0 +1,154 @@
+//! How much of a school its pages read, whatever PostgreSQL's planner knows of it.
+
+use crate::stage::Stage;
+use tally_server::http::access::ROUTES;
+use tally_store::testing::fill;
+
+/// Players, sessions of each, shots of each session.
+const SCHOOL: [u32; 3] = [400, 20, 2];
+/// What is looked at, with the most rows of it that one page may read: what is of the fifty players
+/// of a list, or in the latest of the school's sessions, and not in its 8,000 sessions.
+const MOST: [(&str, i64); 4] = [
+    ("session", 2_500),
+    ("block", 4_000),
+    ("shot", 3_000),
+    ("reading", 3_000),
+];
+/// What reads it all, because all is asked for.
+const WHOLE: [&str; 3] = ["/school/archive", "/shots.csv", "/shots.sqlite"];
+/// What goes on until the one who asks goes away, and what needs something that is not there.
+const ELSEWHERE: [&str; 9] = [
+    "/live",
+    "/boards/{board}",
+    "/boards/{board}/live",
+    "/device-line",
+    "/calendars/{token}",
+    "/shared",
+    "/shared/shots.csv",
+    "/agreement",
+    "/club-length",
+];
+
+/// What the routes ask for.
+fn asked(path: &str, player: &str, session: &str) -> Option<String> {
+    let path = path
+        .replace("{player}", player)
+        .replace("{session}", session);
+    if path.contains('{') {
+        return None;
+    }
+    let query = match path.rsplit('/').next()? {
+        "record" => "?club=driver&quantity=club_speed",
+        "peers" => "?club=driver&quantity=club_speed",
+        "records" | "delivery" => "?club=driver",
+        "prepare" => "?purpose=benchmark&club=driver",
+        "find" => "?words=player%20000",
+        "over" => "?quantity=club_speed&value=40&unit=mps",
+        "launch-spin" => "?units=mph_yd",
+        "page-draft" => "?units=mph_yd&from=2026-01-01&to=2026-11-28",
+        _ => "",
+    };
+    Some(format!("{path}{query}"))
+}
+
+/// The rows that were read of each table: the server's connections are ended, which then tell what
+/// they have read.
+async fn read(stage: &Stage, of: &[(&str, i64)]) -> Vec<i64> {
+    stage
+        .sql(
+            "DO $$ BEGIN
+                 LOOP
+                     PERFORM pg_terminate_backend(pid) FROM pg_stat_activity
+                     WHERE datname = current_database() AND pid <> pg_backend_pid() AND backend_type = 'client backend';
+                     EXIT WHEN NOT FOUND;
+                     PERFORM pg_sleep(0.005), pg_stat_clear_snapshot();
+                 END LOOP;
+             END $$",
+        )
+        .await;
+    let tables: Vec<String> = of.iter().map(|(table, _)| format!("'{table}'")).collect();
+    let rows = stage
+        .ask(&format!(
+            "SELECT (coalesce(seq_tup_read, 0) + coalesce(idx_tup_fetch, 0))::text
+             FROM unnest(ARRAY[{}]) WITH ORDINALITY AS wanted (name, at)
+             JOIN pg_stat_user_tables ON relname = name ORDER BY at",
+            tables.join(", ")
+        ))
+        .await;
+    rows.iter().map(|rows| rows.parse().unwrap()).collect()
+}
+
+/// What reads too much.
+async fn greedy(stage: &Stage, pages: &[String], most: &[(&str, i64)]) -> Vec<String> {
+    let mut greedy = Vec::new();
+    let mut before = read(stage, most).await;
+    for page in pages {
+        let (status, told) = stage.get(page).await;
+        if status >= 300 {
+            greedy.push(format!("{page}: {status} {told}"));
+        }
+        let now = read(stage, most).await;
+        for (((table, most), now), before) in most.iter().zip(&now).zip(&before) {
+            if now - before > *most {
+                greedy.push(format!("{page} reads {} rows of {table}", now - before));
+            }
+        }
+        before = now;
+    }
+    greedy
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn no_page_reads_the_whole_school_whatever_the_planner_knows() {
+    let stage = Stage::set().await;
+    for (table, _) in MOST {
+        let own = format!("ALTER TABLE {table} SET (autovacuum_enabled = false)");
+        stage.sql(&own).await;
+    }
+    fill(&stage.database_url(), SCHOOL).await.unwrap();
+    let (_, roster) = stage.get("/roster").await;
+    let player = roster["players"][0]["id"].as_str().unwrap().to_owned();
+    let (_, theirs) = stage.get(&format!("/players/{player}")).await;
+    let session = theirs["sessions"][0]["id"].as_str().unwrap().to_owned();
+    let gets = ROUTES
+        .iter()
+        .filter(|(method, path, _)| *method == "GET" && !ELSEWHERE.contains(path));
+    let pages: Vec<String> = gets
+        .filter(|(_, path, _)| !WHOLE.contains(path))
+        .filter_map(|(_, path, _)| asked(path, &player, &session))
+        .collect();
+    // What Today tells of each player has been read before.
+    let store = stage.store().await;
+    let school = store.founder().await.unwrap().school_id;
+    let store = store.for_school(school);
+    let rules = store.house_rules(school).await.unwrap();
+    let mark = store.figures_mark(school, &rules).await.unwrap();
+    stage
+        .sql(&format!(
+            "INSERT INTO player_standing (school_id, player_id, changes, mark, flagged, told, check_ins, usual)
+             SELECT school_id, id, 0, {mark}, true, '{{}}', 0, '[]' FROM player"
+        ))
+        .await;
+    drop(store);
+    let database = stage.ask("SELECT current_database()::text").await;
+    let plans = async |how: &str| {
+        let own = format!("ALTER DATABASE {} {how}", database[0]);
+        stage.sql(&own).await;
+    };
+    plans("SET plan_cache_mode = force_generic_plan").await;
+    let found = greedy(&stage, &pages, &MOST).await;
+    assert_eq!(found, Vec::<String>::new(), "with plans for any value");
+
+    // A school that grew since PostgreSQL looked at it. Whoever lists its latest sessions then
+    // goes through all of them once, which nothing prevents, and through nothing else.
+    plans("RESET plan_cache_mode").await;
+    stage
+        .sql(
+            "DELETE FROM pg_statistic WHERE starelid IN (SELECT oid FROM pg_class WHERE relnamespace = 'public'::regnamespace);
+             UPDATE pg_class SET reltuples = -1, relpages = 0 WHERE relnamespace = 'public'::regnamespace AND relkind IN ('r', 'i')",
+        )
+        .await;
+    let found = greedy(&stage, &pages, &MOST[1..]).await;
+    assert_eq!(found, Vec::<String>::new(), "without statistics");
+    stage.clear().await;
+}
