@@ -26,14 +26,7 @@ impl Cluster {
         let programs = "SELECT setting FROM pg_config WHERE name = 'BINDIR'";
         let programs = common.ask(programs).await.unwrap().remove(0).into();
         common.remove().await.unwrap();
-        let free = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
-        let cluster = Cluster {
-            folder: std::env::temp_dir().join(format!("tally-cluster-{}", Uuid::now_v7())),
-            programs,
-            port: free.local_addr().unwrap().port(),
-            language,
-        };
-        drop(free);
+        let cluster = Cluster::nowhere_yet(programs, language);
         let made = cluster.run(
             "initdb",
             &[
@@ -48,6 +41,39 @@ impl Cluster {
         assert!(made, "initdb failed");
         cluster.start();
         cluster
+    }
+
+    fn nowhere_yet(programs: PathBuf, language: &'static str) -> Cluster {
+        let free = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
+        Cluster {
+            folder: std::env::temp_dir().join(format!("tally-cluster-{}", Uuid::now_v7())),
+            programs,
+            port: free.local_addr().unwrap().port(),
+            language,
+        }
+    }
+
+    /// Makes one that follows this one, a copy that is read from and can take its place.
+    pub fn follower(&self) -> Cluster {
+        let follower = Cluster::nowhere_yet(self.programs.clone(), self.language);
+        let url = self.url();
+        let copied = follower.run("pg_basebackup", &["-d", &url, "-R", "-c", "fast"]);
+        assert!(copied, "pg_basebackup failed");
+        follower.start();
+        follower
+    }
+
+    /// Makes a follower the one that is written to, as what watches over both does.
+    pub fn promote(&self) {
+        assert!(
+            self.run("pg_ctl", &["-w", "promote"]),
+            "pg_ctl promote failed"
+        );
+    }
+
+    /// Where it listens.
+    pub fn address(&self) -> String {
+        format!("127.0.0.1:{}", self.port)
     }
 
     /// The address of its first database.

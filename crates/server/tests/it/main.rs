@@ -19,6 +19,7 @@ mod device_line;
 mod devices;
 mod doors;
 mod durability;
+mod failover;
 mod files;
 mod gapping;
 mod house_rules;

@@ -1,5 +1,6 @@
 //! A server in this process on free ports, with a database of its own.
 
+use crate::cluster::Cluster;
 use argon2::password_hash::{PasswordHasher, SaltString};
 use argon2::{Algorithm, Argon2, Params, Version};
 use reqwest::header::{COOKIE, SET_COOKIE};
@@ -181,6 +182,17 @@ impl Stage {
     pub async fn with_session_on(server: String) -> Stage {
         let database = TestDatabase::create_on(server).await;
         found(&database.url).await;
+        let stage = Stage::founded_on(database).await;
+        stage.equipped().await.begun().await
+    }
+
+    /// The same on the first of two clusters, which follow each other; the server knows both.
+    pub async fn with_session_on_either(first: &Cluster, second: &Cluster) -> Stage {
+        let mut database = TestDatabase::create_on(first.url()).await;
+        found(&database.url).await;
+        let both = format!("{},{}", first.address(), second.address());
+        database.url = database.url.replace(&first.address(), &both)
+            + "?target_session_attrs=read-write&connect_timeout=3";
         let stage = Stage::founded_on(database).await;
         stage.equipped().await.begun().await
     }

@@ -4,12 +4,14 @@ use crate::base::error::StoreError;
 use crate::base::schema::{player, player_standing};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
+use diesel::dsl::sql;
 use diesel::prelude::*;
-use diesel::sql_types::{BigInt, Uuid as SqlUuid};
+use diesel::sql_types::{BigInt, Jsonb, Nullable, Uuid as SqlUuid};
 use diesel_async::RunQueryDsl;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 use std::collections::BTreeMap;
+use tally_core::record::flags::Flag;
 use tally_core::record::peers::Usual;
 use uuid::Uuid;
 
@@ -22,15 +24,15 @@ pub struct Untold {
     pub changes: i64,
 }
 
-/// A player with what is told of them.
+/// A player of whom there is something to look at.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Standing<T> {
+pub struct Flagged {
     /// The player.
     pub player: Uuid,
     /// Their name.
     pub name: String,
-    /// What is told.
-    pub told: T,
+    /// What there is to look at.
+    pub flags: Vec<Flag>,
 }
 
 #[derive(QueryableByName)]
@@ -148,34 +150,35 @@ impl Store {
         Ok(())
     }
 
-    /// What is told of the players of whom there is anything to look at.
+    /// What there is to look at of players, in no order.
     ///
     /// # Errors
     /// [`StoreError::Database`].
-    pub async fn flagged<T: DeserializeOwned>(
-        &self,
-        school: Uuid,
-        mark: i64,
-    ) -> Result<Vec<Standing<T>>, StoreError> {
+    pub async fn flagged(&self, school: Uuid, mark: i64) -> Result<Vec<Flagged>, StoreError> {
         let of = player::school_id
             .eq(player_standing::school_id)
             .and(player::id.eq(player_standing::player_id));
+        // The rest of what is told may be long.
+        let flags = sql::<Nullable<Jsonb>>("player_standing.told -> 'flags'");
         let rows: Vec<(Uuid, String, Option<serde_json::Value>)> = player_standing::table
             .inner_join(player::table.on(of))
             .filter(player_standing::school_id.eq(school))
             .filter(player_standing::mark.eq(mark))
             .filter(player_standing::flagged)
             .filter(player::archived_at.is_null())
-            .order((player::name, player::id))
-            .select((player::id, player::name, player_standing::told))
+            .select((player::id, player::name, flags))
             .load(&mut self.connection().await?)
             .await?;
         // What an earlier version told and cannot be read is told again: no reason to fail.
-        let told = rows.into_iter().filter_map(|(player, name, told)| {
-            let told = serde_json::from_value(told?).ok()?;
-            Some(Standing { player, name, told })
+        let flagged = rows.into_iter().filter_map(|(player, name, flags)| {
+            let flags = serde_json::from_value(flags?).ok()?;
+            Some(Flagged {
+                player,
+                name,
+                flags,
+            })
         });
-        Ok(told.collect())
+        Ok(flagged.collect())
     }
 
     /// Players with two check-ins or more, none of them since `since`: those who have waited

@@ -192,9 +192,8 @@ async fn today(
 async fn flagged(coach: &Coach, mark: i64, now: DateTime<Utc>) -> Result<Vec<TodayFlag>, Problem> {
     let (store, school) = (coach.store(), coach.school());
     let mut flags = Vec::new();
-    for standing in store.flagged::<PlayerStanding>(school, mark).await? {
-        let told = standing.told;
-        for flag in told.flags {
+    for standing in store.flagged(school, mark).await? {
+        for flag in standing.flags {
             if flag.stands(now.date_naive()) {
                 flags.push(TodayFlag {
                     player: Some(standing.player),
