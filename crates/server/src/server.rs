@@ -48,6 +48,8 @@ pub const LOOK_AGAIN: Duration = Duration::from_secs(60);
 pub struct Config {
     /// Address of the database.
     pub database_url: String,
+    /// Address of a copy of it that pages are read from.
+    pub read_database_url: Option<String>,
     /// Where browsers connect.
     pub web: SocketAddr,
     /// Where devices connect.
@@ -75,6 +77,7 @@ impl Config {
         let any = SocketAddr::from(([127, 0, 0, 1], 0));
         Config {
             database_url: database_url.to_owned(),
+            read_database_url: None,
             web: any,
             intake: any,
             behind_tls_proxy: false,
@@ -148,6 +151,10 @@ impl Server {
             None => None,
         };
         let store = open(&config.database_url, config.wait_for_database).await?;
+        let store = match &config.read_database_url {
+            Some(url) => store.with_readers(url)?,
+            None => store,
+        };
         let app = App {
             live: store.listen(),
             store,

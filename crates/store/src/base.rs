@@ -7,6 +7,7 @@ pub mod keys;
 pub mod live;
 pub(crate) mod locks;
 pub(crate) mod packed_trace;
+pub mod readers;
 pub(crate) mod schema;
 pub(crate) mod scoped;
 pub mod signed_in;

@@ -2,6 +2,7 @@
 
 import createClient from "openapi-fetch";
 import type { components, paths } from "./api.gen";
+import { position } from "./position";
 import { signedOut } from "./signed-out";
 import { unchanged } from "./unchanged";
 
@@ -13,6 +14,7 @@ export type Units = Schemas["Units"];
 
 export const api = createClient<paths>({ baseUrl: location.origin });
 api.use(unchanged);
+api.use(position);
 
 /** A refusal by the server, or its silence, worded for the coach. */
 export class ApiError extends Error {

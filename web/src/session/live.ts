@@ -1,6 +1,7 @@
 // Hearing of a session's changes: by the one stream that all tabs of this browser share,
 // or by one of our own where tabs cannot share any.
 
+import { seenFrom } from "../app/position";
 import { type Hearer, hear } from "../ui/stream";
 import type { Told, Wanted } from "./live.worker";
 
@@ -18,6 +19,15 @@ interface Shared {
 
 const pathOf = (session: string) => `/api/v1/live?sessions=${session}`;
 
+/** Hears by a stream of its own. */
+function alone(hearer: Hearer): Hearer {
+  const changed = (what: string, from: string) => {
+    seenFrom(from);
+    hearer.changed(what, from);
+  };
+  return { ...hearer, changed };
+}
+
 let shared: Shared | undefined | null;
 
 /** The stream that tabs share; none where there is no such thing. */
@@ -33,16 +43,18 @@ function sharing(): Shared | null {
   });
   const made: Shared = { port: worker.port, hearers: new Set() };
   made.port.onmessage = ({ data }: MessageEvent<Told>) => {
+    if (data.kind === "changed") seenFrom(data.from);
     for (const { session, hearer } of made.hearers) {
       if (data.kind === "open") hearer.open();
       else if (data.kind !== "changed") hearer.away(data.kind === "refused");
-      else if (data.session === session || data.session === "all") hearer.changed(session);
+      else if (data.session === session || data.session === "all")
+        hearer.changed(session, data.from);
     }
   };
   // A browser that has such workers may still not run ours: then each tab hears by itself.
   worker.onerror = () => {
     shared = null;
-    for (const one of made.hearers) one.stop = hear(pathOf(one.session), one.hearer);
+    for (const one of made.hearers) one.stop = hear(pathOf(one.session), alone(one.hearer));
   };
   // A tab that is put away hears nothing until it is taken out again.
   addEventListener("pagehide", () => want(made, []));
@@ -58,7 +70,7 @@ function want({ port, hearers }: Shared, sessions = [...hearers].map((h) => h.se
 /** Hears of a session's changes until it is told to stop. */
 export function hearOf(session: string, hearer: Hearer): () => void {
   const all = sharing();
-  if (!all) return hear(pathOf(session), hearer);
+  if (!all) return hear(pathOf(session), alone(hearer));
   const one: Heard = { session, hearer };
   all.hearers.add(one);
   want(all);

@@ -4,7 +4,9 @@ import { hear } from "../ui/stream";
 
 /** What a tab wants to hear of, and what it is told. */
 export type Wanted = { sessions: string[] };
-export type Told = { kind: "changed"; session: string } | { kind: "open" | "away" | "refused" };
+export type Told =
+  | { kind: "changed"; session: string; from: string }
+  | { kind: "open" | "away" | "refused" };
 
 const wanted = new Map<MessagePort, string[]>();
 let now = "";
@@ -29,7 +31,7 @@ function listen() {
   stop = () => {};
   if (!all) return;
   stop = hear(`/api/v1/live?sessions=${all}`, {
-    changed: (session) => tell({ kind: "changed", session }),
+    changed: (session, from) => tell({ kind: "changed", session, from }),
     open: () => stands({ kind: "open" }),
     away: (refused) => stands({ kind: refused ? "refused" : "away" }),
   });

@@ -1,7 +1,8 @@
 /** Who hears a stream of changes. */
 export interface Hearer {
-  /** Something changed; its name, where the stream tells of several. */
-  changed: (what: string) => void;
+  /** Something changed: its name, where the stream tells of several, and from where on in the
+   * database's log it is to be seen, where that is told. */
+  changed: (what: string, from: string) => void;
   /** It was opened, at first or again: what happened meanwhile is unknown. */
   open: () => void;
   /** It broke, or was refused; it is asked for again. */
@@ -17,7 +18,7 @@ export function hear(path: string, hearer: Hearer): () => void {
   let again: ReturnType<typeof setTimeout> | undefined;
   const open = () => {
     events = new EventSource(path);
-    events.addEventListener("changed", (event) => hearer.changed(event.data));
+    events.addEventListener("changed", (event) => hearer.changed(event.data, event.lastEventId));
     events.onopen = hearer.open;
     events.onerror = () => {
       // A connection that broke comes back by itself; one that was refused does not.

@@ -13,6 +13,10 @@ pub struct Serve {
     /// Address of the PostgreSQL database.
     #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
     database_url: String,
+    /// Address of a copy of it that follows it: pages are read from there, as soon as it has what
+    /// the one who asks has done or heard of.
+    #[arg(long, env = "READ_DATABASE_URL", hide_env_values = true)]
+    read_database_url: Option<String>,
     /// Address to listen on.
     #[arg(long, default_value_t = IpAddr::V4(Ipv4Addr::LOCALHOST), env = "TALLY_HOST")]
     host: IpAddr,
@@ -55,6 +59,7 @@ pub struct Serve {
 pub async fn run(serve: Serve) -> Result<(), StartError> {
     let server = Server::start(&Config {
         database_url: serve.database_url,
+        read_database_url: serve.read_database_url,
         web: SocketAddr::new(serve.host, serve.port),
         intake: SocketAddr::new(serve.host, serve.intake_port),
         behind_tls_proxy: serve.behind_tls_proxy,

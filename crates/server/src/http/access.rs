@@ -7,12 +7,14 @@ use crate::http::request_log::Answered;
 use crate::state::App;
 use axum::extract::{FromRequestParts, MatchedPath, RawPathParams, Request, State};
 use axum::http::request::Parts;
-use axum::http::{HeaderMap, Method, StatusCode};
+use axum::http::{HeaderMap, HeaderValue, Method, StatusCode};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use std::time::Duration;
 use tally_core::school::access::Right::{self, Keep, Open, Own, Run};
 use tally_core::vocabulary::invalid::Invalid;
+use tally_store::base::readers::Position;
+use tally_store::base::signed_in::SignedIn;
 use uuid::Uuid;
 
 /// Every route below `/api/v1` with the right that it needs. A route that is not here is
@@ -202,6 +204,10 @@ const ASKED_BY_POST: [&str; 8] = [
     "/bench/club",
 ];
 
+/// Header of answers to whoever changes something, where pages are read from a copy of the database:
+/// with it in what they ask next, they see what they did.
+pub const POSITION: &str = "tally-position";
+
 /// Where the table's paths begin.
 pub const BASE: &str = "/api/v1";
 
@@ -245,8 +251,14 @@ pub async fn admit(
         return Err(not_done_here(&parts));
     };
     let mut by = None;
+    let mut writes = false;
     if right != Open {
-        let coach = who(&app, &parts.headers).await?;
+        let reads = reads(&parts.method, matched.as_str().trim_start_matches(BASE));
+        let store = match reads && app.store.has_readers() {
+            true => &app.store.reading(position_of(&parts.headers)),
+            false => &app.store,
+        };
+        let coach = Coach::new(store, who(&app, &parts.headers).await?);
         if let Some(pass) = &pass {
             pass.known();
         }
@@ -259,6 +271,7 @@ pub async fn admit(
         if !matches!(parts.method, Method::GET | Method::HEAD) {
             coach.store().let_go();
         }
+        writes = !reads && app.store.has_readers();
         parts.extensions.insert(coach);
     }
     let answer = next.run(Request::from_parts(parts, body));
@@ -271,7 +284,13 @@ pub async fn admit(
         ANSWERED_WITHIN
     };
     let answer = tokio::time::timeout(within, answer).await;
-    let answer = answer.unwrap_or_else(|_| Problem::too_slow().into_response());
+    let mut answer = answer.unwrap_or_else(|_| Problem::too_slow().into_response());
+    if writes {
+        // Where to see what they did, whichever database they read it from.
+        let at = app.store.position().await?;
+        let at = HeaderValue::from_str(&at.to_string()).expect("figures are a header");
+        answer.headers_mut().insert(POSITION, at);
+    }
     Ok(answered(answer, by))
 }
 
@@ -294,8 +313,7 @@ async fn let_through(
         return Err(not_allowed(coach));
     }
     if let Some(script) = coach.script() {
-        let reads =
-            matches!(parts.method, Method::GET | Method::HEAD) || ASKED_BY_POST.contains(&route);
+        let reads = reads(&parts.method, route);
         if !script.changes && !reads {
             return Err(not_by_this_script(
                 "the token of this script only reads; make one that may change what is kept",
@@ -382,19 +400,28 @@ const TAKE_THEIR_TIME: [&str; 4] = [
     "/shots.sqlite",
 ];
 
+/// Whether a request only asks.
+fn reads(method: &Method, route: &str) -> bool {
+    matches!(*method, Method::GET | Method::HEAD) || ASKED_BY_POST.contains(&route)
+}
+
+/// From where on in the database's log one wants to see what was done.
+fn position_of(headers: &HeaderMap) -> Position {
+    let sent = headers.get(POSITION).and_then(|sent| sent.to_str().ok());
+    sent.and_then(|sent| sent.parse().ok()).unwrap_or_default()
+}
+
 /// Who asks, by the script's token or else by the cookie.
-async fn who(app: &App, headers: &HeaderMap) -> Result<Coach, Problem> {
+async fn who(app: &App, headers: &HeaderMap) -> Result<SignedIn, Problem> {
     if let Some(token) = script_token_of(headers) {
         let speaks = app.store.script_speaks_for(&token.digest()).await?;
-        let speaks = speaks.ok_or_else(Problem::no_such_script)?;
-        return Ok(Coach::new(&app.store, speaks));
+        return speaks.ok_or_else(Problem::no_such_script);
     }
     let signed_in = match token_of(headers, app.secure) {
         Some(token) => app.store.signed_in(&token.digest()).await?,
         None => None,
     };
-    let signed_in = signed_in.ok_or_else(Problem::not_signed_in)?;
-    Ok(Coach::new(&app.store, signed_in))
+    signed_in.ok_or_else(Problem::not_signed_in)
 }
 
 /// The player and the session that the path names. What belongs to a session is looked

@@ -71,6 +71,23 @@ impl Cluster {
         );
     }
 
+    /// The address of the database here that has the name of another cluster's.
+    pub fn beside(&self, url: &str) -> String {
+        let (_, name) = url.rsplit_once('/').unwrap();
+        self.url().replace("/postgres", &format!("/{name}"))
+    }
+
+    /// What a query says, as text.
+    pub fn ask(&self, sql: &str) -> String {
+        let asked = Command::new(self.programs.join("psql"))
+            .args(["-XAtq", &self.url(), "-c", sql])
+            .output();
+        String::from_utf8(asked.unwrap().stdout)
+            .unwrap()
+            .trim()
+            .to_owned()
+    }
+
     /// Where it listens.
     pub fn address(&self) -> String {
         format!("127.0.0.1:{}", self.port)

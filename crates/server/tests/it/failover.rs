@@ -3,29 +3,21 @@
 use crate::cluster::Cluster;
 use crate::stage::{SESSION, Stage, shot};
 use std::time::{Duration, Instant};
-use tally_store::testing::TestDatabase;
 
 /// Makes a first cluster wait with every commit until its follower has it too.
-async fn wait_for_follower(first: &Cluster) {
-    let database = TestDatabase::create_on(first.url()).await;
-    for statement in [
-        "ALTER SYSTEM SET synchronous_standby_names = '*'",
-        "SELECT pg_reload_conf()",
-    ] {
-        database.run(statement).await.unwrap();
+fn wait_for_follower(first: &Cluster) {
+    first.ask("ALTER SYSTEM SET synchronous_standby_names = '*'");
+    first.ask("SELECT pg_reload_conf()");
+    while first.ask("SELECT count(*) FROM pg_stat_replication WHERE sync_state = 'sync'") != "1" {
+        std::thread::sleep(Duration::from_millis(20));
     }
-    let following = "SELECT count(*)::text FROM pg_stat_replication WHERE sync_state = 'sync'";
-    while database.ask(following).await.unwrap() != ["1"] {
-        tokio::time::sleep(Duration::from_millis(20)).await;
-    }
-    database.remove().await.unwrap();
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn when_the_first_database_dies_the_second_goes_on_with_all_that_was_acknowledged() {
     let first = Cluster::begin().await;
     let second = first.follower();
-    wait_for_follower(&first).await;
+    wait_for_follower(&first);
     let stage = Stage::with_session_on_either(&first, &second).await;
     let live = format!("{}/api/v1/live?sessions={SESSION}", stage.web);
     let mut heard = stage.visitor().http.get(&live).send().await.unwrap();

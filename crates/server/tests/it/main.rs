@@ -31,6 +31,7 @@ mod player_facts;
 mod privacy;
 mod program;
 mod record;
+mod replica;
 mod roster;
 mod run_a_session;
 mod scenarios;

@@ -17,7 +17,7 @@ const MOST: [(&str, i64); 4] = [
 /// What reads it all, because all is asked for.
 const WHOLE: [&str; 3] = ["/school/archive", "/shots.csv", "/shots.sqlite"];
 /// What goes on until the one who asks goes away, and what needs something that is not there.
-const ELSEWHERE: [&str; 9] = [
+pub const ELSEWHERE: [&str; 9] = [
     "/live",
     "/boards/{board}",
     "/boards/{board}/live",
@@ -30,7 +30,7 @@ const ELSEWHERE: [&str; 9] = [
 ];
 
 /// What the routes ask for.
-fn asked(path: &str, player: &str, session: &str) -> Option<String> {
+pub fn asked(path: &str, player: &str, session: &str) -> Option<String> {
     let path = path
         .replace("{player}", player)
         .replace("{session}", session);

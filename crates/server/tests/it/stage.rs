@@ -159,6 +159,10 @@ impl Stage {
 
     async fn on(database: TestDatabase) -> Stage {
         let config = Config::local(&database.url);
+        Stage::configured(database, config).await
+    }
+
+    async fn configured(database: TestDatabase, config: Config) -> Stage {
         let server = Server::start(&config).await.unwrap();
         let web = format!("http://{}", server.web_address().unwrap());
         let intake = server.intake_address().to_string();
@@ -194,6 +198,17 @@ impl Stage {
         database.url = database.url.replace(&first.address(), &both)
             + "?target_session_attrs=read-write&connect_timeout=3";
         let stage = Stage::founded_on(database).await;
+        stage.equipped().await.begun().await
+    }
+
+    /// The same on the first of two clusters, with pages read from the second, which follows it.
+    pub async fn with_session_read_from(first: &Cluster, second: &Cluster) -> Stage {
+        let database = TestDatabase::create_on(first.url()).await;
+        found(&database.url).await;
+        let mut config = Config::local(&database.url);
+        config.read_database_url = Some(second.beside(&database.url));
+        let mut stage = Stage::configured(database, config).await;
+        stage.http = stage.signed_in(OWNER, PASSWORD).await;
         stage.equipped().await.begun().await
     }
 

@@ -4,14 +4,15 @@
 //! once it is committed, by every server that listens.
 
 use crate::base::error::StoreError;
+use crate::base::readers::Position;
 use crate::base::store::Store;
 use diesel::sql_types::{Text, Uuid as SqlUuid};
 use diesel_async::{AsyncPgConnection, RunQueryDsl};
 use serde::{Deserialize, Serialize};
 use std::future::poll_fn;
 use std::time::Duration;
-use tokio::sync::broadcast;
-use tokio_postgres::{AsyncMessage, NoTls};
+use tokio::sync::{broadcast, mpsc};
+use tokio_postgres::{AsyncMessage, Client, NoTls};
 use uuid::Uuid;
 
 const CHANNEL: &str = "amber_tally_session";
@@ -25,6 +26,9 @@ pub struct Changed {
     pub school: Uuid,
     /// The session; nil when it concerns every session of the school.
     pub session: Uuid,
+    /// Where in the log it is to be seen, where copies of the database are read.
+    #[serde(skip)]
+    pub seen_from: Option<Position>,
 }
 
 impl Changed {
@@ -32,11 +36,12 @@ impl Changed {
     pub const ANYTHING: Changed = Changed {
         school: Uuid::nil(),
         session: Uuid::nil(),
+        seen_from: None,
     };
 
     /// Whether this concerns a session of a school.
     pub fn concerns(&self, school: Uuid, session: Uuid) -> bool {
-        *self == Self::ANYTHING
+        self.school.is_nil()
             || (self.school == school && [session, Uuid::nil()].contains(&self.session))
     }
 }
@@ -48,8 +53,12 @@ pub(crate) async fn announce(
     session: Uuid,
 ) -> Result<(), StoreError> {
     count_change(connection, school, session).await?;
-    let payload = serde_json::to_string(&Changed { school, session })
-        .expect("two identifiers are plain data");
+    let changed = Changed {
+        school,
+        session,
+        seen_from: None,
+    };
+    let payload = serde_json::to_string(&changed).expect("two identifiers are plain data");
     diesel::sql_query("SELECT pg_notify($1, $2)")
         .bind::<Text, _>(CHANNEL)
         .bind::<Text, _>(payload)
@@ -98,9 +107,10 @@ impl Store {
     pub fn listen(&self) -> broadcast::Sender<Changed> {
         let (sender, _) = broadcast::channel(BACKLOG);
         let (url, out) = (self.url.clone(), sender.clone());
+        let readers = self.has_readers();
         tokio::spawn(async move {
             loop {
-                if let Err(error) = listen_once(&url, &out).await {
+                if let Err(error) = listen_once(&url, &out, readers).await {
                     tracing::warn!(%error, "live changes: the database connection broke; trying again");
                 }
                 tokio::time::sleep(Duration::from_millis(500)).await;
@@ -113,16 +123,29 @@ impl Store {
 async fn listen_once(
     url: &str,
     out: &broadcast::Sender<Changed>,
+    readers: bool,
 ) -> Result<(), tokio_postgres::Error> {
     let (client, mut connection) = tokio_postgres::connect(url, NoTls).await?;
+    // Whatever was announced while nobody listened is unknown.
+    let (heard, mut told) = mpsc::unbounded_channel();
+    let _ = heard.send(Changed::ANYTHING);
     let listening = async move {
         client.batch_execute(&format!("LISTEN {CHANNEL}")).await?;
-        // Whatever was announced while nobody listened is unknown. Nobody listening
-        // to the broadcast is no error.
-        let _ = out.send(Changed::ANYTHING);
-        // The client must live as long as the connection is read.
-        std::future::pending::<()>().await;
-        drop(client);
+        let mut all = Vec::new();
+        while told.recv_many(&mut all, BACKLOG).await > 0 {
+            // All of them were committed before this.
+            let seen_from = match readers {
+                true => position(&client).await?,
+                false => None,
+            };
+            for changed in all.drain(..) {
+                // Nobody listening to the broadcast is no error.
+                let _ = out.send(Changed {
+                    seen_from,
+                    ..changed
+                });
+            }
+        }
         Ok(())
     };
     let reading = async {
@@ -130,7 +153,7 @@ async fn listen_once(
             if let AsyncMessage::Notification(note) = message?
                 && let Ok(changed) = serde_json::from_str::<Changed>(note.payload())
             {
-                let _ = out.send(changed);
+                let _ = heard.send(changed);
             }
         }
         Ok(())
@@ -139,4 +162,11 @@ async fn listen_once(
         done = listening => done,
         done = reading => done,
     }
+}
+
+async fn position(client: &Client) -> Result<Option<Position>, tokio_postgres::Error> {
+    let at = client
+        .query_one("SELECT pg_current_wal_insert_lsn()::text", &[])
+        .await?;
+    Ok(at.get::<_, &str>(0).parse().ok())
 }

@@ -5,6 +5,7 @@
 //! [`Store::for_person`], and none before.
 
 use crate::base::error::{StoreError, no_connection};
+use crate::base::readers::{Position, Readers};
 use crate::base::scoped::{Kept, Scoped};
 use crate::base::signed_in::SignedIn;
 use crate::base::tables::secret;
@@ -31,6 +32,8 @@ const MIGRATION_LOCK: i64 = 0x7A11_1E5C;
 pub(crate) const ROLE: &str = "amber_tally_app";
 /// How long a connection is waited for.
 const PATIENCE: Duration = Duration::from_secs(10);
+/// The same of a copy: the first database has what it has.
+const READERS_PATIENCE: Duration = Duration::from_millis(500);
 
 /// The school's records, as far as they may be seen.
 #[derive(Clone)]
@@ -45,6 +48,10 @@ pub struct Store {
     long: Arc<Semaphore>,
     /// The connection used last, when it is kept for the next query.
     kept: Option<Kept>,
+    /// A copy of the database that is only read, where there is one.
+    readers: Option<Arc<Readers>>,
+    /// From where in the log on what is read may be read from that copy; nothing where it may not.
+    reads_from: Option<Position>,
 }
 
 /// Connections of their own at a time.
@@ -95,6 +102,8 @@ impl Store {
             url: url.to_owned(),
             scope: Scope::default(),
             kept: None,
+            readers: None,
+            reads_from: None,
         };
         store.migrate().await?;
         Ok(store)
@@ -118,6 +127,64 @@ impl Store {
         Err(StoreError::Conflict(
             "this database holds something already; restore into a new, empty one".into(),
         ))
+    }
+
+    /// The same records, with a copy at `url` that what only reads may be read from. It need not
+    /// be there yet.
+    ///
+    /// # Errors
+    /// [`StoreError::Unreachable`] when the address is none.
+    pub fn with_readers(self, url: &str) -> Result<Store, StoreError> {
+        let pool = pool_within(url, 16, true, READERS_PATIENCE)?;
+        Ok(Store {
+            readers: Some(Arc::new(Readers::new(pool))),
+            ..self
+        })
+    }
+
+    /// Whether there is a copy that is only read.
+    pub fn has_readers(&self) -> bool {
+        self.readers.is_some()
+    }
+
+    /// The same records for what only reads, with every change before `after` in them.
+    pub fn reading(&self, after: Position) -> Store {
+        Store {
+            reads_from: self.readers.as_ref().map(|_| after),
+            kept: None,
+            ..self.clone()
+        }
+    }
+
+    /// The same records where they are written, for what is kept beside reading.
+    pub(crate) fn first(&self) -> Store {
+        if self.reads_from.is_none() {
+            return self.clone();
+        }
+        // Whoever waits for a connection holds none.
+        self.let_go();
+        Store {
+            reads_from: None,
+            kept: None,
+            ..self.clone()
+        }
+    }
+
+    /// How far the log has come: past all that was committed before.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn position(&self) -> Result<Position, StoreError> {
+        #[derive(QueryableByName)]
+        struct At {
+            #[diesel(sql_type = Text)]
+            at: String,
+        }
+        let At { at } = diesel::sql_query("SELECT pg_current_wal_insert_lsn()::text AS at")
+            .get_result(&mut self.first().connection().await?)
+            .await?;
+        at.parse()
+            .map_err(|_| StoreError::Unreachable(format!("{at} is no position in a log")))
     }
 
     /// Whether the database answers.
@@ -243,14 +310,20 @@ impl Store {
             person,
             own_players,
         } = self.scope;
+        let (school, person) = (text(school), text(person.filter(|_| own_players)));
+        if let (Some(readers), Some(after)) = (&self.readers, self.reads_from)
+            && let Some(connection) = readers.fresh([&school, &person], after).await
+        {
+            return Ok(Scoped::new(connection, self.kept.clone()));
+        }
         // Connections that broke while they lay in the pool are found out here.
         for _ in 0..=self.pool.status().max_size {
             let mut connection = checked_out(&self.pool).await?;
             let scoped = diesel::sql_query(
                 "SELECT set_config('tally.school', $1, false), set_config('tally.coach', $2, false)",
             )
-            .bind::<Text, _>(text(school))
-            .bind::<Text, _>(text(person.filter(|_| own_players)))
+            .bind::<Text, _>(&school)
+            .bind::<Text, _>(&person)
             .execute(&mut connection)
             .await;
             match scoped {
@@ -287,6 +360,15 @@ fn pool(
     size: usize,
     as_application: bool,
 ) -> Result<Pool<AsyncPgConnection>, StoreError> {
+    pool_within(url, size, as_application, PATIENCE)
+}
+
+fn pool_within(
+    url: &str,
+    size: usize,
+    as_application: bool,
+    patience: Duration,
+) -> Result<Pool<AsyncPgConnection>, StoreError> {
     let mut config = ManagerConfig::default();
     config.recycling_method = if as_application {
         // Saying whose rows it may see tells whether it is broken.
@@ -317,9 +399,9 @@ fn pool(
     Pool::builder(manager)
         .max_size(size)
         .runtime(deadpool::Runtime::Tokio1)
-        .wait_timeout(Some(PATIENCE))
-        .create_timeout(Some(PATIENCE))
-        .recycle_timeout(Some(PATIENCE))
+        .wait_timeout(Some(patience))
+        .create_timeout(Some(patience))
+        .recycle_timeout(Some(patience))
         .build()
         .map_err(|e| StoreError::Unreachable(e.to_string()))
 }

@@ -124,7 +124,7 @@ impl Store {
             .bind::<Array<SqlUuid>, _>(sessions)
             .bind::<Array<BigInt>, _>(changes)
             .bind::<Array<Binary>, _>(figures)
-            .execute(&mut self.connection().await?)
+            .execute(&mut self.first().connection().await?)
             .await?;
         Ok(())
     }

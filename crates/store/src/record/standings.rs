@@ -145,7 +145,7 @@ impl Store {
             keep,
             player_standing::changes.eq(of.changes),
         )
-        .execute(&mut self.connection().await?)
+        .execute(&mut self.first().connection().await?)
         .await?;
         Ok(())
     }

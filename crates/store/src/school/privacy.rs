@@ -135,7 +135,7 @@ impl Store {
                 audit::player_id.eq(of),
                 audit::about.eq(about),
             ))
-            .execute(&mut self.connection().await?)
+            .execute(&mut self.first().connection().await?)
             .await?;
         Ok(())
     }
@@ -165,6 +165,7 @@ impl Store {
         if children.is_empty() {
             return Ok(());
         }
+        let first = self.first();
         let lately = Utc::now() - Duration::minutes(ONE_READING_MIN);
         let noted: Vec<Option<Uuid>> = audit::table
             .filter(audit::school_id.eq(school))
@@ -173,7 +174,7 @@ impl Store {
             .filter(audit::at.gt(lately))
             .filter(audit::player_id.eq_any(&children))
             .select(audit::player_id)
-            .load(&mut self.connection().await?)
+            .load(&mut first.connection().await?)
             .await?;
         for child in children
             .into_iter()

@@ -71,7 +71,7 @@ impl Store {
                 comparison::p.eq(excluded(comparison::p)),
                 comparison::undecided.eq(excluded(comparison::undecided)),
             ))
-            .execute(&mut self.connection().await?)
+            .execute(&mut self.first().connection().await?)
             .await?;
         Ok(())
     }

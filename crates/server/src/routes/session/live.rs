@@ -39,7 +39,8 @@ struct Heard {
 pub type Changes = Pin<Box<dyn Stream<Item = Result<Event, Infallible>> + Send>>;
 
 /// Tells the changes of sessions until something is over: events named `changed` with the
-/// session, or `all`, as data.
+/// session, or `all`, as data; where pages are read from copies of the database, `id` is what to
+/// send as `tally-position` to see them.
 pub fn changes_of(
     app: &App,
     school: Uuid,
@@ -55,7 +56,11 @@ pub fn changes_of(
             let which = sessions.contains(&change.session);
             let data = which.then(|| change.session.to_string());
             let data = data.unwrap_or_else(|| "all".to_owned());
-            Event::default().event("changed").data(data)
+            let event = Event::default().event("changed").data(data);
+            match change.seen_from {
+                Some(seen_from) => event.id(seen_from.to_string()),
+                None => event,
+            }
         });
         std::future::ready(event.map(Ok))
     });
