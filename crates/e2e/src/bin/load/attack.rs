@@ -36,7 +36,7 @@ pub async fn attack(stage: &Stage, api: &Api) {
 }
 
 /// What the server holds, MB.
-fn memory(stage: &Stage) -> u64 {
+pub fn memory(stage: &Stage) -> u64 {
     let status = format!("/proc/{}/status", stage.server_id());
     let status = std::fs::read_to_string(status).expect("the server runs");
     let line = status.lines().find(|line| line.starts_with("VmRSS:"));

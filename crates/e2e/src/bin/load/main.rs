@@ -1,6 +1,6 @@
 //! How the server bears a full house: `bin/measure`, or this alone with the names of
-//! the figures wanted: `import`, `live`, `readers`, `keys`, and `attack` and `ten-million`, which
-//! are told only when they are asked for.
+//! the figures wanted: `import`, `live`, `readers`, `keys`, and `attack`, `ten-million` and `soak MINUTES`,
+//! which are told only when they are asked for.
 //!
 //! Four figures: bringing in 100,000 rows against PostgreSQL's own COPY of the same
 //! rows into the same tables; a shot on every open screen with fifty sessions of one
@@ -9,6 +9,7 @@
 
 mod attack;
 mod readers;
+mod soak;
 mod ten_million;
 
 use futures_util::StreamExt;
@@ -56,6 +57,13 @@ async fn main() {
     }
     if asked.iter().any(|a| a == "attack") {
         attack::attack(&stage, &api).await;
+    }
+    if asked.first().is_some_and(|a| a == "soak") {
+        let minutes = asked.get(1).map(|minutes| minutes.parse());
+        let minutes = minutes.unwrap_or(Ok(60)).expect("minutes");
+        let kept = soak::soak(&stage, &api, minutes).await;
+        stage.clear().await;
+        std::process::exit(if kept { 0 } else { 1 });
     }
     let keys = if wanted("keys") {
         keys(&stage, &api).await

@@ -26,8 +26,13 @@ pub struct Reading {
 
 /// Brings them all into the school, and a session of a player of theirs.
 pub async fn gather(stage: &Stage, owner: &Api) -> Readers {
+    gather_some(stage, owner, COACHES).await
+}
+
+/// The same, so many of them.
+pub async fn gather_some(stage: &Stage, owner: &Api, coaches: usize) -> Readers {
     let mut readers = Vec::new();
-    for i in 0..COACHES {
+    for i in 0..coaches {
         let name = format!("coach{i:03}");
         let person =
             json!({"id": Uuid::now_v7(), "name": name, "role": "coach", "sign_in_name": name});
