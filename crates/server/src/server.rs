@@ -29,8 +29,8 @@ use tower_http::timeout::RequestBodyTimeoutLayer;
 /// Largest body of a request, bytes.
 const LARGEST_BODY: usize = 1 << 20;
 
-/// Files that a person may have under way at a time.
-const FILES: usize = 2;
+/// Files that a person may have under way at a time, and a school: half of what there is room for.
+const FILES: [usize; 2] = [2, 4];
 /// How long the next piece of a body may take to come.
 const PIECE_WITHIN: Duration = Duration::from_secs(15);
 /// How long a request's head may take to come.
@@ -162,7 +162,7 @@ impl Server {
             secure: config.behind_tls_proxy || tls.is_some(),
             behind_proxy: config.behind_tls_proxy,
             proxies: config.proxies.clone().into(),
-            files: Arc::new(Few::new(FILES)),
+            files: FILES.map(|most| Arc::new(Few::new(most))),
             answers: Arc::default(),
             reading: Arc::new(Few::new(1)),
             set_up: Arc::default(),

@@ -1,7 +1,7 @@
 //! What every route can reach.
 
 use crate::guard::answers::Answers;
-use crate::guard::few::Few;
+use crate::guard::few::{Few, Place};
 use crate::guard::refused::Refused;
 use std::net::{IpAddr, SocketAddr};
 use std::sync::{Arc, OnceLock};
@@ -9,6 +9,7 @@ use std::time::Duration;
 use tally_store::Store;
 use tally_store::base::live::Changed;
 use tokio::sync::broadcast;
+use uuid::Uuid;
 
 /// What every route can reach.
 #[derive(Clone)]
@@ -25,8 +26,8 @@ pub struct App {
     pub behind_proxy: bool,
     /// Addresses of further proxies of ours.
     pub proxies: Arc<[IpAddr]>,
-    /// Files that each person has under way.
-    pub files: Arc<Few>,
+    /// Files that each person has under way, and each school: what is long has few connections.
+    pub files: [Arc<Few>; 2],
     /// Answers that took long to work out.
     pub answers: Arc<Answers>,
     /// Whose players are being read in the background.
@@ -37,4 +38,12 @@ pub struct App {
     pub(crate) refused: Arc<Refused>,
     /// How often an open stream is looked at again: whether its browser may hear it.
     pub look_again: Duration,
+}
+
+impl App {
+    /// Begins a file of a person of a school, unless they have as many under way as they may.
+    pub(crate) fn begin_file(&self, person: Uuid, school: Uuid) -> Option<[Place; 2]> {
+        let [of_person, of_school] = &self.files;
+        Some([of_person.begin(person)?, of_school.begin(school)?])
+    }
 }

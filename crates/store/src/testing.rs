@@ -154,7 +154,8 @@ fn beside(server: &str, name: &str) -> String {
 
 /// The name of the database that others are copied from, once it is made.
 async fn model(server: &str, what: &str, make: impl AsyncFnOnce(&str)) -> String {
-    let name = format!("tally_model_{what}_{}", program_s_age());
+    let sort = if parted() { "parted_" } else { "" };
+    let name = format!("tally_model_{what}_{sort}{}", program_s_age());
     let (client, connection) = tokio_postgres::connect(server, NoTls)
         .await
         .expect("the test cluster answers");
@@ -176,6 +177,9 @@ async fn model(server: &str, what: &str, make: impl AsyncFnOnce(&str)) -> String
             client.batch_execute(&sql).await.expect("a model is begun");
         }
         make(&beside(server, &name)).await;
+        if parted() {
+            part(&beside(server, &name)).await;
+        }
         for sql in [
             format!(
                 "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{name}'"
@@ -188,6 +192,28 @@ async fn model(server: &str, what: &str, make: impl AsyncFnOnce(&str)) -> String
     drop(client);
     let _ = driver.await;
     name
+}
+
+/// Whether the tests run on tables that are parted by school, as in a distributed PostgreSQL.
+fn parted() -> bool {
+    std::env::var_os("TALLY_TEST_PARTITIONED").is_some()
+}
+
+async fn part(url: &str) {
+    // A model without tables has none to part.
+    let (client, connection) = tokio_postgres::connect(url, NoTls)
+        .await
+        .expect("a model answers");
+    let driver = tokio::spawn(connection);
+    let there = client.query_one("SELECT to_regclass('shot') IS NOT NULL", &[]);
+    if there.await.expect("the catalogue is read").get(0) {
+        client
+            .batch_execute(include_str!("testing/partition.sql"))
+            .await
+            .expect("tables are parted");
+    }
+    drop(client);
+    let _ = driver.await;
 }
 
 /// Tells one build of the tests from another, so that no test sees what an older program

@@ -447,8 +447,9 @@ const STAYING: [&str; 11] = [
 async fn rows_of_all(stage: &Stage) -> BTreeMap<String, Vec<String>> {
     let tables = stage
         .ask(
-            "SELECT table_name::text FROM information_schema.columns
-             WHERE table_schema = 'public' AND column_name = 'school_id'",
+            "SELECT relname::text FROM pg_class JOIN pg_attribute ON attrelid = pg_class.oid
+             WHERE relnamespace = 'public'::regnamespace AND relkind IN ('r', 'p')
+               AND NOT relispartition AND attname = 'school_id'",
         )
         .await;
     let mut all = BTreeMap::new();

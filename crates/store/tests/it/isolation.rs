@@ -120,7 +120,7 @@ async fn the_list_of_tables_is_what_the_database_holds() {
     };
     let held = database
         .ask(
-            "SELECT relname::text FROM pg_class WHERE relkind = 'r'
+            "SELECT relname::text FROM pg_class WHERE relkind IN ('r', 'p') AND NOT relispartition
              AND relnamespace = 'public'::regnamespace
              AND relname <> '__diesel_schema_migrations' ORDER BY 1",
         )
@@ -134,7 +134,7 @@ async fn the_list_of_tables_is_what_the_database_holds() {
                 FROM unnest(k.conkey) WITH ORDINALITY AS u (n, place)
                 JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = u.n)
              FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid
-             WHERE k.contype = 'p' AND c.relnamespace = 'public'::regnamespace
+             WHERE k.contype = 'p' AND NOT c.relispartition AND c.relnamespace = 'public'::regnamespace
                AND c.relname <> '__diesel_schema_migrations' ORDER BY 1",
         )
         .await
@@ -154,7 +154,7 @@ async fn the_list_of_tables_is_what_the_database_holds() {
         .ask(
             "SELECT c.relname || ': ' || coalesce((SELECT string_agg(polname, ', ' ORDER BY polname)
                 FROM pg_policy p WHERE p.polrelid = c.oid AND c.relrowsecurity), '')
-             FROM pg_class c WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace
+             FROM pg_class c WHERE relkind IN ('r', 'p') AND NOT relispartition AND relnamespace = 'public'::regnamespace
                AND relname <> '__diesel_schema_migrations' ORDER BY 1",
         )
         .await
@@ -177,8 +177,9 @@ async fn the_list_of_tables_is_what_the_database_holds() {
     // Whatever names a player is theirs: it goes with them, but for what must outlive them.
     let naming = database
         .ask(
-            "SELECT table_name::text FROM information_schema.columns
-             WHERE table_schema = 'public' AND column_name = 'player_id' ORDER BY 1",
+            "SELECT relname::text FROM pg_class JOIN pg_attribute ON attrelid = pg_class.oid
+             WHERE relnamespace = 'public'::regnamespace AND relkind IN ('r', 'p')
+               AND NOT relispartition AND attname = 'player_id' ORDER BY 1",
         )
         .await
         .unwrap();
@@ -455,7 +456,8 @@ async fn no_row_can_belong_to_two_players() {
                 JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum = u.n
                 WHERE a.attname <> 'school_id'), '')
              FROM pg_constraint k JOIN pg_class c ON c.oid = k.conrelid
-             JOIN pg_class t ON t.oid = k.confrelid WHERE k.contype = 'f' ORDER BY 1",
+             JOIN pg_class t ON t.oid = k.confrelid
+             WHERE k.contype = 'f' AND k.conparentid = 0 ORDER BY 1",
         )
         .await
         .unwrap();

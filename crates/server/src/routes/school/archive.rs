@@ -116,8 +116,7 @@ async fn import_archive(
     body: Body,
 ) -> Result<StatusCode, Problem> {
     let _under_way = app
-        .files
-        .begin(coach.id())
+        .begin_file(coach.id(), coach.school())
         .ok_or_else(Problem::files_under_way)?;
     let mut restore = coach.store().restore_school(coach.school()).await?;
     let stream = body.into_data_stream().map_err(std::io::Error::other);

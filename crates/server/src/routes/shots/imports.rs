@@ -371,8 +371,7 @@ async fn import_shots(
         club: Club::from_key("club", &how.club)?,
     };
     let under_way = app
-        .files
-        .begin(coach.id())
+        .begin_file(coach.id(), coach.school())
         .ok_or_else(Problem::files_under_way)?;
     coach.store().let_go();
     // On its own, so that its record is closed even when the browser goes away.

@@ -1,0 +1,1 @@
+DROP INDEX web_session_opened;
