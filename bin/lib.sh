@@ -108,6 +108,20 @@ install_postgres() {
   pg_bin=$(dirname "$(printf '%s\n' /usr/lib/postgresql/*/bin/initdb | sort -V | tail -n 1)")
 }
 
+# A pooler for its tests, which start one of their own: the package's stays off.
+install_pooler() {
+  [ -x /usr/sbin/pgbouncer ] && return
+  local policy=/usr/sbin/policy-rc.d made=
+  if [ ! -e "$policy" ]; then
+    made=1
+    printf '#!/bin/sh\nexit 101\n' | as_root tee "$policy" >/dev/null
+    as_root chmod +x "$policy"
+  fi
+  apt_install /usr/sbin/pgbouncer pgbouncer
+  [ -z "$made" ] || as_root rm -f "$policy"
+  ! command -v systemctl >/dev/null || as_root systemctl disable --quiet pgbouncer 2>/dev/null || true
+}
+
 # PostgreSQL refuses to run as root: it runs as postgres then, as oneself otherwise.
 as_pg() {
   if [ "$(id -u)" = 0 ]; then

@@ -195,7 +195,7 @@ async fn model(server: &str, what: &str, make: impl AsyncFnOnce(&str)) -> String
 }
 
 /// Whether the tests run on tables that are parted by school, as in a distributed PostgreSQL.
-fn parted() -> bool {
+pub fn parted() -> bool {
     std::env::var_os("TALLY_TEST_PARTITIONED").is_some()
 }
 

@@ -71,12 +71,6 @@ impl Cluster {
         );
     }
 
-    /// The address of the database here that has the name of another cluster's.
-    pub fn beside(&self, url: &str) -> String {
-        let (_, name) = url.rsplit_once('/').unwrap();
-        self.url().replace("/postgres", &format!("/{name}"))
-    }
-
     /// What a query says, as text.
     pub fn ask(&self, sql: &str) -> String {
         let asked = Command::new(self.programs.join("psql"))
@@ -131,15 +125,7 @@ impl Cluster {
 
     /// Runs one of PostgreSQL's programs on it; PostgreSQL refuses to run as root.
     fn run(&self, program: &str, arguments: &[&str]) -> bool {
-        let program = self.programs.join(program);
-        let mut command = if is_root() {
-            let mut command = Command::new("runuser");
-            command.args(["-u", "postgres", "--"]).arg(program);
-            command
-        } else {
-            Command::new(program)
-        };
-        command
+        as_postgres(self.programs.join(program))
             .env("LANGUAGE", self.language)
             .arg("-D")
             .arg(&self.folder)
@@ -161,6 +147,16 @@ impl Drop for Cluster {
         }
         let _ = std::fs::remove_dir_all(&self.folder);
     }
+}
+
+/// A program that refuses to run as root.
+pub fn as_postgres(program: PathBuf) -> Command {
+    if !is_root() {
+        return Command::new(program);
+    }
+    let mut command = Command::new("runuser");
+    command.args(["-u", "postgres", "--"]).arg(program);
+    command
 }
 
 fn is_root() -> bool {

@@ -28,6 +28,7 @@ mod numbers;
 mod page;
 mod plans;
 mod player_facts;
+mod pooler;
 mod privacy;
 mod program;
 mod record;

@@ -2,7 +2,7 @@
 
 use crate::stage::{Device, OWNER, PASSWORD, Stage, hello, shot};
 use tally_server::http::access::ROUTES;
-use tally_store::testing::fill;
+use tally_store::testing::{fill, parted};
 
 /// Players, sessions of each, shots of each session.
 const SCHOOL: [u32; 3] = [400, 20, 2];
@@ -147,7 +147,9 @@ async fn no_page_reads_the_whole_school_whatever_the_planner_knows() {
         stage.sql(&own).await;
     };
     plans("SET plan_cache_mode = force_generic_plan").await;
-    let found = greedy(&stage, &pages, &MOST).await;
+    // In a parted table one school may fill a piece, which a plan for any school does not know.
+    let of = usize::from(parted());
+    let found = greedy(&stage, &pages, &MOST[of..]).await;
     assert_eq!(found, Vec::<String>::new(), "with plans for any value");
 
     // A school that grew since PostgreSQL looked at it. Whoever lists its latest sessions then
@@ -202,7 +204,8 @@ async fn among_a_thousand_schools_signing_in_a_device_and_today_read_their_own()
         "shot",
         "reading",
     ]
-    .map(|table| (table, 60));
+    // A piece of a parted table holds a quarter of them, and may be small enough to be gone through.
+    .map(|table| (table, 600));
     let held = stage.ask("SELECT count(*)::text FROM session").await;
     assert_eq!(held, [(SCHOOLS + 1).to_string()]);
     let mut before = read(&stage, &tables).await;

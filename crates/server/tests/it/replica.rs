@@ -30,7 +30,7 @@ async fn add(stage: &Stage, number: u32) -> String {
 async fn whoever_did_something_sees_it_however_far_behind_the_copy_is_that_pages_are_read_from() {
     let first = Cluster::begin().await;
     let second = first.follower();
-    let stage = Stage::with_session_read_from(&first, &second).await;
+    let stage = Stage::with_session_read_at(&first, &second.address()).await;
     let (wren, added) = ("Wren Aldous".to_owned(), "Player 61".to_owned());
     let begun = add(&stage, 60).await;
     assert_eq!(names(&stage, &begun).await, ["Player 60", &wren]);

@@ -201,12 +201,13 @@ impl Stage {
         stage.equipped().await.begun().await
     }
 
-    /// The same on the first of two clusters, with pages read from the second, which follows it.
-    pub async fn with_session_read_from(first: &Cluster, second: &Cluster) -> Stage {
+    /// The same on a cluster, with pages read at another address: of what follows it, or of what
+    /// stands before it.
+    pub async fn with_session_read_at(first: &Cluster, address: &str) -> Stage {
         let database = TestDatabase::create_on(first.url()).await;
         found(&database.url).await;
         let mut config = Config::local(&database.url);
-        config.read_database_url = Some(second.beside(&database.url));
+        config.read_database_url = Some(database.url.replace(&first.address(), address));
         let mut stage = Stage::configured(database, config).await;
         stage.http = stage.signed_in(OWNER, PASSWORD).await;
         stage.equipped().await.begun().await

@@ -1,19 +1,31 @@
 //! Copies of the database that are only read, and how far they must have come.
 
 use crate::base::error::StoreError;
-use diesel::QueryableByName;
+use crate::base::scoped::Held;
+use diesel::connection::CacheSize;
 use diesel::sql_types::{Bool, Text};
+use diesel::{ConnectionError, ConnectionResult, QueryableByName};
 use diesel_async::pooled_connection::deadpool::{Object, Pool};
-use diesel_async::{AsyncPgConnection, RunQueryDsl};
+use diesel_async::pooled_connection::{
+    AsyncDieselConnectionManager, ManagerConfig, RecyclingMethod,
+};
+use diesel_async::{
+    AnsiTransactionManager, AsyncConnection, AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection,
+    TransactionManager,
+};
 use std::fmt;
+use std::future::poll_fn;
 use std::num::ParseIntError;
 use std::str::FromStr;
 use std::sync::{Mutex, PoisonError};
 use std::time::{Duration, Instant};
+use tokio_postgres::NoTls;
 
 /// How long a copy that is behind is waited for, and how often it is asked.
 const CATCHES_UP_WITHIN: Duration = Duration::from_millis(60);
 const ASKED_EVERY: Duration = Duration::from_millis(5);
+/// How long a connection to it is waited for: the first database has what it has.
+const PATIENCE: Duration = Duration::from_millis(500);
 /// How long a copy that does not answer is left alone.
 const LEFT_ALONE: Duration = Duration::from_secs(5);
 
@@ -53,32 +65,48 @@ pub(crate) struct Readers {
     alone: Mutex<Option<Instant>>,
 }
 
-/// What a copy says of how far it has come, and whose rows may be seen from now on.
+/// What a copy says of how far it has come, and whose rows may be seen in this transaction.
 const SCOPED: &str = "SELECT pg_last_wal_replay_lsn() IS NULL OR NOT pg_is_in_recovery() \
      OR pg_last_wal_replay_lsn() >= $3::pg_lsn AS fresh \
-     FROM (SELECT set_config('tally.school', $1, false), set_config('tally.coach', $2, false)) AS scoped";
+     FROM (SELECT set_config('transaction_read_only', 'on', true), set_config('jit', 'off', true), \
+         set_config('tally.school', $1, true), set_config('tally.coach', $2, true), \
+         set_config('role', 'amber_tally_app', true)) AS scoped";
 
 #[derive(QueryableByName)]
-struct Scoped {
+struct Told {
     #[diesel(sql_type = Bool)]
     fresh: bool,
 }
 
 impl Readers {
-    pub(crate) fn new(pool: Pool<AsyncPgConnection>) -> Readers {
-        Readers {
+    /// Connections to the database at `url`, up to so many. None is used before a transaction, nor
+    /// is anything remembered on one after it: a pooler that gives each transaction another of
+    /// its own connections may stand between.
+    pub(crate) fn new(url: &str, most: usize) -> Result<Readers, StoreError> {
+        let mut config = ManagerConfig::default();
+        config.recycling_method = RecyclingMethod::Fast;
+        config.custom_setup = Box::new(|url| {
+            let url = url.to_owned();
+            Box::pin(async move { connected(&url).await })
+        });
+        let manager = AsyncDieselConnectionManager::new_with_config(url, config);
+        let pool = Pool::builder(manager)
+            .max_size(most)
+            .runtime(deadpool::Runtime::Tokio1)
+            .wait_timeout(Some(PATIENCE))
+            .create_timeout(Some(PATIENCE))
+            .recycle_timeout(Some(PATIENCE))
+            .build()
+            .map_err(|e| StoreError::Unreachable(e.to_string()))?;
+        Ok(Readers {
             pool,
             alone: Mutex::default(),
-        }
+        })
     }
 
     /// A connection that sees the rows of a school and of a person, and every change before a
     /// position; nothing where the copy is too far behind, or away.
-    pub(crate) async fn fresh(
-        &self,
-        [school, person]: [&str; 2],
-        after: Position,
-    ) -> Option<Object<AsyncPgConnection>> {
+    pub(crate) async fn fresh(&self, [school, person]: [&str; 2], after: Position) -> Option<Held> {
         if self.alone().is_some_and(|until| Instant::now() < until) {
             return None;
         }
@@ -101,31 +129,71 @@ impl Readers {
         &self,
         [school, person]: [&str; 2],
         after: Position,
-    ) -> Result<Option<Object<AsyncPgConnection>>, StoreError> {
+    ) -> Result<Option<Held>, StoreError> {
         let began = Instant::now();
         let away = |why: String| StoreError::Unreachable(why);
         // One that broke while it lay in the pool is followed by others; they all have then.
         for _ in 0..=self.pool.status().max_size {
             let got = self.pool.get().await;
             let mut connection = got.map_err(|error| away(error.to_string()))?;
-            loop {
-                let scoped: Result<Scoped, _> = diesel::sql_query(SCOPED)
-                    .bind::<Text, _>(school)
-                    .bind::<Text, _>(person)
-                    .bind::<Text, _>(after.to_string())
-                    .get_result(&mut connection)
-                    .await;
-                match scoped {
-                    Ok(Scoped { fresh: true }) => return Ok(Some(connection)),
-                    Ok(_) if began.elapsed() > CATCHES_UP_WITHIN => return Ok(None),
-                    Ok(_) => tokio::time::sleep(ASKED_EVERY).await,
-                    Err(_) => {
-                        drop(Object::take(connection));
-                        break;
-                    }
+            match scoped(&mut connection, [school, person], after, began).await {
+                Ok(true) => return Ok(Some(Held::new(connection, true))),
+                Ok(false) => {
+                    drop(Held::new(connection, true));
+                    return Ok(None);
+                }
+                Err(error) => {
+                    tracing::info!(%error, "store: a connection to the copy broke; taking another");
+                    drop(Object::take(connection));
                 }
             }
         }
         Err(away("every connection to it broke".to_owned()))
     }
+}
+
+/// Begins a transaction that only reads and sees the rows of a school and of a person; whether it
+/// sees every change before a position.
+async fn scoped(
+    connection: &mut AsyncPgConnection,
+    [school, person]: [&str; 2],
+    after: Position,
+    began: Instant,
+) -> Result<bool, diesel::result::Error> {
+    AnsiTransactionManager::begin_transaction(connection).await?;
+    loop {
+        let Told { fresh } = diesel::sql_query(SCOPED)
+            .bind::<Text, _>(school)
+            .bind::<Text, _>(person)
+            .bind::<Text, _>(after.to_string())
+            .get_result(connection)
+            .await?;
+        if fresh || began.elapsed() > CATCHES_UP_WITHIN {
+            return Ok(fresh);
+        }
+        tokio::time::sleep(ASKED_EVERY).await;
+    }
+}
+
+/// A new connection. What Diesel says on one before it is used, it says within a transaction too.
+async fn connected(url: &str) -> ConnectionResult<AsyncPgConnection> {
+    let bad = |error: tokio_postgres::Error| ConnectionError::BadConnection(error.to_string());
+    let (client, mut connection) = tokio_postgres::connect(url, NoTls).await.map_err(bad)?;
+    {
+        let mut begun = std::pin::pin!(client.batch_execute("BEGIN"));
+        tokio::select! {
+            done = &mut begun => done.map_err(bad)?,
+            _ = poll_fn(|cx| connection.poll_message(cx)) => {
+                return Err(ConnectionError::BadConnection("it broke at once".to_owned()));
+            }
+        }
+    }
+    let mut connection =
+        AsyncPgConnection::try_from_client_and_connection(client, connection).await?;
+    connection.set_prepared_statement_cache_size(CacheSize::Disabled);
+    connection
+        .batch_execute("COMMIT")
+        .await
+        .map_err(ConnectionError::CouldntSetupConfiguration)?;
+    Ok(connection)
 }

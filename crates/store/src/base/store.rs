@@ -6,7 +6,7 @@
 
 use crate::base::error::{StoreError, no_connection};
 use crate::base::readers::{Position, Readers};
-use crate::base::scoped::{Kept, Scoped};
+use crate::base::scoped::{Held, Kept, Scoped};
 use crate::base::signed_in::SignedIn;
 use crate::base::tables::secret;
 use diesel::sql_types::Text;
@@ -32,8 +32,6 @@ const MIGRATION_LOCK: i64 = 0x7A11_1E5C;
 pub(crate) const ROLE: &str = "amber_tally_app";
 /// How long a connection is waited for.
 const PATIENCE: Duration = Duration::from_secs(10);
-/// The same of a copy: the first database has what it has.
-const READERS_PATIENCE: Duration = Duration::from_millis(500);
 
 /// The school's records, as far as they may be seen.
 #[derive(Clone)]
@@ -129,15 +127,14 @@ impl Store {
         ))
     }
 
-    /// The same records, with a copy at `url` that what only reads may be read from. It need not
-    /// be there yet.
+    /// The same records, with a copy at `url` that what only reads may be read from; a pooler that
+    /// gives out connections for a transaction may stand before it. It need not be there yet.
     ///
     /// # Errors
     /// [`StoreError::Unreachable`] when the address is none.
     pub fn with_readers(self, url: &str) -> Result<Store, StoreError> {
-        let pool = pool_within(url, 16, true, READERS_PATIENCE)?;
         Ok(Store {
-            readers: Some(Arc::new(Readers::new(pool))),
+            readers: Some(Arc::new(Readers::new(url, 16)?)),
             ..self
         })
     }
@@ -327,7 +324,10 @@ impl Store {
             .execute(&mut connection)
             .await;
             match scoped {
-                Ok(_) => return Ok(Scoped::new(connection, self.kept.clone())),
+                Ok(_) => {
+                    let held = Held::new(connection, false);
+                    return Ok(Scoped::new(held, self.kept.clone()));
+                }
                 Err(error) => {
                     tracing::info!(%error, "store: a connection broke; taking another");
                     drop(Object::take(connection));
@@ -360,15 +360,6 @@ fn pool(
     size: usize,
     as_application: bool,
 ) -> Result<Pool<AsyncPgConnection>, StoreError> {
-    pool_within(url, size, as_application, PATIENCE)
-}
-
-fn pool_within(
-    url: &str,
-    size: usize,
-    as_application: bool,
-    patience: Duration,
-) -> Result<Pool<AsyncPgConnection>, StoreError> {
     let mut config = ManagerConfig::default();
     config.recycling_method = if as_application {
         // Saying whose rows it may see tells whether it is broken.
@@ -399,9 +390,9 @@ fn pool_within(
     Pool::builder(manager)
         .max_size(size)
         .runtime(deadpool::Runtime::Tokio1)
-        .wait_timeout(Some(patience))
-        .create_timeout(Some(patience))
-        .recycle_timeout(Some(patience))
+        .wait_timeout(Some(PATIENCE))
+        .create_timeout(Some(PATIENCE))
+        .recycle_timeout(Some(PATIENCE))
         .build()
         .map_err(|e| StoreError::Unreachable(e.to_string()))
 }

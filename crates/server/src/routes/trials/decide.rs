@@ -270,7 +270,24 @@ pub async fn fastest_before(
         .sessions_with_club(school, session.player_id, club, None, LOOKED_AT)
         .await?;
     others.retain(|other| other.id != session.id);
+    // What was counted of a session before tells its best.
+    let ids: Vec<Uuid> = others.iter().map(|other| other.id).collect();
+    let mark = store.figures_mark(school, rules).await?;
+    let mut best: Option<f64> = None;
+    for (id, kept) in store.kept_figures(school, &ids, mark).await? {
+        let Some(figures) = kept.figures else {
+            continue;
+        };
+        others.retain(|other| other.id != id);
+        let told = figures.bests.get(&(club, Quantity::ClubSpeed));
+        best = told
+            .map(|told| told.best)
+            .into_iter()
+            .chain(best)
+            .reduce(f64::max);
+    }
     let others = sessions_balls(store, school, others, rules).await?;
     let balls = others.iter().flat_map(|(_, balls)| balls);
-    Ok(fastest(balls.map(|stored| &stored.ball), club))
+    let read = fastest(balls.map(|stored| &stored.ball), club);
+    Ok(read.into_iter().chain(best).reduce(f64::max))
 }

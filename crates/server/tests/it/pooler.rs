@@ -1,0 +1,129 @@
+//! Pages are read through a pooler that gives each transaction another of a few connections.
+
+use crate::cluster::{Cluster, as_postgres};
+use crate::plans::{ELSEWHERE, asked};
+use crate::stage::{PLAYER, SESSION, Stage};
+use std::path::PathBuf;
+use std::process::{Child, Stdio};
+use std::time::Duration;
+use tally_server::http::access::ROUTES;
+
+/// Connections of the pooler to the database.
+const FEW: usize = 3;
+/// Browsers that ask at once.
+const BROWSERS: usize = 60;
+
+struct Pooler {
+    folder: PathBuf,
+    child: Child,
+    port: u16,
+}
+
+impl Pooler {
+    /// Begins one before a cluster.
+    fn begin(cluster: &Cluster) -> Pooler {
+        let folder = std::env::temp_dir().join(format!("tally-pooler-{}", uuid::Uuid::now_v7()));
+        std::fs::create_dir(&folder).unwrap();
+        let free = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
+        let port = free.local_addr().unwrap().port();
+        drop(free);
+        let (host, of) = cluster
+            .address()
+            .split_once(':')
+            .map(|(h, p)| (h.to_owned(), p.to_owned()))
+            .unwrap();
+        // What a transaction leaves behind on a connection is forgotten: statements have names.
+        let settings = format!(
+            "[databases]\n* = host={host} port={of} user=tally\n[pgbouncer]\nlisten_addr = 127.0.0.1\n\
+             listen_port = {port}\nunix_socket_dir =\nauth_type = any\npool_mode = transaction\n\
+             default_pool_size = {FEW}\nmax_client_conn = 1000\nserver_reset_query = DISCARD ALL\n\
+             server_reset_query_always = 1\nignore_startup_parameters = extra_float_digits,options\n"
+        );
+        let file = folder.join("pooler.ini");
+        std::fs::write(&file, settings).unwrap();
+        let child = as_postgres("/usr/sbin/pgbouncer".into())
+            .arg(&file)
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .spawn()
+            .unwrap();
+        while std::net::TcpStream::connect(("127.0.0.1", port)).is_err() {
+            std::thread::sleep(Duration::from_millis(20));
+        }
+        Pooler {
+            folder,
+            child,
+            port,
+        }
+    }
+
+    fn address(&self) -> String {
+        format!("127.0.0.1:{}", self.port)
+    }
+}
+
+impl Drop for Pooler {
+    fn drop(&mut self) {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+        let _ = std::fs::remove_dir_all(&self.folder);
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_page_is_read_through_a_pooler_of_transactions_by_many_browsers_on_few_connections() {
+    let cluster = Cluster::begin().await;
+    let pooler = Pooler::begin(&cluster);
+    let stage = Stage::with_session_read_at(&cluster, &pooler.address()).await;
+    stage.device_with_shots(12).await;
+    let gets = ROUTES
+        .iter()
+        .filter(|(method, path, _)| *method == "GET" && !ELSEWHERE.contains(path));
+    for (_, path, _) in gets {
+        let Some(path) = asked(path, PLAYER, SESSION) else {
+            continue;
+        };
+        let told = stage
+            .http
+            .get(format!("{}/api/v1{path}", stage.web))
+            .send()
+            .await
+            .unwrap();
+        assert!(
+            told.status().as_u16() < 500,
+            "{path}: {}",
+            told.text().await.unwrap()
+        );
+    }
+    let pages = [
+        "/players",
+        "/today",
+        &format!("/players/{PLAYER}"),
+        &format!("/sessions/{SESSION}/read"),
+    ]
+    .map(|path| format!("{}/api/v1{path}", stage.web));
+    let asking = (0..BROWSERS).map(|i| {
+        let (http, page) = (stage.http.clone(), pages[i % pages.len()].clone());
+        tokio::spawn(async move {
+            for _ in 0..5 {
+                let told = http.get(&page).send().await.unwrap();
+                assert_eq!(told.status(), 200, "{page}");
+                // Whose rows are seen goes with each transaction.
+                assert!(
+                    told.text().await.unwrap().contains("Wren")
+                        || page.ends_with("today")
+                        || page.ends_with("read")
+                );
+            }
+        })
+    });
+    for asking in asking.collect::<Vec<_>>() {
+        asking.await.unwrap();
+    }
+    let through = cluster.ask(
+        "SELECT count(*) FROM pg_stat_activity WHERE backend_type = 'client backend' AND query = 'DISCARD ALL'",
+    );
+    let through: usize = through.parse().unwrap();
+    assert!((1..=FEW).contains(&through), "{through}");
+    stage.clear().await;
+}
