@@ -107,19 +107,7 @@ impl Cluster {
     /// Kills all of its processes at once, as a power cut would.
     pub fn kill(&self) {
         let held = std::fs::read_to_string(self.folder.join("postmaster.pid")).unwrap();
-        let postmaster = held.lines().next().unwrap().to_owned();
-        let mut all = children_of(&postmaster);
-        all.push(postmaster);
-        // Some may have ended by themselves meanwhile.
-        let _ = Command::new("sh")
-            .args(["-c", "kill -9 \"$@\"", "sh"])
-            .args(&all)
-            .stderr(Stdio::null())
-            .status()
-            .unwrap();
-        while all.iter().any(|process| runs(process)) {
-            std::thread::sleep(std::time::Duration::from_millis(5));
-        }
+        kill_with_children(held.lines().next().unwrap());
         std::fs::remove_file(self.folder.join("postmaster.pid")).unwrap();
     }
 
@@ -146,6 +134,22 @@ impl Drop for Cluster {
             self.kill();
         }
         let _ = std::fs::remove_dir_all(&self.folder);
+    }
+}
+
+/// Kills a process with those that it began, and waits until they are gone.
+pub fn kill_with_children(process: &str) {
+    let mut all = children_of(process);
+    all.push(process.to_owned());
+    // Some may have ended by themselves meanwhile.
+    let _ = Command::new("sh")
+        .args(["-c", "kill -9 \"$@\"", "sh"])
+        .args(&all)
+        .stderr(Stdio::null())
+        .status()
+        .unwrap();
+    while all.iter().any(|process| runs(process)) {
+        std::thread::sleep(std::time::Duration::from_millis(5));
     }
 }
 

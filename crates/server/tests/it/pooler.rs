@@ -1,6 +1,6 @@
 //! Pages are read through a pooler that gives each transaction another of a few connections.
 
-use crate::cluster::{Cluster, as_postgres};
+use crate::cluster::{Cluster, as_postgres, kill_with_children};
 use crate::plans::{ELSEWHERE, asked};
 use crate::stage::{PLAYER, SESSION, Stage};
 use std::path::PathBuf;
@@ -64,7 +64,8 @@ impl Pooler {
 
 impl Drop for Pooler {
     fn drop(&mut self) {
-        let _ = self.child.kill();
+        // As root it is the child of the program that made it somebody else's.
+        kill_with_children(&self.child.id().to_string());
         let _ = self.child.wait();
         let _ = std::fs::remove_dir_all(&self.folder);
     }

@@ -36,7 +36,7 @@ impl Store {
             "SELECT first, second, count(*) AS shots FROM (
                  SELECT array_agg(DISTINCT reading.device_id) AS devices
                  FROM (SELECT school_id, id FROM session WHERE school_id = $1
-                       ORDER BY started_at DESC LIMIT 60) s
+                       ORDER BY started_at DESC LIMIT 100) s
                  JOIN shot ON (shot.school_id, shot.session_id) = (s.school_id, s.id)
                  JOIN reading ON (reading.school_id, reading.shot_id) = (shot.school_id, shot.id)
                  GROUP BY shot.id HAVING count(*) > 1

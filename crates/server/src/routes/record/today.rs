@@ -124,7 +124,8 @@ async fn today(
     if still_reading > 0
         && let Some(place) = app.reading.begin(coach.id())
     {
-        let (store, rules) = (store.clone(), rules);
+        // It goes on after the answer, and holds no connection meanwhile.
+        let (store, rules) = (store.for_long(), rules);
         tokio::spawn(async move {
             if let Err(problem) = tell_all(&store, school, mark, later, &rules).await {
                 tracing::warn!(?problem, "today: a player's sessions could not be read");
