@@ -1,6 +1,6 @@
 //! How much of a school its pages read, whatever PostgreSQL's planner knows of it.
 
-use crate::stage::{Device, OWNER, PASSWORD, Stage, hello, shot};
+use crate::stage::{Device, OWNER, PASSWORD, PLAYER, SESSION, Stage, hello, shot};
 use tally_server::http::access::ROUTES;
 use tally_store::testing::{fill, parted};
 
@@ -17,7 +17,7 @@ const MOST: [(&str, i64); 4] = [
 /// What reads it all, because all is asked for.
 const WHOLE: [&str; 3] = ["/school/archive", "/shots.csv", "/shots.sqlite"];
 /// What goes on until the one who asks goes away, and what needs something that is not there.
-pub const ELSEWHERE: [&str; 9] = [
+const ELSEWHERE: [&str; 9] = [
     "/live",
     "/boards/{board}",
     "/boards/{board}/live",
@@ -29,8 +29,22 @@ pub const ELSEWHERE: [&str; 9] = [
     "/club-length",
 ];
 
+/// Asks for every page of the player and the session that a stage has: none may fail.
+pub async fn every_page_answers(stage: &Stage) {
+    for (method, path, _) in ROUTES {
+        let page = asked(path, PLAYER, SESSION);
+        let Some(page) = page.filter(|_| *method == "GET" && !ELSEWHERE.contains(path)) else {
+            continue;
+        };
+        let url = format!("{}/api/v1{page}", stage.web);
+        let told = stage.http.get(url).send().await.unwrap();
+        let status = told.status().as_u16();
+        assert!(status < 500, "{page}: {}", told.text().await.unwrap());
+    }
+}
+
 /// What the routes ask for.
-pub fn asked(path: &str, player: &str, session: &str) -> Option<String> {
+fn asked(path: &str, player: &str, session: &str) -> Option<String> {
     let path = path
         .replace("{player}", player)
         .replace("{session}", session);

@@ -1,12 +1,11 @@
 //! Pages are read through a pooler that gives each transaction another of a few connections.
 
 use crate::cluster::{Cluster, as_postgres, kill_with_children};
-use crate::plans::{ELSEWHERE, asked};
+use crate::plans::every_page_answers;
 use crate::stage::{PLAYER, SESSION, Stage};
 use std::path::PathBuf;
 use std::process::{Child, Stdio};
 use std::time::Duration;
-use tally_server::http::access::ROUTES;
 
 /// Connections of the pooler to the database.
 const FEW: usize = 3;
@@ -77,25 +76,7 @@ async fn every_page_is_read_through_a_pooler_of_transactions_by_many_browsers_on
     let pooler = Pooler::begin(&cluster);
     let stage = Stage::with_session_read_at(&cluster, &pooler.address()).await;
     stage.device_with_shots(12).await;
-    let gets = ROUTES
-        .iter()
-        .filter(|(method, path, _)| *method == "GET" && !ELSEWHERE.contains(path));
-    for (_, path, _) in gets {
-        let Some(path) = asked(path, PLAYER, SESSION) else {
-            continue;
-        };
-        let told = stage
-            .http
-            .get(format!("{}/api/v1{path}", stage.web))
-            .send()
-            .await
-            .unwrap();
-        assert!(
-            told.status().as_u16() < 500,
-            "{path}: {}",
-            told.text().await.unwrap()
-        );
-    }
+    every_page_answers(&stage).await;
     let pages = [
         "/players",
         "/today",

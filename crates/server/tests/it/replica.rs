@@ -1,11 +1,11 @@
 //! Pages are read from a PostgreSQL that follows the first one, and nobody misses what they did.
 
 use crate::cluster::Cluster;
-use crate::plans::{ELSEWHERE, asked};
-use crate::stage::{PLAYER, SESSION, Stage, id, shot};
+use crate::plans::every_page_answers;
+use crate::stage::{SESSION, Stage, id, shot};
 use serde_json::{Value, json};
 use std::time::Duration;
-use tally_server::http::access::{POSITION, ROUTES};
+use tally_server::http::access::POSITION;
 
 /// The names that the list of players has, for one who wants to see what was done until then.
 async fn names(stage: &Stage, from: &str) -> Vec<String> {
@@ -72,25 +72,7 @@ async fn whoever_did_something_sees_it_however_far_behind_the_copy_is_that_pages
     stage
         .sql("UPDATE player SET born = 2018, consent_on = '2026-01-01', guardian = 'Ebba Aldous'")
         .await;
-    for (_, path, _) in ROUTES
-        .iter()
-        .filter(|(method, path, _)| *method == "GET" && !ELSEWHERE.contains(path))
-    {
-        let Some(path) = asked(path, PLAYER, SESSION) else {
-            continue;
-        };
-        let told = stage
-            .http
-            .get(format!("{}/api/v1{path}", stage.web))
-            .send()
-            .await
-            .unwrap();
-        assert!(
-            told.status().as_u16() < 500,
-            "{path}: {}",
-            told.text().await.unwrap()
-        );
-    }
+    every_page_answers(&stage).await;
     let seen = stage
         .ask("SELECT count(*)::text FROM audit WHERE act = 'child_read'")
         .await;
