@@ -137,9 +137,21 @@ impl Api {
 
     /// A session in progress with a device of its own; its secret comes with it.
     async fn session(&self, player: Uuid, name: &str) -> (Uuid, String) {
-        let (id, device) = (Uuid::now_v7(), Uuid::now_v7());
+        let (device, token) = self.device(name).await;
+        (self.session_with(player, device).await, token)
+    }
+
+    /// A device with its secret.
+    async fn device(&self, name: &str) -> (Uuid, String) {
+        let device = Uuid::now_v7();
         let new = json!({"id": device, "name": name, "kind": "radar"});
         let secret = self.send("POST", "/devices", new).await;
+        let token = secret["token"].as_str().expect("a secret").to_owned();
+        (device, token)
+    }
+
+    async fn session_with(&self, player: Uuid, device: Uuid) -> Uuid {
+        let id = Uuid::now_v7();
         let body = json!({
             "id": id, "player": player, "purpose": "benchmark", "club": "driver",
             "setting": {"place": "Bay", "altitude": {"value": 0, "unit": "m"}, "temperature": {"value": 20, "unit": "c"}},
@@ -147,8 +159,7 @@ impl Api {
             "devices": [device],
         });
         self.send("POST", "/sessions", body).await;
-        let token = secret["token"].as_str().expect("a secret").to_owned();
-        (id, token)
+        id
     }
 }
 
@@ -237,13 +248,34 @@ async fn copy_again(url: &str) -> Duration {
 
 /// Fifty sessions of one shot a second, while these coaches read.
 async fn live(stage: &Stage, api: &Api, readers: &readers::Readers) {
+    let bays = bays(api, &format!("{} reading", readers.count())).await;
+    live_in(stage, api, readers, &bays).await;
+}
+
+/// A player and a device with its secret for each of fifty sessions.
+async fn bays(api: &Api, called: &str) -> Vec<(Uuid, Uuid, String)> {
+    let mut bays = Vec::new();
+    for i in 0..SESSIONS {
+        let player = api.player(&format!("Player {i}")).await;
+        let (device, token) = api.device(&format!("Bay {i}, {called}")).await;
+        bays.push((player, device, token));
+    }
+    bays
+}
+
+/// The same in bays that are there.
+async fn live_in(
+    stage: &Stage,
+    api: &Api,
+    readers: &readers::Readers,
+    bays: &[(Uuid, Uuid, String)],
+) {
     let waits = Arc::new(Mutex::new(Vec::new()));
     let mut tasks = Vec::new();
     let mut opened = Vec::new();
-    for i in 0..SESSIONS {
-        let player = api.player(&format!("Player {i}")).await;
-        let bay = format!("Bay {i}, {} reading", readers.count());
-        let (session, token) = api.session(player, &bay).await;
+    for (i, (player, device, token)) in bays.iter().enumerate() {
+        let session = api.session_with(*player, *device).await;
+        let token = token.clone();
         opened.push(session);
         let sent = Arc::new(Mutex::new(Vec::<Instant>::new()));
         tasks.push(tokio::spawn(watch(
@@ -254,7 +286,7 @@ async fn live(stage: &Stage, api: &Api, readers: &readers::Readers) {
             Arc::clone(&waits),
         )));
         let (intake, offset) = (stage.intake.clone(), i as u64 * 1000 / SESSIONS as u64);
-        tasks.push(tokio::spawn(hit(intake, token, offset, sent)));
+        tasks.push(tokio::spawn(hit(intake, token, session, offset, sent)));
     }
     let reading = readers.read();
     for task in tasks {
@@ -287,14 +319,20 @@ fn spread(mut waits: Vec<f64>) -> String {
 }
 
 /// Sends a shot each second and notes when.
-async fn hit(intake: String, token: String, offset_ms: u64, sent: Arc<Mutex<Vec<Instant>>>) {
+async fn hit(
+    intake: String,
+    token: String,
+    session: Uuid,
+    offset_ms: u64,
+    sent: Arc<Mutex<Vec<Instant>>>,
+) {
     let stream = TcpStream::connect(&intake)
         .await
         .expect("the intake answers");
     stream.set_nodelay(true).expect("a socket");
     let (read, mut write) = stream.into_split();
     let mut answers = BufReader::new(read).lines();
-    let hello = json!({"type": "hello", "version": 1, "token": token, "kind": "radar", "run": "1",
+    let hello = json!({"type": "hello", "version": 1, "token": token, "kind": "radar", "run": session.to_string(),
         "measures": ["club_speed", "ball_speed", "launch_angle", "spin_rate", "carry"], "calculates": []});
     write
         .write_all(format!("{hello}\n").as_bytes())

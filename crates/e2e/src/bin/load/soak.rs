@@ -2,7 +2,7 @@
 //! hundred coaches who read, and what the server holds meanwhile.
 
 use crate::attack::memory;
-use crate::{Api, live, readers};
+use crate::{Api, bays, live_in, readers};
 use std::time::{Duration, Instant};
 use tally_e2e::Stage;
 use tokio_postgres::NoTls;
@@ -16,12 +16,13 @@ const MOST_CHANGE: f64 = 0.10;
 /// Goes on for so many minutes; answers whether what the server holds stayed as it was.
 pub async fn soak(stage: &Stage, api: &Api, minutes: u64) -> bool {
     let readers = readers::gather_some(stage, api, READING).await;
+    let bays = bays(api, "all evening").await;
     let began = Instant::now();
     let mut settled: Option<f64> = None;
     let mut holds = 0.0;
     println!("minute: memory MB, handles, connections to the database");
     while began.elapsed() < Duration::from_secs(60 * minutes) {
-        live(stage, api, &readers).await;
+        live_in(stage, api, &readers, &bays).await;
         holds = memory(stage) as f64;
         println!(
             "{:5.1}: {holds:.0}, {}, {}",
