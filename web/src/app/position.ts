@@ -1,8 +1,11 @@
 // Where in the database's log this browser's changes are to be seen. A server that reads pages from
-// a copy of the database tells it with each change, and reads no page from before it.
+// a copy of the database tells it with each change, and reads no page from before it. What says
+// nothing is read from the first database.
 
 import type { Middleware } from "openapi-fetch";
 
+/** The beginning of the log: whatever there is will do. */
+const ANYWHERE = "0/0";
 const HEADER = "tally-position";
 const KEY = "amber-tally-position";
 /** How long it is told: copies are behind by less, and another database begins anew. */
@@ -15,7 +18,7 @@ export function isLater(one: string, other: string): boolean {
   return high > 0 || (high === 0 && low > 0);
 }
 
-let mine = { at: "", told: 0 };
+let mine = { at: ANYWHERE, told: 0 };
 
 /** The latest of this tab and, where tabs can tell each other, of all. */
 function latest(): string {
@@ -26,7 +29,7 @@ function latest(): string {
   } catch {
     // This tab alone then.
   }
-  return Date.now() - kept.told < TOLD_MS ? kept.at : "";
+  return Date.now() - kept.told < TOLD_MS ? kept.at : ANYWHERE;
 }
 
 /** What was heard of or done is to be seen from here on. */
@@ -40,14 +43,19 @@ export function seenFrom(at: string | null | undefined): void {
   }
 }
 
+/** An answer, once it has told where what was done is to be seen. */
+export function noted(answer: Response): Response {
+  seenFrom(answer.headers.get(HEADER));
+  return answer;
+}
+
 export const position: Middleware = {
   onRequest({ request }) {
-    const at = latest();
-    if (at) request.headers.set(HEADER, at);
+    request.headers.set(HEADER, latest());
     return request;
   },
   onResponse({ response }) {
-    seenFrom(response.headers.get(HEADER));
+    noted(response);
     return undefined;
   },
 };

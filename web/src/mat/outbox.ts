@@ -6,6 +6,7 @@
 import { v7 as uuid } from "uuid";
 import { createStore, useStore } from "zustand";
 import type { Problem } from "../app/api";
+import { noted } from "../app/position";
 import { signedOut } from "../app/signed-out";
 import { type Keeper, keeper, LEASE_MS, type Waiting } from "./kept";
 
@@ -129,11 +130,13 @@ async function settle(keeping: Keeper, entry: Waiting, outcome: Outcome) {
 async function deliver(entry: Waiting): Promise<Outcome> {
   let answer: Response;
   try {
-    answer = await fetch(entry.path, {
-      method: entry.method,
-      headers: { "content-type": "application/json" },
-      body: JSON.stringify(entry.body),
-    });
+    answer = noted(
+      await fetch(entry.path, {
+        method: entry.method,
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify(entry.body),
+      }),
+    );
   } catch {
     return { kind: "away", after: RETRY_MS };
   }

@@ -29,17 +29,19 @@ export function DoubtfulPage() {
   if (!found.data || !words) return <Loading />;
   const { sessions, looked_through, more } = found.data;
   const waiting = sessions.reduce((sum, session) => sum + session.shots.length, 0);
+  const title =
+    waiting === 0
+      ? "Nothing doubtful waits"
+      : more
+        ? `${waiting} doubtful readings wait, and more`
+        : `${waiting} doubtful ${waiting === 1 ? "reading waits" : "readings wait"}`;
   return (
     <div className="page">
       <SchoolHead />
       <OutboxNotice />
       <div className="page-head">
         <div>
-          <h1>
-            {waiting === 0
-              ? "Nothing doubtful waits"
-              : `${waiting}${more ? " and more" : ""} doubtful ${waiting === 1 && !more ? "reading waits" : "readings wait"}`}
-          </h1>
+          <h1>{title}</h1>
           <p className="quiet">
             {waiting > 0 && "Until you decide, they stay out of the figures. "}
             The latest {looked_through} sessions were looked through.

@@ -3,6 +3,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, type Problem } from "../app/api";
+import { noted } from "../app/position";
 import { useWords } from "../app/vocabulary";
 import { FormTrouble } from "../ui/FormTrouble";
 import { Loading } from "../ui/Notice";
@@ -39,7 +40,7 @@ function Archive() {
     setState("sending");
     setError(null);
     try {
-      const answer = await fetch("/api/v1/school/archive", { method: "PUT", body: file });
+      const answer = noted(await fetch("/api/v1/school/archive", { method: "PUT", body: file }));
       if (!answer.ok) {
         const problem = (await answer.json()) as Problem;
         throw new ApiError(problem.detail, problem.errors, answer.status);

@@ -8,7 +8,6 @@ use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
-use std::cmp::Reverse;
 use utoipa::ToSchema;
 
 /// What there is to look at.
@@ -107,14 +106,15 @@ impl FlagKind {
 /// assert_eq!(names(FlagOrder::Name), ["Ada", "Bo", "Cyr"]);
 /// ```
 pub fn in_order<T>(things: &mut [T], order: FlagOrder, told: impl Fn(&T) -> (&Flag, &str)) {
-    things.sort_by_cached_key(|thing| {
-        let (flag, name) = told(thing);
-        let urgency = flag.kind.urgency();
-        let (latest, name) = (Reverse(flag.seen), name.to_lowercase());
+    things.sort_by(|a, b| {
+        let ((a, a_s_name), (b, b_s_name)) = (told(a), told(b));
+        let urgent = a.kind.urgency().cmp(&b.kind.urgency());
+        let latest = b.seen.cmp(&a.seen);
+        let named = || a_s_name.to_lowercase().cmp(&b_s_name.to_lowercase());
         match order {
-            FlagOrder::Urgency => ((urgency, latest), None, (name, 0, Reverse(NaiveDate::MIN))),
-            FlagOrder::Day => ((0, latest), Some(urgency), (name, 0, latest)),
-            FlagOrder::Name => ((0, Reverse(NaiveDate::MIN)), None, (name, urgency, latest)),
+            FlagOrder::Urgency => urgent.then(latest).then_with(named),
+            FlagOrder::Day => latest.then(urgent).then_with(named),
+            FlagOrder::Name => named().then(urgent).then(latest),
         }
     });
 }

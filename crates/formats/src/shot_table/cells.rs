@@ -119,9 +119,6 @@ const WORDS: [(f64, &[&str]); 2] = [
             "izq",
             "sinistra",
             "vänster",
-            "g",
-            "i",
-            "v",
             "左",
             "왼쪽",
             "좌",
@@ -139,8 +136,6 @@ const WORDS: [(f64, &[&str]); 2] = [
             "der",
             "destra",
             "höger",
-            "d",
-            "h",
             "右",
             "오른쪽",
             "우",
@@ -148,30 +143,34 @@ const WORDS: [(f64, &[&str]); 2] = [
         ],
     ),
 ];
+/// Letters for left and right in other languages than ours, beside a distance to the side alone: "H"
+/// is a heel and "D" a draw elsewhere.
+const LETTERS: [(f64, &[&str]); 2] = [(-1.0, &["g", "i", "v"]), (1.0, &["d", "h"])];
 const HEIGHTS: [(f64, &[&str]); 2] = [(-1.0, &["down", "↓"]), (1.0, &["up", "↑"])];
 
 /// A cell without the word for its side before or behind it, and the sign that it gives.
 fn without_direction(quantity: Quantity, cell: &str) -> (&str, Option<f64>) {
-    let words = match quantity {
-        Quantity::AngleOfAttack => HEIGHTS,
-        other if signed(other) => WORDS,
+    let words: &[[(f64, &[&str]); 2]] = match quantity {
+        Quantity::AngleOfAttack => &[HEIGHTS],
+        Quantity::Side => &[WORDS, LETTERS],
+        other if signed(other) => &[WORDS],
         _ => return (cell, None),
     };
     // A word is one only where something else than a letter ends it.
     let ends = |word: &str, next: Option<char>| {
         !word.is_ascii() || next.is_none_or(|c| !c.is_alphabetic())
     };
-    for (sign, words) in words {
-        for word in words {
+    for (sign, words) in words.iter().flatten() {
+        for word in *words {
             if let Some(rest) = before(cell, word)
                 && ends(word, rest.chars().next())
             {
-                return (rest.trim(), Some(sign));
+                return (rest.trim(), Some(*sign));
             }
             if let Some(rest) = behind(cell, word)
                 && ends(word, rest.chars().last())
             {
-                return (rest.trim(), Some(sign));
+                return (rest.trim(), Some(*sign));
             }
         }
     }
@@ -242,6 +241,14 @@ mod tests {
         );
         for odd in ["4 X", "four", "4 in-out", "R", "4 lefty"] {
             assert!(side(odd).is_err(), "{odd}");
+        }
+        // Heel and draw are no sides.
+        for (quantity, unit) in [
+            (Quantity::ImpactToe, Unit::Mm),
+            (Quantity::SpinAxis, Unit::Deg),
+        ] {
+            assert!(value(quantity, unit, "5 H").is_err(), "{quantity:?}");
+            assert!(value(quantity, unit, "5 D").is_err(), "{quantity:?}");
         }
         let down = value(Quantity::AngleOfAttack, Unit::Deg, "3.4° down");
         assert_eq!(down, Ok((-3.4, None)));

@@ -58,17 +58,19 @@ pub fn says(name: &str, unit_below: Option<&str>) -> Says {
 }
 
 /// What stands within a thing that only says whose it is, as JSON has them: "shot.carry_m" and
-/// "ball launch_deg", and not "target.carry" nor "impact.height".
+/// "ball launch_deg", and not "target.carry" nor "impact.height", nor "shot path", which may be the
+/// ball's as well.
 fn within(name: &str) -> Option<&str> {
     let (whose, leaf) = name.split_once(['.', '/', ' ', '_'])?;
     let whose = plain_text(whose);
+    let whose = whose.trim();
     let of_ball = ["launch", "spin", "carry", "total"];
+    let of_shot = ["ball", "club", "smash", "attack", "apex", "side"];
     let plain = plain_text(leaf);
-    let neutral = matches!(
-        whose.trim(),
-        "shot" | "data" | "values" | "metrics" | "measurements"
-    ) || (matches!(whose.trim(), "ball" | "flight")
-        && of_ball.iter().any(|word| plain.starts_with(word)));
+    let begins = |words: &[&str]| words.iter().any(|word| plain.starts_with(word));
+    let shots = ["shot", "data", "values", "metrics", "measurements"];
+    let neutral = (["ball", "flight"].contains(&whose) && begins(&of_ball))
+        || (shots.contains(&whose) && (begins(&of_ball) || begins(&of_shot)));
     neutral.then_some(leaf)
 }
 
@@ -328,6 +330,8 @@ mod tests {
             "impact.height_ft",
             "ball.height_ft",
             "average/carry_yd",
+            "Shot path (deg)",
+            "Shot height (ft)",
         ] {
             assert_eq!(value(name), None, "{name}");
             assert!(!matches!(says(name, None), Says::WithoutUnit(_)), "{name}");

@@ -564,12 +564,14 @@ impl Asked<'_> {
         let which = |name: &str| ask(name, format!("Which club is “{name}”?"));
         let plain = |cell: &str| clubs::club(cell).is_some();
         let Some(at) = self.column(ColumnUse::Club) else {
-            let headings = self
+            let below = self
                 .grid
                 .lines
                 .iter()
-                .filter_map(|line| heading(&line.cells));
-            let names: BTreeSet<&str> = headings.filter(|name| !plain(name)).collect();
+                .filter(|line| line.row > self.layout.header_row);
+            let headings = below.filter_map(|line| heading(&line.cells));
+            let several = self.layout.columns.len() > 1;
+            let names: BTreeSet<&str> = headings.filter(|name| several && !plain(name)).collect();
             return names.into_iter().take(CLUBS_ASKED).map(which).collect();
         };
         let names: BTreeSet<&str> = self

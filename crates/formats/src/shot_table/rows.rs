@@ -164,8 +164,12 @@ impl<R: Read> Rows<R> {
                 Err(error) => return Some(Err(error)),
             };
             if line.row < self.layout.header_row {
-                if self.sorts.of(&line.cells) == Sort::Heading {
-                    self.heading = heading(&line.cells).map(str::to_owned);
+                // A title may name a golf club.
+                if self.sorts.of(&line.cells) == Sort::Heading
+                    && let Some(club) = heading(&line.cells)
+                    && clubs::club(club).is_some()
+                {
+                    self.heading = Some(club.to_owned());
                 }
                 continue;
             }

@@ -703,6 +703,16 @@ fn a_heading_tells_the_club_of_the_rows_below_it() {
         ..wanted
     };
     held("spoon", file.as_bytes(), &wanted);
+
+    // A title above the names of the columns may name the club that one plays at.
+    let file = "Club: Fen and Fell\nBall Speed (mph),Carry (yd)\n118,160\n119,161\n";
+    let wanted = Wanted {
+        asks: &[],
+        rows: (2, 0),
+        ..wanted
+    };
+    let shots = held("title", file.as_bytes(), &wanted);
+    assert_eq!(shots[0].club, None);
 }
 
 #[test]

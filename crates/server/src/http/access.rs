@@ -254,11 +254,11 @@ pub async fn admit(
     let mut writes = false;
     if right != Open {
         let reads = reads(&parts.method, matched.as_str().trim_start_matches(BASE));
-        let store = match reads && app.store.has_readers() {
-            true => &app.store.reading(position_of(&parts.headers)),
-            false => &app.store,
-        };
-        let coach = Coach::new(store, who(&app, &parts.headers).await?);
+        // Streams and files that a browser opens by itself say nothing of a place.
+        let from = position_of(&parts.headers).filter(|_| reads);
+        let store = from.map(|from| app.store.reading(from));
+        let who = who(&app, &parts.headers).await?;
+        let coach = Coach::new(store.as_ref().unwrap_or(&app.store), who);
         if let Some(pass) = &pass {
             pass.known();
         }
@@ -285,11 +285,18 @@ pub async fn admit(
     };
     let answer = tokio::time::timeout(within, answer).await;
     let mut answer = answer.unwrap_or_else(|_| Problem::too_slow().into_response());
-    if writes {
-        // Where to see what they did, whichever database they read it from.
-        let at = app.store.position().await?;
-        let at = HeaderValue::from_str(&at.to_string()).expect("figures are a header");
-        answer.headers_mut().insert(POSITION, at);
+    if writes && answer.status().is_success() {
+        // Where to see what they did, whichever database they read it from. It is done, also where
+        // that cannot be told.
+        match app.store.position().await {
+            Ok(at) => {
+                let at = HeaderValue::from_str(&at.to_string()).expect("figures are a header");
+                answer.headers_mut().insert(POSITION, at);
+            }
+            Err(error) => {
+                tracing::warn!(%error, "access: where a change is to be seen was not told")
+            }
+        }
     }
     Ok(answered(answer, by))
 }
@@ -405,10 +412,10 @@ fn reads(method: &Method, route: &str) -> bool {
     matches!(*method, Method::GET | Method::HEAD) || ASKED_BY_POST.contains(&route)
 }
 
-/// From where on in the database's log one wants to see what was done.
-fn position_of(headers: &HeaderMap) -> Position {
-    let sent = headers.get(POSITION).and_then(|sent| sent.to_str().ok());
-    sent.and_then(|sent| sent.parse().ok()).unwrap_or_default()
+/// From where on in the database's log one wants to see what was done; nothing where they do not
+/// say, who are answered from the first database.
+fn position_of(headers: &HeaderMap) -> Option<Position> {
+    headers.get(POSITION)?.to_str().ok()?.parse().ok()
 }
 
 /// Who asks, by the script's token or else by the cookie.

@@ -52,7 +52,7 @@ impl Problem {
         Self::new(
             StatusCode::TOO_MANY_REQUESTS,
             "Files under way",
-            "as many of your files are being read as may be at a time; wait until one is in, or cancel it",
+            "as many files of yours, or of your school, are being read as may be at a time; wait until one is in, or cancel it",
         )
         .again_after_s(5.0)
     }

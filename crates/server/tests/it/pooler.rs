@@ -6,6 +6,7 @@ use crate::stage::{PLAYER, SESSION, Stage};
 use std::path::PathBuf;
 use std::process::{Child, Stdio};
 use std::time::Duration;
+use tally_server::http::access::POSITION;
 
 /// Connections of the pooler to the database.
 const FEW: usize = 3;
@@ -88,7 +89,8 @@ async fn every_page_is_read_through_a_pooler_of_transactions_by_many_browsers_on
         let (http, page) = (stage.http.clone(), pages[i % pages.len()].clone());
         tokio::spawn(async move {
             for _ in 0..5 {
-                let told = http.get(&page).send().await.unwrap();
+                let asked = http.get(&page).header(POSITION, "0/0");
+                let told = asked.send().await.unwrap();
                 assert_eq!(told.status(), 200, "{page}");
                 // Whose rows are seen goes with each transaction.
                 assert!(

@@ -43,6 +43,9 @@ async fn whoever_did_something_sees_it_however_far_behind_the_copy_is_that_pages
     let at = add(&stage, 61).await;
     assert_eq!(names(&stage, &at).await, ["Player 60", &added, &wren]);
     assert_eq!(names(&stage, &begun).await, ["Player 60", &wren]);
+    // Who says nothing of a place, as a stream and a file do, is answered from the first database.
+    let plain = stage.get("/players").await.1;
+    assert_eq!(plain.as_array().unwrap().len(), 3);
     // Who hears of a change is told from where on it is seen.
     let live = format!("{}/api/v1/live?sessions={SESSION}", stage.web);
     let mut heard = stage.http.get(&live).send().await.unwrap();

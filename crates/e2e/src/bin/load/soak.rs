@@ -34,7 +34,13 @@ pub async fn soak(stage: &Stage, api: &Api, minutes: u64) -> bool {
             settled = Some(holds);
         }
     }
-    let settled = settled.unwrap_or(holds);
+    let Some(settled) = settled else {
+        println!(
+            "it takes longer than {} minutes to settle",
+            SETTLED.as_secs() / 60
+        );
+        return false;
+    };
     let change = (holds - settled) / settled;
     println!("memory since it settled: {:+.1} %", 100.0 * change);
     change.abs() <= MOST_CHANGE
