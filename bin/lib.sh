@@ -108,18 +108,30 @@ install_postgres() {
   pg_bin=$(dirname "$(printf '%s\n' /usr/lib/postgresql/*/bin/initdb | sort -V | tail -n 1)")
 }
 
-# A pooler for its tests, which start one of their own: the package's stays off.
+# A pooler for its tests.
 install_pooler() {
-  [ -x /usr/sbin/pgbouncer ] && return
+  install_without_service /usr/sbin/pgbouncer pgbouncer
+}
+
+# What watches over two PostgreSQL, for its test.
+install_watchers() {
+  install_without_service /usr/bin/etcd etcd-server
+  install_without_service /usr/bin/patroni patroni python3-etcd
+}
+
+# install_without_service PROGRAM PACKAGE...: tests start one of their own; the package's own service,
+# which bears its name, stays off.
+install_without_service() {
+  [ -x "$1" ] && return
   local policy=/usr/sbin/policy-rc.d made=
   if [ ! -e "$policy" ]; then
     made=1
     printf '#!/bin/sh\nexit 101\n' | as_root tee "$policy" >/dev/null
     as_root chmod +x "$policy"
   fi
-  apt_install /usr/sbin/pgbouncer pgbouncer
+  apt_install "$@"
   [ -z "$made" ] || as_root rm -f "$policy"
-  ! command -v systemctl >/dev/null || as_root systemctl disable --quiet pgbouncer 2>/dev/null || true
+  ! command -v systemctl >/dev/null || as_root systemctl disable --quiet "$(basename "$1")" 2>/dev/null || true
 }
 
 # PostgreSQL refuses to run as root: it runs as postgres then, as oneself otherwise.

@@ -7,7 +7,7 @@ use indicatif::{HumanBytes, ProgressBar, ProgressStyle};
 use sha2::{Digest, Sha256};
 use std::fs::{File, OpenOptions};
 use std::io::{BufRead, BufReader, Read, Seek, SeekFrom, Write};
-use std::os::unix::fs::OpenOptionsExt;
+use std::os::unix::fs::{MetadataExt, OpenOptionsExt};
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
 use std::time::Duration;
@@ -135,13 +135,50 @@ fn told_of(what: &'static str) -> ProgressBar {
 
 fn write(backup: &Backup) -> Result<(), BackupError> {
     let (file, part) = (&backup.file, beside(&backup.file, "part"));
+    let out = part_for_its_owner(&part)?;
     let made = match &backup.encrypt_to {
-        None => sealed(&backup.database_url, &part),
-        Some(keys) => encrypted(&backup.database_url, &part, keys),
+        None => sealed(&backup.database_url, out, &part),
+        Some(keys) => encrypted(&backup.database_url, out, &part, keys),
     };
-    let made = made.and_then(|()| std::fs::rename(&part, file).map_err(of(file)));
+    let made = made.and_then(|_held| named(&part, file));
     let _ = std::fs::remove_file(&part);
     made
+}
+
+/// Gives a whole file its name, and makes sure that it keeps it when the power goes.
+fn named(part: &Path, file: &Path) -> Result<(), BackupError> {
+    if file.exists() {
+        return Err(BackupError::There(file.to_owned()));
+    }
+    std::fs::rename(part, file).map_err(of(file))?;
+    let folder = match file.parent() {
+        Some(folder) if folder != Path::new("") => folder,
+        _ => Path::new("."),
+    };
+    File::open(folder)
+        .and_then(|folder| folder.sync_all())
+        .map_err(of(folder))
+}
+
+/// A file to write a backup to, held against another that would write to it too. One that broke off
+/// left its own, which is written over.
+fn part_for_its_owner(part: &Path) -> Result<File, BackupError> {
+    let file = OpenOptions::new()
+        .write(true)
+        .create(true)
+        .truncate(false)
+        .mode(0o600)
+        .open(part)
+        .map_err(of(part))?;
+    let held = file.try_lock().is_ok();
+    // The other may have given it its name meanwhile.
+    let opened = file.metadata().map_err(of(part))?.ino();
+    let still_it = std::fs::metadata(part).is_ok_and(|there| there.ino() == opened);
+    if !(held && still_it) {
+        return Err(BackupError::There(part.to_owned()));
+    }
+    file.set_len(0).map_err(of(part))?;
+    Ok(file)
 }
 
 /// Fills an empty database from a backup: wholly, or not at all.
@@ -230,8 +267,7 @@ fn dump(database_url: &str, out: &mut impl Write, to: &Path) -> Result<(), Backu
 }
 
 /// Writes a dump behind its digest, so that a cut or changed file is known.
-fn sealed(database_url: &str, to: &Path) -> Result<(), BackupError> {
-    let mut file = for_its_owner(to)?;
+fn sealed(database_url: &str, mut file: File, to: &Path) -> Result<File, BackupError> {
     // The digest is known at the end.
     let digest_to_come = "0".repeat(DIGITS);
     writeln!(file, "{HEAD}{digest_to_come}").map_err(of(to))?;
@@ -244,11 +280,17 @@ fn sealed(database_url: &str, to: &Path) -> Result<(), BackupError> {
     file.seek(SeekFrom::Start(HEAD.len() as u64))
         .and_then(|_| file.write_all(digest.as_bytes()))
         .and_then(|()| file.sync_all())
-        .map_err(of(to))
+        .map_err(of(to))?;
+    Ok(file)
 }
 
 /// Writes a dump for those who have one of the keys.
-fn encrypted(database_url: &str, to: &Path, keys: &Path) -> Result<(), BackupError> {
+fn encrypted(
+    database_url: &str,
+    mut file: File,
+    to: &Path,
+    keys: &Path,
+) -> Result<File, BackupError> {
     let told = File::open(keys).map_err(of(keys))?;
     let mut recipients: Vec<age::x25519::Recipient> = Vec::new();
     for line in BufReader::new(told).lines() {
@@ -268,12 +310,12 @@ fn encrypted(database_url: &str, to: &Path, keys: &Path) -> Result<(), BackupErr
         file: keys.to_owned(),
         why: format!("{error}; give at least one public key"),
     })?;
-    let mut file = for_its_owner(to)?;
     file.write_all(ENCRYPTED).map_err(of(to))?;
     let mut out = encryptor.wrap_output(file).map_err(of(to))?;
     dump(database_url, &mut out, to)?;
     let file = out.finish().map_err(of(to))?;
-    file.sync_all().map_err(of(to))
+    file.sync_all().map_err(of(to))?;
+    Ok(file)
 }
 
 /// A backup to restore.

@@ -22,11 +22,7 @@ impl Cluster {
 
     /// Makes one that tells its errors in another language.
     pub async fn speaking(language: &'static str) -> Cluster {
-        let common = TestDatabase::create().await;
-        let programs = "SELECT setting FROM pg_config WHERE name = 'BINDIR'";
-        let programs = common.ask(programs).await.unwrap().remove(0).into();
-        common.remove().await.unwrap();
-        let cluster = Cluster::nowhere_yet(programs, language);
+        let cluster = Cluster::nowhere_yet(programs().await, language);
         let made = cluster.run(
             "initdb",
             &[
@@ -44,11 +40,10 @@ impl Cluster {
     }
 
     fn nowhere_yet(programs: PathBuf, language: &'static str) -> Cluster {
-        let free = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
         Cluster {
             folder: std::env::temp_dir().join(format!("tally-cluster-{}", Uuid::now_v7())),
             programs,
-            port: free.local_addr().unwrap().port(),
+            port: free_port(),
             language,
         }
     }
@@ -106,9 +101,7 @@ impl Cluster {
 
     /// Kills all of its processes at once, as a power cut would.
     pub fn kill(&self) {
-        let held = std::fs::read_to_string(self.folder.join("postmaster.pid")).unwrap();
-        kill_with_children(held.lines().next().unwrap());
-        std::fs::remove_file(self.folder.join("postmaster.pid")).unwrap();
+        kill_postgres(&self.folder);
     }
 
     /// Runs one of PostgreSQL's programs on it; PostgreSQL refuses to run as root.
@@ -135,6 +128,29 @@ impl Drop for Cluster {
         }
         let _ = std::fs::remove_dir_all(&self.folder);
     }
+}
+
+/// Where PostgreSQL's programs are that the tests' common cluster runs by.
+pub async fn programs() -> PathBuf {
+    let common = TestDatabase::create().await;
+    let programs = "SELECT setting FROM pg_config WHERE name = 'BINDIR'";
+    let programs = common.ask(programs).await.unwrap().remove(0).into();
+    common.remove().await.unwrap();
+    programs
+}
+
+/// A port that nothing listens at.
+pub fn free_port() -> u16 {
+    let free = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
+    free.local_addr().unwrap().port()
+}
+
+/// Kills all processes of the PostgreSQL whose data is in a folder.
+pub fn kill_postgres(data: &Path) {
+    let held = data.join("postmaster.pid");
+    let process = std::fs::read_to_string(&held).unwrap();
+    kill_with_children(process.lines().next().unwrap());
+    std::fs::remove_file(held).unwrap();
 }
 
 /// Kills a process with those that it began, and waits until they are gone.

@@ -2,14 +2,17 @@
 //! acknowledged is lost, nothing is doubled, and it is told.
 
 use crate::cluster::Cluster;
+use crate::durability::ran;
 use crate::files::{Endless, TABLE, bring, sessions};
-use crate::program::serve;
+use crate::program::{kill_rounds, kill_within, program, serve};
 use crate::stage::{SESSION, Stage, hello, id, shot};
 use serde_json::json;
+use std::process::Stdio;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
-use std::time::Duration;
+use std::time::{Duration, Instant};
 use tally_formats::device_line::NOT_NOW;
+use tally_store::testing::TestDatabase;
 
 /// How often PostgreSQL is killed.
 const KILLS: u64 = 3;
@@ -37,7 +40,7 @@ async fn a_database_killed_at_intake_loses_no_acknowledged_shot_and_doubles_none
         let (cluster, over) = (Arc::clone(&cluster), Arc::clone(&over));
         let web = stage.web.clone();
         async move {
-            for round in 0..KILLS {
+            for round in 0..kill_rounds(KILLS) {
                 tokio::time::sleep(Duration::from_millis(150 + 37 * round)).await;
                 tokio::task::block_in_place(|| cluster.kill());
                 // Who watches over it hears of it.
@@ -66,28 +69,139 @@ async fn a_database_killed_at_intake_loses_no_acknowledged_shot_and_doubles_none
 #[tokio::test(flavor = "multi_thread")]
 async fn a_database_killed_within_an_import_keeps_nothing_of_it() {
     let cluster = Cluster::begin().await;
-    let stage = Stage::with_session_on(cluster.url()).await;
-    let endless = Endless::begin(&stage, &stage.visitor()).await;
-    tokio::task::block_in_place(|| cluster.kill());
-    // It is told at once, or its record tells once it has been silent.
-    if let Ok(answer) = endless.ended().await {
-        assert!(matches!(answer.status().as_u16(), 200 | 503), "{answer:?}");
+    for round in 0..kill_rounds(1) {
+        let stage = Stage::with_session_on(cluster.url()).await;
+        let endless = Endless::begin(&stage, &stage.visitor()).await;
+        tokio::time::sleep(Duration::from_millis(13 * round)).await;
+        tokio::task::block_in_place(|| cluster.kill());
+        // It is told at once, or its record tells once it has been silent.
+        if let Ok(answer) = endless.ended().await {
+            assert!(matches!(answer.status().as_u16(), 200 | 503), "{answer:?}");
+        }
+        let (status, told) = stage.get("/players").await;
+        assert_eq!((status, &told["title"]), (503, &json!("Database away")));
+        tokio::task::block_in_place(|| cluster.start());
+        the_first_broke_off_and_the_file_comes_in(&stage).await;
+        stage.clear().await;
     }
-    let (status, told) = stage.get("/players").await;
-    assert_eq!((status, &told["title"]), (503, &json!("Database away")));
-    tokio::task::block_in_place(|| cluster.start());
-    the_first_broke_off_and_the_file_comes_in(&stage).await;
-    stage.clear().await;
 }
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_server_killed_within_an_import_keeps_nothing_of_it() {
-    let stage = Stage::with_session().await;
-    let mut server = serve(&stage.url).await;
-    let endless = Endless::begin(&stage, &stage.at(&server.web)).await;
-    server.child.kill().await.unwrap();
-    assert!(endless.ended().await.is_err());
-    the_first_broke_off_and_the_file_comes_in(&stage).await;
+    for round in 0..kill_rounds(1) {
+        let stage = Stage::with_session().await;
+        let mut server = serve(&stage.url).await;
+        let endless = Endless::begin(&stage, &stage.at(&server.web)).await;
+        tokio::time::sleep(Duration::from_millis(13 * round)).await;
+        server.child.kill().await.unwrap();
+        assert!(endless.ended().await.is_err());
+        the_first_broke_off_and_the_file_comes_in(&stage).await;
+        stage.clear().await;
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_server_killed_within_an_archive_keeps_all_or_nothing_and_gives_out_none_that_looks_whole()
+ {
+    let stage = Stage::demo().await;
+    let began = Instant::now();
+    let archive = stage.text("/school/archive").await;
+    let going_out = began.elapsed();
+    let (_, players) = stage.get("/players").await;
+    // How long it takes to come in, of the debug build as of any other.
+    let whole = Stage::bare().await;
+    let began = Instant::now();
+    let (status, _) = whole.raw("PUT", "/school/archive", archive.clone()).await;
+    let coming_in = began.elapsed();
+    assert_eq!(status, 204);
+    whole.clear().await;
+    let rounds = kill_rounds(2);
+    for round in 0..rounds {
+        let mut server = serve(&stage.url).await;
+        let from = stage.at(&server.web);
+        let asked = from.http.get(format!("{}/api/v1/school/archive", from.web));
+        let reading = tokio::spawn(async move { asked.send().await?.text().await });
+        kill_within(&mut server.child, going_out, round, rounds).await;
+        if let Ok(read) = reading.await.unwrap() {
+            assert!(
+                read == archive,
+                "a part of an archive came as if it were whole"
+            );
+        }
+
+        let empty = Stage::bare().await;
+        let mut server = serve(&empty.url).await;
+        let to = empty.at(&server.web);
+        let asked = to.http.put(format!("{}/api/v1/school/archive", to.web));
+        let asked = asked.body(archive.clone());
+        let writing = tokio::spawn(async move { asked.send().await });
+        kill_within(&mut server.child, coming_in, round, rounds).await;
+        let acknowledged = writing.await.unwrap().is_ok_and(|a| a.status() == 204);
+        let (_, there) = empty.get("/players").await;
+        if there == json!([]) {
+            assert!(!acknowledged, "an archive that was taken is not there");
+            let (status, told) = empty.raw("PUT", "/school/archive", archive.clone()).await;
+            assert_eq!(status, 204, "{told}");
+        }
+        assert_eq!(empty.get("/players").await.1, players);
+        assert!(empty.text("/school/archive").await == archive);
+        empty.clear().await;
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_backup_or_a_restore_that_is_killed_leaves_nothing_in_the_way_of_the_next() {
+    let stage = Stage::demo().await;
+    let (_, players) = stage.get("/players").await;
+    let folder = std::env::temp_dir().join(format!("tally-killed-{}", uuid::Uuid::now_v7()));
+    std::fs::create_dir(&folder).unwrap();
+    let took = async |arguments: &[&str]| {
+        let began = Instant::now();
+        let (done, told) = ran(arguments).await;
+        assert!(done, "{told}");
+        began.elapsed()
+    };
+    let at = |name: &str| folder.join(name).display().to_string();
+    let rounds = kill_rounds(2);
+    let first = at("first.backup");
+    let out = took(&["backup", "--database-url", &stage.url, "--file", &first]).await;
+    let empty = TestDatabase::create_empty().await;
+    let in_again = took(&["restore", "--database-url", &empty.url, "--file", &first]).await;
+    empty.remove().await.unwrap();
+    for round in 0..rounds {
+        let file = at(&format!("{round}.backup"));
+        let backup = ["backup", "--database-url", &stage.url, "--file", &file];
+        let mut child = program()
+            .args(backup)
+            .stdout(Stdio::null())
+            .spawn()
+            .unwrap();
+        kill_within(&mut child, out, round, rounds).await;
+        // What bears the name is whole; else the next writes it.
+        if !std::path::Path::new(&file).exists() {
+            let (done, told) = ran(&backup).await;
+            assert!(done, "{told}");
+        }
+        let empty = TestDatabase::create_empty().await;
+        let restore = ["restore", "--database-url", &empty.url, "--file", &file];
+        let mut child = program()
+            .args(restore)
+            .stdout(Stdio::null())
+            .spawn()
+            .unwrap();
+        kill_within(&mut child, in_again, round, rounds).await;
+        let (done, told) = ran(&restore).await;
+        assert!(done || told.contains("holds something already"), "{told}");
+        let mut server = serve(&empty.url).await;
+        assert_eq!(stage.at(&server.web).get("/players").await.1, players);
+        server.child.kill().await.unwrap();
+        empty.remove().await.unwrap();
+    }
+    // Nor do parts pile up.
+    let left = std::fs::read_dir(&folder).unwrap().count() as u64;
+    assert_eq!(left, rounds + 1);
+    std::fs::remove_dir_all(folder).unwrap();
     stage.clear().await;
 }
 

@@ -1,7 +1,7 @@
 //! What happens when something breaks: nothing acknowledged is lost, nothing is doubled.
 
 use crate::cluster::Cluster;
-use crate::program::{program, serve};
+use crate::program::{kill_rounds, program, serve};
 use crate::stage::{Device, SESSION, Stage, hello, shot};
 use serde_json::{Value, json};
 use std::os::unix::fs::PermissionsExt;
@@ -11,12 +11,12 @@ use tally_server::server::{Config, Server};
 use tally_store::testing::{TestDatabase, founded, player};
 use tally_store::{Store, StoreError};
 
-/// How often the server is killed; `TALLY_KILL_ROUNDS` sets another number.
-const ROUNDS: i64 = 6;
+/// How often the server is killed.
+const ROUNDS: u64 = 6;
 /// Shots that a device has in each round.
 const SHOTS: i64 = 40;
 
-async fn ran(arguments: &[&str]) -> (bool, String) {
+pub async fn ran(arguments: &[&str]) -> (bool, String) {
     let out = program().args(arguments).output().await.unwrap();
     let told = String::from_utf8_lossy(&out.stderr).into_owned();
     (out.status.success(), told)
@@ -25,7 +25,7 @@ async fn ran(arguments: &[&str]) -> (bool, String) {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_server_killed_at_intake_loses_no_acknowledged_shot_and_doubles_none() {
     let stage = Stage::with_session().await;
-    let rounds = std::env::var("TALLY_KILL_ROUNDS").map_or(ROUNDS, |n| n.parse().unwrap());
+    let rounds = kill_rounds(ROUNDS);
     for round in 0..rounds {
         let server = serve(&stage.url).await;
         let mut greeting = hello();
@@ -35,7 +35,7 @@ async fn a_server_killed_at_intake_loses_no_acknowledged_shot_and_doubles_none()
         let mut child = server.child;
         // Later and later in the run, and within a shot's storing as well as between.
         let killed = tokio::spawn(async move {
-            tokio::time::sleep(Duration::from_micros(3_000 + 3_700 * (round as u64 % 30))).await;
+            tokio::time::sleep(Duration::from_micros(3_000 + 3_700 * (round % 30))).await;
             child.kill().await.unwrap();
         });
         let mut acknowledged = 0;
@@ -64,7 +64,7 @@ async fn a_server_killed_at_intake_loses_no_acknowledged_shot_and_doubles_none()
     let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
     assert_eq!(
         read["shots"].as_array().unwrap().len() as i64,
-        rounds * SHOTS
+        rounds as i64 * SHOTS
     );
     stage.clear().await;
 }

@@ -42,3 +42,4 @@ mod stage;
 mod tls;
 mod traces;
 mod training;
+mod watched;

@@ -1,6 +1,6 @@
 //! Pages are read through a pooler that gives each transaction another of a few connections.
 
-use crate::cluster::{Cluster, as_postgres, kill_with_children};
+use crate::cluster::{Cluster, as_postgres, free_port, kill_with_children};
 use crate::plans::every_page_answers;
 use crate::stage::{PLAYER, SESSION, Stage};
 use std::path::PathBuf;
@@ -24,9 +24,7 @@ impl Pooler {
     fn begin(cluster: &Cluster) -> Pooler {
         let folder = std::env::temp_dir().join(format!("tally-pooler-{}", uuid::Uuid::now_v7()));
         std::fs::create_dir(&folder).unwrap();
-        let free = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
-        let port = free.local_addr().unwrap().port();
-        drop(free);
+        let port = free_port();
         let (host, of) = cluster
             .address()
             .split_once(':')

@@ -3,6 +3,7 @@
 use crate::stage::{OWNER, PASSWORD, Stage};
 use serde_json::json;
 use std::process::Stdio;
+use std::time::Duration;
 use tokio::io::{AsyncBufReadExt, AsyncReadExt, BufReader};
 use tokio::process::{Child, Command};
 
@@ -10,6 +11,19 @@ pub fn program() -> Command {
     let mut command = Command::new(env!("CARGO_BIN_EXE_amber-tally"));
     command.env("RUST_LOG", "warn").kill_on_drop(true);
     command
+}
+
+/// How often a test kills something: as often as usual, or `TALLY_KILL_ROUNDS`.
+pub fn kill_rounds(usual: u64) -> u64 {
+    std::env::var("TALLY_KILL_ROUNDS").map_or(usual, |rounds| rounds.parse().unwrap())
+}
+
+/// Ends, by killing it where it has not ended by itself, what takes `whole`: later and later within
+/// it from round to round.
+pub async fn kill_within(child: &mut Child, whole: Duration, round: u64, rounds: u64) {
+    let after = whole.mul_f64((round as f64 + 0.5) / rounds as f64);
+    let _ = tokio::time::timeout(after, child.wait()).await;
+    child.kill().await.unwrap();
 }
 
 /// A server of its own process.

@@ -192,10 +192,15 @@ impl Stage {
 
     /// The same on the first of two clusters, which follow each other; the server knows both.
     pub async fn with_session_on_either(first: &Cluster, second: &Cluster) -> Stage {
-        let mut database = TestDatabase::create_on(first.url()).await;
+        Stage::with_session_at_either([&first.address(), &second.address()]).await
+    }
+
+    /// The same by the addresses of the two.
+    pub async fn with_session_at_either([first, second]: [&str; 2]) -> Stage {
+        let server = format!("postgres://tally@{first}/postgres");
+        let mut database = TestDatabase::create_on(server).await;
         found(&database.url).await;
-        let both = format!("{},{}", first.address(), second.address());
-        database.url = database.url.replace(&first.address(), &both)
+        database.url = database.url.replace(first, &format!("{first},{second}"))
             + "?target_session_attrs=read-write&connect_timeout=3";
         let stage = Stage::founded_on(database).await;
         stage.equipped().await.begun().await
