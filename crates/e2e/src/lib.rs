@@ -471,6 +471,26 @@ impl Stage {
         assert!(done.success(), "simulate failed");
     }
 
+    /// Founds another school beside the first, whose owner signs in by this name with [`PASSWORD`];
+    /// answers with a client who did.
+    ///
+    /// # Panics
+    /// When it is refused.
+    pub async fn another_school(&self, sign_in_name: &str) -> reqwest::Client {
+        let told = Command::new(program())
+            .args(["school", "--database-url", &self.database.url])
+            .args(["--name", "Another school", "--owner", "Ida Moss"])
+            .args(["--sign-in-name", sign_in_name])
+            .output()
+            .await
+            .expect("amber-tally is built");
+        let code = String::from_utf8_lossy(&told.stdout).trim().to_owned();
+        let new = json!({"sign_in_name": sign_in_name, "code": code, "password": PASSWORD});
+        let set = self.ask("/new-password", &new).await;
+        assert!(set.status().is_success(), "the password is not set");
+        self.client_of(sign_in_name).await
+    }
+
     /// What the page says, for the message of a failed journey.
     async fn seen(&self) -> String {
         match self.browser.find(By::Tag("body")).await {

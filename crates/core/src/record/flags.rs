@@ -8,6 +8,7 @@ use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
+use std::cmp::Reverse;
 use utoipa::ToSchema;
 
 /// What there is to look at.
@@ -82,50 +83,70 @@ impl FlagKind {
     }
 }
 
-/// Puts things in the order asked for; `told` tells the flag and the name of each.
+/// What decides on where a thing to look at stands among others.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
+pub struct FlagHead {
+    /// What.
+    pub kind: FlagKind,
+    /// The last day that shows it.
+    pub seen: NaiveDate,
+}
+
+/// Puts things in the order asked for; `told` tells what each is, and its name.
 ///
 /// ```
-/// use chrono::NaiveDate;
-/// use tally_core::record::flags::{Flag, FlagKind, FlagOrder, in_order};
-/// use tally_core::vocabulary::sentence::Sentence;
-/// let flag = |kind, on: &str| {
-///     let seen: NaiveDate = on.parse().unwrap();
-///     Flag { kind, said: Sentence::of("…"), since: seen, seen }
-/// };
+/// use tally_core::record::flags::{FlagHead, FlagKind, FlagOrder, in_order};
+/// let flag = |kind, on: &str| FlagHead { kind, seen: on.parse().unwrap() };
 /// let mut all = [
 ///     ("Ada", flag(FlagKind::Level, "2026-04-10")),
 ///     ("Cyr", flag(FlagKind::OffDay, "2026-04-12")),
 ///     ("Bo", flag(FlagKind::Held, "2026-04-01")),
 /// ];
 /// let mut names = |order| {
-///     in_order(&mut all, order, |(name, flag)| (flag, name));
+///     in_order(&mut all, order, |(name, flag)| (*flag, name));
 ///     all.each_ref().map(|(name, _)| *name)
 /// };
 /// assert_eq!(names(FlagOrder::Urgency), ["Bo", "Cyr", "Ada"]);
 /// assert_eq!(names(FlagOrder::Day), ["Cyr", "Ada", "Bo"]);
 /// assert_eq!(names(FlagOrder::Name), ["Ada", "Bo", "Cyr"]);
 /// ```
-pub fn in_order<T>(things: &mut [T], order: FlagOrder, told: impl Fn(&T) -> (&Flag, &str)) {
-    things.sort_by(|a, b| {
-        let ((a, a_s_name), (b, b_s_name)) = (told(a), told(b));
-        let urgent = a.kind.urgency().cmp(&b.kind.urgency());
-        let latest = b.seen.cmp(&a.seen);
-        let named = || a_s_name.to_lowercase().cmp(&b_s_name.to_lowercase());
-        match order {
-            FlagOrder::Urgency => urgent.then(latest).then_with(named),
-            FlagOrder::Day => latest.then(urgent).then_with(named),
-            FlagOrder::Name => named().then(urgent).then(latest),
-        }
-    });
+pub fn in_order<T>(things: &mut [T], order: FlagOrder, told: impl Fn(&T) -> (FlagHead, &str)) {
+    // Of thousands of names each is put in small letters once.
+    let key = |thing: &T| {
+        let (head, name) = told(thing);
+        let (urgent, latest) = (head.kind.urgency(), Reverse(head.seen));
+        (urgent, latest, name.to_lowercase())
+    };
+    match order {
+        FlagOrder::Urgency => things.sort_by_cached_key(key),
+        FlagOrder::Day => things.sort_by_cached_key(|thing| {
+            let (urgent, latest, name) = key(thing);
+            (latest, urgent, name)
+        }),
+        FlagOrder::Name => things.sort_by_cached_key(|thing| {
+            let (urgent, latest, name) = key(thing);
+            (name, urgent, latest)
+        }),
+    }
 }
 
 /// Days for which an off day, a level or pain is looked at.
 const LOOKED_AT_FOR: i64 = 42;
 
-impl Flag {
+impl FlagHead {
     /// Whether it is still to be looked at on a day.
-    pub fn stands(&self, today: NaiveDate) -> bool {
+    pub fn stands(self, today: NaiveDate) -> bool {
         self.kind.stays() || (today - self.seen).num_days() <= LOOKED_AT_FOR
+    }
+}
+
+impl Flag {
+    /// What decides on where it stands among others.
+    pub fn head(&self) -> FlagHead {
+        FlagHead {
+            kind: self.kind,
+            seen: self.seen,
+        }
     }
 }
 

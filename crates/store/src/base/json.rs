@@ -23,6 +23,17 @@ impl<T: DeserializeOwned + std::fmt::Debug> FromSql<Jsonb, Pg> for Json<T> {
     }
 }
 
+/// The same of what another version may have written: nothing where it cannot be read.
+#[derive(Debug, Clone, FromSqlRow)]
+pub(crate) struct JsonIfReadable<T: DeserializeOwned + std::fmt::Debug>(pub Option<T>);
+
+impl<T: DeserializeOwned + std::fmt::Debug> FromSql<Jsonb, Pg> for JsonIfReadable<T> {
+    fn from_sql(value: PgValue<'_>) -> deserialize::Result<Self> {
+        let read: deserialize::Result<Json<T>> = Json::from_sql(value);
+        Ok(JsonIfReadable(read.ok().map(|Json(held)| held)))
+    }
+}
+
 /// What a column of JSON holds.
 pub(crate) fn from_json<T: DeserializeOwned>(json: serde_json::Value) -> Result<T, StoreError> {
     serde_json::from_value(json)

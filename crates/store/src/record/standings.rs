@@ -1,17 +1,19 @@
 //! How each player stands by their sessions, told once and kept until one of them changes.
 
 use crate::base::error::StoreError;
+use crate::base::json::JsonIfReadable;
 use crate::base::schema::{player, player_standing};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::dsl::sql;
+use diesel::expression::SqlLiteral;
 use diesel::prelude::*;
 use diesel::sql_types::{BigInt, Jsonb, Nullable, Uuid as SqlUuid};
 use diesel_async::RunQueryDsl;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
-use std::collections::BTreeMap;
-use tally_core::record::flags::Flag;
+use std::collections::{BTreeMap, HashMap};
+use tally_core::record::flags::{Flag, FlagHead};
 use tally_core::record::peers::Usual;
 use uuid::Uuid;
 
@@ -32,7 +34,7 @@ pub struct Flagged {
     /// Their name.
     pub name: String,
     /// What there is to look at.
-    pub flags: Vec<Flag>,
+    pub flags: Vec<FlagHead>,
 }
 
 #[derive(QueryableByName)]
@@ -71,6 +73,11 @@ pub struct Due<T> {
     pub check_ins: i32,
     /// What is told of them, where that is known.
     pub told: Option<T>,
+}
+
+/// Flags without the rest of what is told, which may be long.
+fn flags_alone() -> SqlLiteral<Nullable<Jsonb>> {
+    sql("player_standing.told -> 'flags'")
 }
 
 impl Store {
@@ -150,7 +157,7 @@ impl Store {
         Ok(())
     }
 
-    /// What there is to look at of players, in no order.
+    /// What there is to look at of players, in no order and not in words.
     ///
     /// # Errors
     /// [`StoreError::Database`].
@@ -158,27 +165,48 @@ impl Store {
         let of = player::school_id
             .eq(player_standing::school_id)
             .and(player::id.eq(player_standing::player_id));
-        // The rest of what is told may be long.
-        let flags = sql::<Nullable<Jsonb>>("player_standing.told -> 'flags'");
-        let rows: Vec<(Uuid, String, Option<serde_json::Value>)> = player_standing::table
+        type Row = (Uuid, String, Option<JsonIfReadable<Vec<FlagHead>>>);
+        let rows: Vec<Row> = player_standing::table
             .inner_join(player::table.on(of))
             .filter(player_standing::school_id.eq(school))
             .filter(player_standing::mark.eq(mark))
             .filter(player_standing::flagged)
             .filter(player::archived_at.is_null())
-            .select((player::id, player::name, flags))
+            .select((player::id, player::name, flags_alone()))
             .load(&mut self.connection().await?)
             .await?;
         // What an earlier version told and cannot be read is told again: no reason to fail.
         let flagged = rows.into_iter().filter_map(|(player, name, flags)| {
-            let flags = serde_json::from_value(flags?).ok()?;
             Some(Flagged {
                 player,
                 name,
-                flags,
+                flags: flags?.0?,
             })
         });
         Ok(flagged.collect())
+    }
+
+    /// The same of some players, in words.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn flags_of(
+        &self,
+        school: Uuid,
+        mark: i64,
+        players: &[Uuid],
+    ) -> Result<HashMap<Uuid, Vec<Flag>>, StoreError> {
+        let rows: Vec<(Uuid, Option<JsonIfReadable<Vec<Flag>>>)> = player_standing::table
+            .filter(player_standing::school_id.eq(school))
+            .filter(player_standing::mark.eq(mark))
+            .filter(player_standing::player_id.eq_any(players))
+            .select((player_standing::player_id, flags_alone()))
+            .load(&mut self.connection().await?)
+            .await?;
+        let told = rows.into_iter();
+        Ok(told
+            .filter_map(|(player, flags)| Some((player, flags?.0?)))
+            .collect())
     }
 
     /// Players with two check-ins or more, none of them since `since`: those who have waited

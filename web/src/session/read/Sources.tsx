@@ -64,7 +64,7 @@ export function Sources({ read, shot, words }: Props) {
           {shot.sources.length > 1 && (
             <p className="quiet source-values">
               {words.vocabulary.quantities.map(({ key, label }) => {
-                const value = source.reading[key];
+                const value = (source.reading ?? shot.reading)[key];
                 return value ? (
                   <span key={key}>
                     {label.toLowerCase()}{" "}

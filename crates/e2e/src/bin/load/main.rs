@@ -1,6 +1,6 @@
 //! How the server bears a full house: `bin/measure`, or this alone with the names of
-//! the figures wanted: `import`, `live`, `readers`, `keys`, and `attack`, `ten-million` and `soak MINUTES`,
-//! which are told only when they are asked for.
+//! the figures wanted: `import`, `live`, `readers`, `keys`, and `attack`, `neighbour`, `ten-million`
+//! and `soak MINUTES`, which are told only when they are asked for.
 //!
 //! Four figures: bringing in 100,000 rows against PostgreSQL's own COPY of the same
 //! rows into the same tables; a shot on every open screen with fifty sessions of one
@@ -8,6 +8,7 @@
 //! of 500 shots.
 
 mod attack;
+mod neighbour;
 mod readers;
 mod soak;
 mod ten_million;
@@ -57,6 +58,9 @@ async fn main() {
     }
     if asked.iter().any(|a| a == "attack") {
         attack::attack(&stage, &api).await;
+    }
+    if asked.iter().any(|a| a == "neighbour") {
+        neighbour::measure(&stage, &api).await;
     }
     if asked.first().is_some_and(|a| a == "soak") {
         let minutes = asked.get(1).map(|minutes| minutes.parse());

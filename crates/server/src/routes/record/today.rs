@@ -13,7 +13,8 @@ use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Datelike, Duration, Utc};
 use serde::{Deserialize, Serialize};
-use tally_core::record::flags::{Flag, FlagKind, FlagOrder, in_order};
+use std::collections::HashMap;
+use tally_core::record::flags::{Flag, FlagHead, FlagKind, FlagOrder, in_order};
 use tally_core::record::standings::{BestToBeat, PlayerStanding};
 use tally_core::school::access::children_born_after;
 use tally_core::vocabulary::invalid::within;
@@ -147,13 +148,13 @@ async fn today(
         }
     }
     let order = wanted.order.unwrap_or_default();
-    in_order(&mut flags, order, |one| (&one.flag, &one.name));
+    in_order(&mut flags, order, |one| (one.head, &one.name));
     let flags_in_all = flags.len();
     flags.truncate(most as usize);
+    let shown: Vec<Uuid> = flags.iter().filter_map(|flag| flag.player).collect();
+    let told = store.flags_of(school, mark, &shown).await?;
     let seen = rechecks.iter().map(|(d, _)| d.player_id);
-    let seen: Vec<Uuid> = seen
-        .chain(flags.iter().filter_map(|flag| flag.player))
-        .collect();
+    let seen: Vec<Uuid> = seen.chain(shown).collect();
     coach.has_seen(&seen).await?;
     let players: Vec<Uuid> = in_progress.iter().map(|s| s.player_id).collect();
     let names = store.names_of_players(school, &players).await?;
@@ -180,7 +181,10 @@ async fn today(
         in_progress: in_progress.collect(),
         rechecks: rechecks.collect(),
         due: due.collect(),
-        flags,
+        flags: flags
+            .into_iter()
+            .filter_map(|one| one.in_words(&told))
+            .collect(),
         order,
         flags_in_all,
         still_reading,
@@ -189,47 +193,82 @@ async fn today(
     }))
 }
 
+/// Something to look at, before it is known whether it is among those that are shown.
+struct Found {
+    player: Option<Uuid>,
+    name: String,
+    head: FlagHead,
+    in_words: InWords,
+}
+
+/// Where the words of it are.
+enum InWords {
+    /// Here.
+    Here(Flag),
+    /// Among what is kept of the player, at this place.
+    Kept(usize),
+}
+
+impl Found {
+    fn here(player: Option<Uuid>, name: String, flag: Flag) -> Found {
+        Found {
+            player,
+            name,
+            head: flag.head(),
+            in_words: InWords::Here(flag),
+        }
+    }
+
+    /// Puts it in words, by what is kept of players; none where it changed meanwhile.
+    fn in_words(self, kept: &HashMap<Uuid, Vec<Flag>>) -> Option<TodayFlag> {
+        let flag = match self.in_words {
+            InWords::Here(flag) => flag,
+            InWords::Kept(at) => kept.get(&self.player?)?.get(at)?.clone(),
+        };
+        (flag.head() == self.head).then_some(TodayFlag {
+            player: self.player,
+            name: self.name,
+            flag,
+        })
+    }
+}
+
 /// What there is to look at of players.
-async fn flagged(coach: &Coach, mark: i64, now: DateTime<Utc>) -> Result<Vec<TodayFlag>, Problem> {
-    let (store, school) = (coach.store(), coach.school());
+async fn flagged(coach: &Coach, mark: i64, now: DateTime<Utc>) -> Result<Vec<Found>, Problem> {
+    let (store, school, today) = (coach.store(), coach.school(), now.date_naive());
     let mut flags = Vec::new();
     for standing in store.flagged(school, mark).await? {
-        for flag in standing.flags {
-            if flag.stands(now.date_naive()) {
-                flags.push(TodayFlag {
+        let heads = standing.flags.iter().enumerate();
+        flags.extend(
+            heads
+                .filter(|(_, head)| head.stands(today))
+                .map(|(at, head)| Found {
                     player: Some(standing.player),
                     name: standing.name.clone(),
-                    flag,
-                });
-            }
-        }
+                    head: *head,
+                    in_words: InWords::Kept(at),
+                }),
+        );
     }
     let children = children_born_after(now.year());
     for (player, name, added) in store.without_consent(school, children).await? {
-        flags.push(TodayFlag {
-            player: Some(player),
-            name,
-            flag: Flag {
-                kind: FlagKind::Consent,
-                said: Sentence::of("No guardian's consent is noted: no session can be kept."),
-                since: added.date_naive(),
-                seen: now.date_naive(),
-            },
-        });
+        let flag = Flag {
+            kind: FlagKind::Consent,
+            said: Sentence::of("No guardian's consent is noted: no session can be kept."),
+            since: added.date_naive(),
+            seen: today,
+        };
+        flags.push(Found::here(Some(player), name, flag));
     }
     Ok(flags)
 }
 
-fn silent(device: &DeviceView, now: DateTime<Utc>) -> TodayFlag {
-    let heard = device.heard_at.unwrap_or(now);
-    TodayFlag {
-        player: None,
-        name: device.name.clone(),
-        flag: Flag {
-            kind: FlagKind::SilentDevice,
-            said: Sentence::of("A session waits for it, and it says nothing."),
-            since: heard.date_naive(),
-            seen: now.date_naive(),
-        },
-    }
+fn silent(device: &DeviceView, now: DateTime<Utc>) -> Found {
+    let flag = Flag {
+        kind: FlagKind::SilentDevice,
+        said: Sentence::of("A session waits for it, and it says nothing."),
+        since: device.heard_at.unwrap_or(now).date_naive(),
+        seen: now.date_naive(),
+    };
+    Found::here(None, device.name.clone(), flag)
 }

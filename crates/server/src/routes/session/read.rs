@@ -63,7 +63,9 @@ struct SourceView {
     /// Identifier of the reading.
     id: Uuid,
     device_name: String,
-    reading: Reading,
+    /// Left out where the shot's own values are just these.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    reading: Option<Reading>,
 }
 
 /// A value that a person typed for a shot.
@@ -231,7 +233,7 @@ impl From<(Shot, usize)> for ShotView {
                 .map(|source| SourceView {
                     id: source.id,
                     device_name: source.device.to_string(),
-                    reading: source.reading,
+                    reading: (source.reading != shot.reading).then_some(source.reading),
                 })
                 .collect(),
             entries: shot
