@@ -18,6 +18,7 @@ use std::net::{IpAddr, SocketAddr};
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::time::{Duration, Instant};
+use tally_store::base::connections::Connections;
 use tally_store::{Store, StoreError};
 use tokio::net::TcpListener;
 use tower_http::catch_panic::CatchPanicLayer;
@@ -35,8 +36,6 @@ const FILES: [usize; 2] = [2, 4];
 const PIECE_WITHIN: Duration = Duration::from_secs(15);
 /// How long a request's head may take to come.
 const HEADERS_WITHIN: Duration = Duration::from_secs(20);
-/// Connections to the database that devices' shots take turns at.
-const INTAKE_CONNECTIONS: usize = 8;
 /// How long until a database that did not answer is asked again.
 const ASK_AGAIN: Duration = Duration::from_millis(500);
 
@@ -50,6 +49,8 @@ pub struct Config {
     pub database_url: String,
     /// Address of a copy of it that pages are read from.
     pub read_database_url: Option<String>,
+    /// How many connections to the database there may be.
+    pub connections: Connections,
     /// Where browsers connect.
     pub web: SocketAddr,
     /// Where devices connect.
@@ -78,6 +79,7 @@ impl Config {
         Config {
             database_url: database_url.to_owned(),
             read_database_url: None,
+            connections: Connections::default(),
             web: any,
             intake: any,
             behind_tls_proxy: false,
@@ -129,6 +131,8 @@ pub struct Server {
     intake: TcpListener,
     figures: Option<TcpListener>,
     tls: Option<RustlsConfig>,
+    /// Connections to the database that are for devices.
+    for_devices: usize,
     /// Of the web port and of the device port.
     doors: [Doors; 2],
 }
@@ -150,7 +154,7 @@ impl Server {
             Some((certificate, key)) => Some(certified(certificate, key).await?),
             None => None,
         };
-        let store = open(&config.database_url, config.wait_for_database).await?;
+        let store = open(config).await?;
         let store = match &config.read_database_url {
             Some(url) => store.with_readers(url)?,
             None => store,
@@ -180,6 +184,7 @@ impl Server {
             intake,
             figures,
             tls,
+            for_devices: config.connections.devices,
             doors: [of_browsers, of_devices].map(Doors::new),
         })
     }
@@ -219,7 +224,7 @@ impl Server {
     /// [`StartError::Serve`].
     pub async fn run(self) -> Result<(), StartError> {
         // Where commits are slow, on a busy disk say, shots wait, and readers do not.
-        let apart = self.app.store.apart(INTAKE_CONNECTIONS)?;
+        let apart = self.app.store.apart(self.for_devices)?;
         let [of_browsers, of_devices] = self.doors;
         let tls = self.tls.as_ref().map(|tls| tls.get_inner().into());
         let intake = device_line::run(apart, self.intake, of_devices, tls);
@@ -238,11 +243,11 @@ impl Server {
 }
 
 /// Opens the database; one that does not answer yet is waited for.
-async fn open(url: &str, patience: Duration) -> Result<Store, StoreError> {
+async fn open(config: &Config) -> Result<Store, StoreError> {
     let began = Instant::now();
     loop {
-        match Store::open(url).await {
-            Err(StoreError::Unreachable(why)) if began.elapsed() < patience => {
+        match Store::open_with(&config.database_url, config.connections).await {
+            Err(StoreError::Unreachable(why)) if began.elapsed() < config.wait_for_database => {
                 tracing::warn!(why, "the database does not answer yet; waiting for it");
                 tokio::time::sleep(ASK_AGAIN).await;
             }

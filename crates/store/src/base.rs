@@ -1,6 +1,7 @@
 //! What every query stands on: connections, scope, locks, the list of tables.
 
 pub mod columns;
+pub mod connections;
 pub mod error;
 pub(crate) mod json;
 pub mod keys;

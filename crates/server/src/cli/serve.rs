@@ -5,6 +5,7 @@ use clap::Args;
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::PathBuf;
 use std::time::Duration;
+use tally_store::base::connections::Connections;
 use tokio::signal::unix::{SignalKind, signal};
 
 /// How to serve.
@@ -17,6 +18,9 @@ pub struct Serve {
     /// the one who asks has done or heard of.
     #[arg(long, env = "READ_DATABASE_URL", hide_env_values = true)]
     read_database_url: Option<String>,
+    /// Most connections to the database at once; where its copy is read from, 16 more to that.
+    #[arg(long, default_value_t = Connections::USUAL, value_parser = connections, env = "TALLY_DATABASE_CONNECTIONS")]
+    database_connections: usize,
     /// Address to listen on.
     #[arg(long, default_value_t = IpAddr::V4(Ipv4Addr::LOCALHOST), env = "TALLY_HOST")]
     host: IpAddr,
@@ -52,6 +56,15 @@ pub struct Serve {
     wait_for_database: u64,
 }
 
+/// How many connections a server may have.
+fn connections(typed: &str) -> Result<usize, String> {
+    let few = Connections::FEWEST;
+    match typed.parse() {
+        Ok(number) if (few..=1_000).contains(&number) => Ok(number),
+        _ => Err(format!("give a whole number from {few} to 1000")),
+    }
+}
+
 /// Serves until it is told to stop.
 ///
 /// # Errors
@@ -60,6 +73,7 @@ pub async fn run(serve: Serve) -> Result<(), StartError> {
     let server = Server::start(&Config {
         database_url: serve.database_url,
         read_database_url: serve.read_database_url,
+        connections: Connections::of(serve.database_connections),
         web: SocketAddr::new(serve.host, serve.port),
         intake: SocketAddr::new(serve.host, serve.intake_port),
         behind_tls_proxy: serve.behind_tls_proxy,

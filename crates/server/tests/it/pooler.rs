@@ -1,10 +1,14 @@
-//! Pages are read through a pooler that gives each transaction another of a few connections.
+//! Many browsers on few connections to the database: through a pooler that gives each transaction
+//! another of them, and without one.
 
 use crate::cluster::{Cluster, as_postgres, free_port, kill_with_children};
 use crate::plans::every_page_answers;
-use crate::stage::{PLAYER, SESSION, Stage};
+use crate::stage::{PLAYER, SESSION, Stage, shot};
+use futures_util::StreamExt;
 use std::path::PathBuf;
 use std::process::{Child, Stdio};
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::Duration;
 use tally_server::http::access::POSITION;
 
@@ -107,5 +111,62 @@ async fn every_page_is_read_through_a_pooler_of_transactions_by_many_browsers_on
     );
     let through: usize = through.parse().unwrap();
     assert!((1..=FEW).contains(&through), "{through}");
+    stage.clear().await;
+}
+
+/// Connections of a server that is to have few.
+const TWENTY: usize = 20;
+/// Browsers with a page open.
+const OPEN: usize = 2_000;
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_thousand_open_browsers_hear_and_read_on_twenty_connections() {
+    let stage = Stage::with_session_on_few(TWENTY).await;
+    let live = format!("{}/api/v1/live?sessions={SESSION}", stage.web);
+    let opening = (0..OPEN).map(|_| {
+        let asked = stage.http.get(&live).send();
+        async move {
+            let told = asked.await.unwrap();
+            assert_eq!(told.status(), 200);
+            told
+        }
+    });
+    let open: Vec<_> = futures_util::stream::iter(opening)
+        .buffer_unordered(100)
+        .collect()
+        .await;
+    let over = Arc::new(AtomicBool::new(false));
+    let most = async {
+        let mut most = 0;
+        while !over.load(Ordering::Relaxed) {
+            let held =
+                "pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()";
+            most = most.max(stage.counted(held).await);
+        }
+        most
+    };
+    let everything = async {
+        let mut device = stage.device_with_shots(1).await;
+        // Each hears of the shot and reads again, as a browser does.
+        let page = format!("{}/api/v1/players", stage.web);
+        let heard = open.into_iter().map(|mut told| {
+            let asked = stage.http.get(&page).send();
+            async move {
+                while let Some(piece) = told.chunk().await.unwrap() {
+                    if piece.windows(7).any(|some| some == b"changed") {
+                        break;
+                    }
+                }
+                assert_eq!(asked.await.unwrap().status(), 200);
+            }
+        });
+        let heard = futures_util::stream::iter(heard).buffer_unordered(100);
+        assert_eq!(heard.count().await, OPEN);
+        device.say_until_stored(&shot(2, 91.0)).await;
+        over.store(true, Ordering::Relaxed);
+    };
+    let (most, ()) = tokio::join!(most, everything);
+    assert!((2..=TWENTY as i64).contains(&most), "{most}");
+    assert_eq!(stage.count("true").await, 2);
     stage.clear().await;
 }

@@ -12,6 +12,7 @@ use tally_formats::device_line::NOT_NOW;
 use tally_server::server::{Config, Server};
 use tally_sim::scenario::{PASSWORD as DEMO_PASSWORD, SIGN_IN_NAME as DEMO_SIGN_IN};
 use tally_store::Store;
+use tally_store::base::connections::Connections;
 use tally_store::school::people::Founder;
 use tally_store::testing::TestDatabase;
 use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader, Lines};
@@ -213,6 +214,16 @@ impl Stage {
         found(&database.url).await;
         let mut config = Config::local(&database.url);
         config.read_database_url = Some(database.url.replace(&first.address(), address));
+        let mut stage = Stage::configured(database, config).await;
+        stage.http = stage.signed_in(OWNER, PASSWORD).await;
+        stage.equipped().await.begun().await
+    }
+
+    /// The same as [`Stage::with_session`], by a server with so few connections to the database.
+    pub async fn with_session_on_few(connections: usize) -> Stage {
+        let database = TestDatabase::create_like("founded", found).await;
+        let mut config = Config::local(&database.url);
+        config.connections = Connections::of(connections);
         let mut stage = Stage::configured(database, config).await;
         stage.http = stage.signed_in(OWNER, PASSWORD).await;
         stage.equipped().await.begun().await

@@ -4,6 +4,7 @@
 //! rows of the school that it was made for by [`Store::for_school`] or
 //! [`Store::for_person`], and none before.
 
+use crate::base::connections::Connections;
 use crate::base::error::{StoreError, no_connection};
 use crate::base::readers::{Position, Readers};
 use crate::base::scoped::{Held, Kept, Scoped};
@@ -52,9 +53,6 @@ pub struct Store {
     reads_from: Option<Position>,
 }
 
-/// Connections of their own at a time.
-const LONG: usize = 8;
-
 /// A connection of its own, with its turn at one.
 pub(crate) struct Raw {
     client: tokio_postgres::Client,
@@ -92,11 +90,19 @@ impl Store {
     /// # Errors
     /// [`StoreError::Shut`], [`StoreError::Unreachable`] and [`StoreError::Migration`].
     pub async fn open(url: &str) -> Result<Store, StoreError> {
+        Store::open_with(url, Connections::default()).await
+    }
+
+    /// The same, with so many connections.
+    ///
+    /// # Errors
+    /// As [`Store::open`].
+    pub async fn open_with(url: &str, connections: Connections) -> Result<Store, StoreError> {
         drop(knock(url).await?);
         let store = Store {
-            pool: pool(url, 16, true)?,
-            owners: pool(url, 8, false)?,
-            long: Arc::new(Semaphore::new(LONG)),
+            pool: pool(url, connections.pages, true)?,
+            owners: pool(url, connections.owners, false)?,
+            long: Arc::new(Semaphore::new(connections.long)),
             url: url.to_owned(),
             scope: Scope::default(),
             kept: None,
