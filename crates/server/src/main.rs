@@ -92,8 +92,13 @@ async fn main() -> ExitCode {
         Log::Text => log.init(),
         Log::Json => log.json().init(),
     }
-    // A reader that has enough ends us quietly; the server writes to many and lives on.
-    if !matches!(program.command, Command::Serve(_)) {
+    // A reader that has enough ends us quietly. The server writes to many and lives on, and a tool
+    // that ends before it has all it was to be given says why.
+    let writes_to_others = matches!(
+        program.command,
+        Command::Serve(_) | Command::Backup(_) | Command::Restore(_)
+    );
+    if !writes_to_others {
         sigpipe::reset();
     }
     match program.command {

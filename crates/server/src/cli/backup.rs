@@ -12,6 +12,7 @@ use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
 use std::time::Duration;
 use tally_store::{Store, StoreError};
+use tokio_postgres::config::TargetSessionAttrs;
 
 /// First line of a backup; the digest of what follows stands behind it.
 const HEAD: &str = "amber-tally backup 1 sha256 ";
@@ -409,12 +410,20 @@ fn tool(
     meanwhile: impl FnOnce(Child) -> Result<Child, BackupError>,
 ) -> Result<(), BackupError> {
     let address: tokio_postgres::Config = database_url.parse().map_err(|_| BackupError::Address)?;
-    let host = match address.get_hosts().first() {
-        Some(tokio_postgres::config::Host::Tcp(host)) => host.clone(),
-        Some(tokio_postgres::config::Host::Unix(path)) => path.display().to_string(),
-        None => return Err(BackupError::Address),
+    // Of several, the one that may be written to.
+    let hosts = address.get_hosts().iter().map(|host| match host {
+        tokio_postgres::config::Host::Tcp(host) => host.clone(),
+        tokio_postgres::config::Host::Unix(path) => path.display().to_string(),
+    });
+    let hosts: Vec<String> = hosts.collect();
+    if hosts.is_empty() {
+        return Err(BackupError::Address);
+    }
+    let ports: Vec<String> = address.get_ports().iter().map(u16::to_string).collect();
+    let session = match address.get_target_session_attrs() {
+        TargetSessionAttrs::ReadWrite => "read-write",
+        _ => "any",
     };
-    let port = address.get_ports().first().copied().unwrap_or(5432);
     let user = address.get_user().unwrap_or_default();
     let database = address.get_dbname().unwrap_or(user);
     let mut command = Command::new(name);
@@ -425,8 +434,9 @@ fn tool(
     let password = address.get_password().unwrap_or_default();
     let failed = |why: String| BackupError::Tool { tool: name, why };
     let began = command
-        .env("PGHOST", host)
-        .env("PGPORT", port.to_string())
+        .env("PGHOST", hosts.join(","))
+        .env("PGPORT", ports.join(","))
+        .env("PGTARGETSESSIONATTRS", session)
         .env("PGUSER", user)
         .env("PGDATABASE", database)
         .env("PGPASSWORD", String::from_utf8_lossy(password).as_ref())
