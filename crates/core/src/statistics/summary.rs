@@ -4,7 +4,7 @@
 //! deviation with n − 1.
 
 use crate::vocabulary::sentence::Sentence;
-use crate::vocabulary::units::Dimension;
+use crate::vocabulary::units::{Dimension, grouped};
 use serde::Serialize;
 use statrs::distribution::{ContinuousCDF, StudentsT};
 use utoipa::ToSchema;
@@ -32,6 +32,12 @@ impl Estimate {
             .words(" to ")
             .bare(self.high, dimension)
             .words(format!("), n {}", self.n))
+    }
+
+    /// The estimate of something without a unit, with its interval, in words.
+    pub fn bare(&self, decimals: u8) -> String {
+        let [value, low, high] = [self.value, self.low, self.high].map(|n| grouped(n, decimals));
+        format!("{value} ({low} to {high})")
     }
 
     /// The estimate of so many times the same.

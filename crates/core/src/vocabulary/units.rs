@@ -376,8 +376,13 @@ impl Dimension {
     }
 }
 
-/// Fixed decimals with commas between thousands; no negative zero.
-fn grouped(value: f64, decimals: u8) -> String {
+/// Writes a number that has no unit: fixed decimals with commas between thousands; no negative zero.
+///
+/// ```
+/// use tally_core::vocabulary::units::grouped;
+/// assert_eq!([grouped(-0.004, 2), grouped(-4310.0, 0)], ["0.00", "−4,310"]);
+/// ```
+pub fn grouped(value: f64, decimals: u8) -> String {
     let text = format!("{:.*}", usize::from(decimals), value.abs());
     let (whole, fraction) = text.split_once('.').unwrap_or((&text, ""));
     let mut out = String::new();

@@ -1,13 +1,9 @@
-//! Every shape of sentence that a test can end with, each with one sample, in one list that
-//! is read before it is changed: what a coach would not say to a player does not stand there.
+//! Every shape of sentence that a test can end with.
 
+use crate::said::Said;
 use rand::RngExt;
 use rand_distr::StandardNormal;
 use rand_pcg::Pcg64Mcg;
-use serde::Serialize;
-use serde_json::Value;
-use std::collections::{BTreeMap, BTreeSet};
-use std::fmt::Write;
 use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::session::plan::Target;
@@ -25,72 +21,7 @@ use tally_core::trials::warm_up_effect::warm_up_effect;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
-use tally_core::vocabulary::sentence::Sentence;
-use tally_core::vocabulary::units::{MPH, Units, YARD};
-
-/// Shapes by the part of the product that says them: numbers do not make another shape.
-#[derive(Default)]
-struct Said(BTreeMap<&'static str, BTreeMap<String, String>>);
-
-impl Said {
-    /// Takes every sentence of an answer.
-    fn take(&mut self, part: &'static str, answer: &impl Serialize) {
-        self.walk(part, &serde_json::to_value(answer).unwrap());
-    }
-
-    fn walk(&mut self, part: &'static str, value: &Value) {
-        match value {
-            Value::Array(parts) if is_sentence(parts) => {
-                let sentence: Sentence = serde_json::from_value(value.clone()).unwrap();
-                let text = sentence.show(Units::MphYd);
-                let shapes = self.0.entry(part).or_default();
-                let sample = shapes.entry(shape(&text)).or_insert_with(|| text.clone());
-                // The same one, in whatever order they come.
-                if text < *sample {
-                    *sample = text;
-                }
-            }
-            Value::Array(items) => items.iter().for_each(|item| self.walk(part, item)),
-            Value::Object(fields) => fields.values().for_each(|field| self.walk(part, field)),
-            _ => {}
-        }
-    }
-}
-
-fn is_sentence(parts: &[Value]) -> bool {
-    !parts.is_empty()
-        && parts.iter().all(|part| {
-            part["kind"]
-                .as_str()
-                .is_some_and(|kind| ["words", "figure", "apart"].contains(&kind))
-        })
-}
-
-/// A text without its numbers.
-fn shape(text: &str) -> String {
-    let mut shape = String::new();
-    let mut rest = text.chars().peekable();
-    while let Some(c) = rest.next() {
-        if !c.is_ascii_digit() {
-            shape.push(c);
-            continue;
-        }
-        shape.push('#');
-        // A mark goes with the number while a digit follows it.
-        while let Some(next) = rest.peek().copied() {
-            let marks = matches!(next, '.' | ',');
-            let goes_on = rest
-                .clone()
-                .nth(1)
-                .is_some_and(|after| after.is_ascii_digit());
-            if !(next.is_ascii_digit() || marks && goes_on) {
-                break;
-            }
-            rest.next();
-        }
-    }
-    shape
-}
+use tally_core::vocabulary::units::{MPH, YARD};
 
 /// A player as they are: what one swing differs by.
 #[derive(Clone, Copy)]
@@ -265,15 +196,7 @@ fn every_shape_of_sentence_that_a_test_ends_with_was_read() {
             }
         }
     }
-    let mut list = String::new();
-    for (part, shapes) in said.0 {
-        writeln!(list, "{part}").unwrap();
-        let samples: BTreeSet<String> = shapes.into_values().collect();
-        for sample in samples {
-            writeln!(list, "  {sample}").unwrap();
-        }
-    }
-    insta::assert_snapshot!(list);
+    insta::assert_snapshot!(said.list());
 }
 
 fn shot_of(ball: &Ball) -> Shot {

@@ -7,6 +7,7 @@ use crate::files::{Endless, TABLE, bring, sessions};
 use crate::program::{kill_rounds, kill_within, program, serve};
 use crate::stage::{SESSION, Stage, hello, id, shot};
 use serde_json::json;
+use std::fmt::Write;
 use std::process::Stdio;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -16,6 +17,8 @@ use tally_store::testing::TestDatabase;
 
 /// How often PostgreSQL is killed.
 const KILLS: u64 = 3;
+/// Shots of a school that is archived.
+const MANY: usize = 1_500;
 /// What PostgreSQL says when it cannot write, and when it cannot write all of a page.
 const NO_ROOM: &str = "CREATE FUNCTION no_room() RETURNS trigger LANGUAGE plpgsql AS $$
     BEGIN
@@ -103,7 +106,22 @@ async fn a_server_killed_within_an_import_keeps_nothing_of_it() {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_server_killed_within_an_archive_keeps_all_or_nothing_and_gives_out_none_that_looks_whole()
  {
-    let stage = Stage::demo().await;
+    let stage = Stage::with_session().await;
+    let mut table = String::from("date;club;club speed (mph);carry (yd)\n");
+    for i in 0..MANY {
+        let (minute, wobble) = (i % 60, i * 37 % 97);
+        let (hour, day) = (8 + i / 60 % 10, 18 + i / 600);
+        writeln!(
+            table,
+            "{day:02}.04.2026 {hour}:{minute:02};driver;9{}.{};2{:02}",
+            wobble % 9,
+            wobble % 10,
+            wobble
+        )
+        .unwrap();
+    }
+    let told = bring(&stage, 1, &table, "").await;
+    assert_eq!(told["rows_good"], MANY, "{told}");
     let began = Instant::now();
     let archive = stage.text("/school/archive").await;
     let going_out = began.elapsed();

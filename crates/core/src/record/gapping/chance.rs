@@ -12,7 +12,7 @@ use statrs::distribution::{ContinuousCDF, StudentsT};
 /// A chance as one in how many; nothing from every second on.
 pub(super) fn one_in(chance: f64) -> Option<u32> {
     let n = (1.0 / chance).round().min(50.0) as u32;
-    (n > 2 || chance < 0.45).then_some(n.max(2))
+    (n > 2).then_some(n)
 }
 
 /// What carries of one club amount to.

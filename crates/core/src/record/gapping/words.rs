@@ -76,8 +76,9 @@ pub(super) fn verdict(
     let balls: usize = clubs.iter().map(|club| club.n).sum();
     let last = clubs.iter().map(|club| club.last_hit).max();
     let clubs_said = if clubs.len() == 1 { "club" } else { "clubs" };
+    let balls_said = if balls == 1 { "ball" } else { "balls" };
     let detail = Sentence::of(format!(
-        "{} {clubs_said} · {balls} balls · last hit {}",
+        "{} {clubs_said} · {balls} {balls_said} · last hit {}",
         clubs.len(),
         last.map_or_else(String::new, |day| day_in_words(day, day))
     ));

@@ -265,11 +265,5 @@ pub(super) fn bag_gap_working(
 }
 
 fn strokes_row(strokes: Estimate) -> WorkingRow {
-    row(
-        "Strokes a round",
-        Sentence::of(format!(
-            "{:.2} ({:.2} to {:.2})",
-            strokes.value, strokes.low, strokes.high
-        )),
-    )
+    row("Strokes a round", Sentence::of(strokes.bare(2)))
 }

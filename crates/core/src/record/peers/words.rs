@@ -59,6 +59,9 @@ fn standing(question: &PeersQuestion, told: &PeersTold, others: usize) -> Senten
     };
     let dimension = question.quantity.dimension();
     let off = own - rank.middle;
+    if off.abs() < dimension.grain() {
+        return place.words(" here; level with their middle.");
+    }
     let side = if off < 0.0 { "under" } else { "over" };
     place
         .words(" here; ")

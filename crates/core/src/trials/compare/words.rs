@@ -539,13 +539,7 @@ fn results(d: &DifferenceRead, sets: &[SetRead], dimension: Dimension) -> Vec<Wo
         rows.push(row("Worth in carry", worth.said(Dimension::Distance)));
     }
     if let Some(clubs) = d.clubs {
-        rows.push(row(
-            "Worth in clubs",
-            Sentence::of(
-                format!("{:.1} ({:.1} to {:.1})", clubs.value, clubs.low, clubs.high)
-                    .replace('-', "−"),
-            ),
-        ));
+        rows.push(row("Worth in clubs", Sentence::of(clubs.bare(1))));
     }
     rows
 }

@@ -1,6 +1,6 @@
 //! What another school's heavy work does to a school's sessions: `bin/measure --neighbour`.
 
-use crate::{Api, live, readers, spread};
+use crate::{Api, bays, live_in, readers, spread};
 use std::fmt::Write;
 use std::sync::{Arc, Mutex};
 use std::time::Instant;
@@ -17,7 +17,8 @@ const SHOTS: usize = 5_000;
 /// Fifty sessions with and without a neighbour who does all it can.
 pub async fn measure(stage: &Stage, api: &Api) {
     println!("alone:");
-    live(stage, api, &readers::Readers::default()).await;
+    let (bays, nobody) = (bays(api, "all day").await, readers::Readers::default());
+    live_in(stage, api, &nobody, &bays).await;
     let neighbour = Api {
         http: stage.another_school("ida").await,
         base: api.base.clone(),
@@ -61,7 +62,7 @@ pub async fn measure(stage: &Stage, api: &Api) {
     println!(
         "beside a school that brings in {FILES} files of {ROWS} rows and reads {SHOTS} shots {READS} times at once, again and again:"
     );
-    live(stage, api, &readers::Readers::default()).await;
+    live_in(stage, api, &nobody, &bays).await;
     for one in working {
         one.abort();
     }
