@@ -1,6 +1,7 @@
 //! Bringing in a file of shots: read on one thread, stored on another, told and
 //! cancelled meanwhile, and seen whole or not at all.
 
+use crate::guard::compute::write_rows;
 use axum::body::Body;
 use chrono::{NaiveDate, NaiveTime, TimeDelta};
 use futures_util::TryStreamExt;
@@ -272,7 +273,10 @@ async fn store_all(
                 }
                 let (sessions, blocks) = opened(wanted, &mut places);
                 writer.add_places(&sessions, &blocks).await?;
+                // Only what no other file can hold up: a turn is not kept waiting.
+                let turn = write_rows(*school).await;
                 writer.add_shots(&shots).await?;
+                drop(turn);
             }
             Heard::Broken(why) => {
                 writer.abandon().await?;

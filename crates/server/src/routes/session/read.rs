@@ -1,6 +1,6 @@
 //! The Read station of a session.
 
-use crate::guard::compute::compute;
+use crate::guard::compute::{are_many, compute, compute_here, large};
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
 use crate::http::given::Given;
@@ -10,6 +10,7 @@ use crate::routes::shots::balls::session_balls;
 use crate::routes::shots::marks::MarkView;
 use crate::state::App;
 use axum::Json;
+use axum::response::{IntoResponse, Response};
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
@@ -153,8 +154,16 @@ async fn read_session(
     coach: Coach,
     Path(id): Path<Uuid>,
     Query(how): Query<Asked>,
-) -> Result<Json<SessionRead>, Problem> {
+) -> Result<Response, Problem> {
     let school = coach.school();
+    let balls = coach.store().shots_in(school, &[id]).await?;
+    let turn = if balls.get(&id).is_some_and(|balls| are_many(*balls)) {
+        // Who waits holds no connection.
+        coach.store().let_go();
+        Some(large(school).await?)
+    } else {
+        None
+    };
     let (viewed, hit) = view_hit(&coach, id).await?;
     let rules = match how.rules_at {
         Some(then) => {
@@ -188,13 +197,18 @@ async fn read_session(
         })
     })
     .await?;
-    Ok(Json(SessionRead {
+    let answer = SessionRead {
         session: viewed.view,
         clubs: clubs_hit(&clubs),
         club,
         shots: numbered.into_iter().map(ShotView::from).collect(),
         report,
-    }))
+    };
+    Ok(match turn {
+        None => Json(answer).into_response(),
+        // Megabytes are not written out on a thread that others wait for.
+        Some(turn) => compute_here(turn, move || Json(answer).into_response()).await,
+    })
 }
 
 /// The club that is read: the one asked for, or the one the session opens with.
