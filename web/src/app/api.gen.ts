@@ -8088,7 +8088,7 @@ export interface components {
              */
             id: string;
             device_name: string;
-            reading: components["schemas"]["Reading"];
+            reading?: components["schemas"]["Reading"] | null;
         };
         /** @description What a speed ladder says. */
         SpeedLadderReport: {
