@@ -43,8 +43,8 @@ pub(crate) async fn compute_at_the_mat<T: Send + 'static>(
 
 /// Questions of a school that read many balls, at a time and waiting.
 const LARGE: [usize; 2] = [2, 12];
-/// From so many balls on they are many.
-const MANY: i64 = 500;
+/// From so many balls on they are many: a file of a season, not a lesson that many watch.
+const MANY: i64 = 2_000;
 /// How long a file's rows wait for those of another before they are written all the same.
 const WRITE_WITHIN: Duration = Duration::from_secs(5);
 

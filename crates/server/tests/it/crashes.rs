@@ -3,11 +3,10 @@
 
 use crate::cluster::Cluster;
 use crate::durability::ran;
-use crate::files::{Endless, TABLE, bring, sessions};
+use crate::files::{Endless, TABLE, bring, sessions, table_of};
 use crate::program::{kill_rounds, kill_within, program, serve};
 use crate::stage::{SESSION, Stage, hello, id, shot};
 use serde_json::json;
-use std::fmt::Write;
 use std::process::Stdio;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -107,20 +106,7 @@ async fn a_server_killed_within_an_import_keeps_nothing_of_it() {
 async fn a_server_killed_within_an_archive_keeps_all_or_nothing_and_gives_out_none_that_looks_whole()
  {
     let stage = Stage::with_session().await;
-    let mut table = String::from("date;club;club speed (mph);carry (yd)\n");
-    for i in 0..MANY {
-        let (minute, wobble) = (i % 60, i * 37 % 97);
-        let (hour, day) = (8 + i / 60 % 10, 18 + i / 600);
-        writeln!(
-            table,
-            "{day:02}.04.2026 {hour}:{minute:02};driver;9{}.{};2{:02}",
-            wobble % 9,
-            wobble % 10,
-            wobble
-        )
-        .unwrap();
-    }
-    let told = bring(&stage, 1, &table, "").await;
+    let told = bring(&stage, 1, &table_of(MANY), "").await;
     assert_eq!(told["rows_good"], MANY, "{told}");
     let began = Instant::now();
     let archive = stage.text("/school/archive").await;
@@ -168,6 +154,13 @@ async fn a_server_killed_within_an_archive_keeps_all_or_nothing_and_gives_out_no
     stage.clear().await;
 }
 
+/// Runs the program, and kills it within what it takes.
+async fn killed(arguments: &[&str], whole: Duration, round: u64, rounds: u64) {
+    let mut command = program();
+    let begun = command.args(arguments).stdout(Stdio::null()).spawn();
+    kill_within(&mut begun.unwrap(), whole, round, rounds).await;
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_backup_or_a_restore_that_is_killed_leaves_nothing_in_the_way_of_the_next() {
     let stage = Stage::demo().await;
@@ -190,12 +183,7 @@ async fn a_backup_or_a_restore_that_is_killed_leaves_nothing_in_the_way_of_the_n
     for round in 0..rounds {
         let file = at(&format!("{round}.backup"));
         let backup = ["backup", "--database-url", &stage.url, "--file", &file];
-        let mut child = program()
-            .args(backup)
-            .stdout(Stdio::null())
-            .spawn()
-            .unwrap();
-        kill_within(&mut child, out, round, rounds).await;
+        killed(&backup, out, round, rounds).await;
         // What bears the name is whole; else the next writes it.
         if !std::path::Path::new(&file).exists() {
             let (done, told) = ran(&backup).await;
@@ -203,12 +191,7 @@ async fn a_backup_or_a_restore_that_is_killed_leaves_nothing_in_the_way_of_the_n
         }
         let empty = TestDatabase::create_empty().await;
         let restore = ["restore", "--database-url", &empty.url, "--file", &file];
-        let mut child = program()
-            .args(restore)
-            .stdout(Stdio::null())
-            .spawn()
-            .unwrap();
-        kill_within(&mut child, in_again, round, rounds).await;
+        killed(&restore, in_again, round, rounds).await;
         let (done, told) = ran(&restore).await;
         // The first may have come to its end.
         let there = told.contains("holds something already") || told.contains("already exists");

@@ -1,6 +1,7 @@
 //! What happens when something breaks: nothing acknowledged is lost, nothing is doubled.
 
 use crate::cluster::Cluster;
+use crate::files::{bring, table_of};
 use crate::program::{kill_rounds, program, serve};
 use crate::stage::{Device, SESSION, Stage, hello, shot};
 use serde_json::{Value, json};
@@ -108,6 +109,33 @@ async fn however_many_ask_at_once_each_waits_its_turn_and_none_is_turned_away() 
     });
     for answer in asked.collect::<Vec<_>>() {
         assert_eq!(answer.await.unwrap(), 200);
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_session_of_thousands_is_read_by_several_at_once_in_turns() {
+    let stage = Stage::with_session().await;
+    let told = bring(&stage, 1, &table_of(2_100), "").await;
+    assert_eq!(told["rows_good"], 2_100, "{told}");
+    let found = "SELECT id::text FROM session WHERE shots = 2100";
+    let read = format!(
+        "{}/api/v1/sessions/{}/read",
+        stage.web,
+        stage.ask(found).await[0]
+    );
+    let asked: Vec<_> = (0..6)
+        .map(|_| tokio::spawn(stage.http.get(&read).send()))
+        .collect();
+    // Who has little to read does not wait for them.
+    assert_eq!(stage.get(&format!("/sessions/{SESSION}/read")).await.0, 200);
+    for answer in asked {
+        let answer = answer.await.unwrap().unwrap();
+        assert_eq!(answer.status(), 200);
+        assert_eq!(answer.headers()["content-type"], "application/json");
+        let told: Value = answer.json().await.unwrap();
+        assert_eq!(told["shots"].as_array().unwrap().len(), 2_100);
+        assert_eq!(told["report"]["shots"].as_array().unwrap().len(), 2_100);
     }
     stage.clear().await;
 }

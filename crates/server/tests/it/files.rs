@@ -13,6 +13,23 @@ pub const TABLE: &str = "date;club;club speed (mph);carry (yd);block\n\
     18.04.2026 10:17;driver;93,1;233;B\n\
     19.04.2026 09:00;iron7;80,2;158;A\n";
 
+/// So many shots of one session, no two alike.
+pub fn table_of(rows: usize) -> String {
+    let mut table = String::from("date;club;club speed (mph);carry (yd)\n");
+    for i in 0..rows {
+        let (minute, second, wobble) = (i / 60, i % 60, i * 37 % 97);
+        let row = format!(
+            "18.04.2026 {}:{:02}:{second:02};driver;9{}.{};2{wobble:02}\n",
+            9 + minute / 60,
+            minute % 60,
+            wobble % 9,
+            wobble % 10,
+        );
+        table.push_str(&row);
+    }
+    table
+}
+
 async fn layout(stage: &Stage, table: &str) -> String {
     let (status, told) = stage
         .raw("POST", "/import-previews", table.to_owned())
