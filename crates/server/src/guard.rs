@@ -6,6 +6,7 @@ pub(crate) mod compute;
 pub mod doors;
 pub mod few;
 pub(crate) mod held;
+pub(crate) mod quiet;
 pub(crate) mod refused;
 pub(crate) mod sampled;
 pub(crate) mod turns;

@@ -7,6 +7,7 @@ pub(crate) mod consent;
 pub(crate) mod download;
 pub(crate) mod extract;
 pub(crate) mod given;
+pub(crate) mod heard_out;
 pub mod password;
 pub(crate) mod problem;
 pub(crate) mod request_log;

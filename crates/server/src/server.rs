@@ -3,6 +3,7 @@
 use crate::guard::doors::{Doors, Limits};
 use crate::guard::few::Few;
 use crate::guard::held::ByTheDoor;
+use crate::http::heard_out::hear_out;
 use crate::http::problem::Problem;
 use crate::http::{access, assets, request_log, unchanged, watch};
 use crate::intake::device_line;
@@ -348,6 +349,7 @@ fn router(app: App) -> Router {
         .layer(axum::middleware::from_fn(unchanged::told))
         .layer(CompressionLayer::new())
         .layer(DefaultBodyLimit::max(LARGEST_BODY))
+        .layer(axum::middleware::from_fn(hear_out))
         .layer(RequestBodyTimeoutLayer::new(PIECE_WITHIN))
         .layer(CatchPanicLayer::custom(|_| {
             axum::response::IntoResponse::into_response(Problem::ours())

@@ -3,6 +3,7 @@
 pub mod columns;
 pub mod connections;
 pub mod error;
+pub(crate) mod home;
 pub(crate) mod json;
 pub mod keys;
 pub mod live;

@@ -6,6 +6,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart } from "../ui/Chart";
+import { trace, written } from "../ui/chart-parts";
 
 interface Props {
   answer: Schemas["OtherClub"];
@@ -49,13 +50,10 @@ function optionOf(
   const line = (of: "carry" | "total") => lofts.map((p) => [p.loft_deg, scaled(p[of])]);
   const [carry, total] = [line("carry"), line("total")];
   const all = [...carry, ...total].map((p) => p[1] ?? 0);
-  const named = (data: number[][], name: string, position: "top" | "bottom", color: string) => ({
-    type: "scatter",
-    silent: true,
-    symbolSize: 0.01,
-    data: data.slice(3, 4),
-    label: { show: true, position, distance: 8, formatter: name, ...text, color, fontWeight: 600 },
-  });
+  const named = (data: number[][], name: string, position: "top" | "bottom", color: string) =>
+    data
+      .slice(3, 4)
+      .map((at) => written(at, name, { ...text, position, distance: 8, color, fontWeight: 600 }));
   const here = lofts.find((p) => Math.abs(p.loft_deg - loft) < 0.26);
   return {
     animation: false,
@@ -82,22 +80,10 @@ function optionOf(
       axisLabel: text,
     },
     series: [
-      {
-        type: "line",
-        silent: true,
-        showSymbol: false,
-        data: carry,
-        lineStyle: { color: palette.amberText, width: 3 },
-      },
-      {
-        type: "line",
-        silent: true,
-        showSymbol: false,
-        data: total,
-        lineStyle: { color: palette.teal, width: 2, type: [6, 5] },
-      },
-      named(carry, "carry", "bottom", palette.amberText),
-      named(total, "total", "top", palette.teal),
+      trace(carry, { colour: palette.amberText, width: 3 }),
+      trace(total, { colour: palette.teal, width: 2, dash: [6, 5] }),
+      ...named(carry, "carry", "bottom", palette.amberText),
+      ...named(total, "total", "top", palette.teal),
       {
         type: "scatter",
         silent: true,

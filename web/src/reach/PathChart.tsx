@@ -6,6 +6,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart, type ChartTable } from "../ui/Chart";
+import { trace, written } from "../ui/chart-parts";
 import { LETTERS, MARKS } from "./marks";
 
 type Flown = Schemas["Flown"] | null | undefined;
@@ -66,19 +67,12 @@ function draw(shots: Flown[], view: Props["view"], words: Words, palette: Palett
     if (!mark) return [];
     const colour = palette[mark.colour];
     const { air_path, ground_path } = shot.journey;
-    const line = (data: number[][], thick: number) => ({
-      type: "line",
-      silent: true,
-      showSymbol: false,
-      data,
-      lineStyle: { color: colour, width: thick, type: mark.dash.length ? mark.dash : "solid" },
-    });
     const top = air_path.reduce((a, b) => (b.height > a.height ? b : a), air_path[0] as Point);
     const landing = air_path.at(-1) as Point;
     const end = ground_path.at(-1) as Point;
     return [
-      line(air_path.map(value), 2.5),
-      line(ground_path.map(value), 1.5),
+      trace(air_path.map(value), { colour, width: 2.5, dash: mark.dash }),
+      trace(ground_path.map(value), { colour, width: 1.5, dash: mark.dash }),
       {
         type: "scatter",
         silent: true,
@@ -87,21 +81,13 @@ function draw(shots: Flown[], view: Props["view"], words: Words, palette: Palett
         itemStyle: { color: colour },
         data: [value(landing), { value: value(end), symbolSize: 6 }],
       },
-      {
-        type: "scatter",
-        silent: true,
-        symbolSize: 0.01,
-        data: [value(view === "side" ? top : landing)],
-        label: {
-          show: true,
-          position: view === "side" ? "top" : "bottom",
-          formatter: LETTERS[i],
-          fontFamily: "Archivo Variable",
-          fontSize: 16,
-          fontWeight: 700,
-          color: colour,
-        },
-      },
+      written(value(view === "side" ? top : landing), LETTERS[i] ?? "", {
+        position: view === "side" ? "top" : "bottom",
+        fontFamily: "Archivo Variable",
+        fontSize: 16,
+        fontWeight: 700,
+        color: colour,
+      }),
     ];
   });
   const unit = words.symbol("distance");
@@ -138,29 +124,16 @@ function draw(shots: Flown[], view: Props["view"], words: Words, palette: Palett
       ...series,
       ...(view === "above"
         ? [
-            {
-              type: "line",
-              silent: true,
-              showSymbol: false,
-              data: [
+            trace(
+              [
                 [0, 0],
                 [far, 0],
               ],
-              lineStyle: { color: palette.soft, width: 1 },
-            },
-            ...[-10, 10].map((v) => ({
-              type: "scatter",
-              silent: true,
-              symbolSize: 0.01,
-              data: [[0, v]],
-              label: {
-                show: true,
-                position: "left",
-                distance: 6,
-                formatter: v > 0 ? "right" : "left",
-                ...text,
-              },
-            })),
+              { colour: palette.soft, width: 1 },
+            ),
+            ...[-10, 10].map((v) =>
+              written([0, v], v > 0 ? "right" : "left", { ...text, position: "left", distance: 6 }),
+            ),
           ]
         : []),
     ],

@@ -6,6 +6,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart } from "../ui/Chart";
+import { polygon, trace, written } from "../ui/chart-parts";
 import { day } from "../ui/day";
 
 interface Props {
@@ -86,29 +87,15 @@ function optionOf(
       axisLabel: { ...text, showMinLabel: false },
     },
     series: [
-      {
-        type: "line",
-        silent: true,
-        showSymbol: false,
-        data: line,
-        lineStyle: { color: palette.ink, width: 2.5 },
-        // Above the line every shot reaches the target.
-        areaStyle: { color: palette.amber, opacity: 0.16, origin: "end" },
-      },
-      {
-        type: "scatter",
-        silent: true,
-        symbolSize: 0.01,
-        data: [[97, most]],
-        label: {
-          show: true,
-          position: "bottom",
-          distance: 10,
-          align: "right",
-          formatter: "goes there and further",
-          ...text,
-        },
-      },
+      // Above the line every shot reaches the target.
+      polygon([...line, ...line.map(([x = 0]) => [x, most]).reverse()], palette.amber, 0.16),
+      trace(line, { colour: palette.ink, width: 2.5 }),
+      written([97, most], "goes there and further", {
+        ...text,
+        position: "bottom",
+        distance: 10,
+        align: "right",
+      }),
       {
         type: "scatter",
         silent: true,

@@ -5,6 +5,7 @@ import type { Schemas } from "../app/api";
 import { useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart } from "../ui/Chart";
+import { strip, trace, written } from "../ui/chart-parts";
 
 interface Props {
   told: Schemas["Agreement"];
@@ -22,30 +23,28 @@ export default function AgreementChart({ told, first, second, words }: Props) {
   const xs = points.map(([x]) => x as number);
   const [from, to] = [Math.min(...xs), Math.max(...xs)];
   const pad = (to - from || 1) * 0.06;
-  const line = (estimate: Schemas["Estimate"], name: string, dashed: boolean) => ({
-    type: "line",
-    data: [
-      [from - pad, scaled(estimate.value)],
-      [to + pad, scaled(estimate.value)],
-    ],
-    symbol: "none",
-    lineStyle: {
-      color: dashed ? palette.teal : palette.ink,
-      width: dashed ? 1.5 : 2.5,
-      type: dashed ? "dashed" : "solid",
-    },
-    endLabel: {
-      show: true,
-      formatter: `${name} ${words.bare(dimension, estimate.value)}`,
-      color: dashed ? palette.teal : palette.ink,
-      fontSize: 14,
-    },
-    markArea: {
-      silent: true,
-      itemStyle: { color: dashed ? palette.teal : palette.amber, opacity: dashed ? 0.1 : 0.22 },
-      data: [[{ yAxis: scaled(estimate.low) }, { yAxis: scaled(estimate.high) }]],
-    },
-  });
+  const line = ({ value, low, high }: Schemas["Estimate"], name: string, dashed: boolean) => {
+    const colour = dashed ? palette.teal : palette.ink;
+    const end = [to + pad, scaled(value)];
+    return [
+      strip(
+        "y",
+        [scaled(low), scaled(high)],
+        dashed ? palette.teal : palette.amber,
+        dashed ? 0.1 : 0.22,
+      ),
+      trace([[from - pad, scaled(value)], end], {
+        colour,
+        width: dashed ? 1.5 : 2.5,
+        dash: dashed ? [6, 5] : [],
+      }),
+      written(end, `${name} ${words.bare(dimension, value)}`, {
+        position: "right",
+        color: colour,
+        fontSize: 14,
+      }),
+    ];
+  };
   const option: EChartsCoreOption = {
     animation: false,
     textStyle: { fontFamily: "Source Sans 3 Variable", color: palette.ink, fontSize: 14 },
@@ -76,9 +75,9 @@ export default function AgreementChart({ told, first, second, words }: Props) {
       splitLine: { lineStyle: { color: palette.hairline } },
     },
     series: [
-      line(told.upper, "upper", true),
-      line(told.bias, "bias", false),
-      line(told.lower, "lower", true),
+      ...line(told.upper, "upper", true),
+      ...line(told.bias, "bias", false),
+      ...line(told.lower, "lower", true),
       {
         type: "scatter",
         data: points,

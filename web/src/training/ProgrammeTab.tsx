@@ -112,7 +112,7 @@ function NextTraining(props: { player: string; view: ProgrammeView; words: Words
             Level {level.name}: {said(level.said, words)}.{" "}
           </>
         )}
-        {made} full-effort swings in seven days, of {most} at most.
+        {made} full-effort {made === 1 ? "swing" : "swings"} in seven days, of {most} at most.
         {view.week_asks > most &&
           ` A week of the programme asks for ${view.week_asks}: some are given up.`}
         {view.held_for_pain &&

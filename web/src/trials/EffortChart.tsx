@@ -8,7 +8,17 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart, type ChartTable } from "../ui/Chart";
-import { along, around, band, chartText, polygon, tooltipOf, up } from "./chart-parts";
+import {
+  along,
+  around,
+  band,
+  chartText,
+  polygon,
+  tooltipOf,
+  trace,
+  up,
+  written,
+} from "../ui/chart-parts";
 
 interface Props {
   report: Schemas["EffortReport"];
@@ -103,6 +113,7 @@ function optionOf(
     return { ...axis, axisLabel, gridIndex, min, max, splitNumber: 4 };
   };
   const stockAt = report.stock_at && pct(report.stock_at.value);
+  const curve = feels.map((l) => [pct(l.felt ?? 0), pct(l.real.value)]);
   const playing = report.play === null || report.play === undefined ? -1 : report.play;
   return {
     animation: false,
@@ -120,25 +131,20 @@ function optionOf(
       polygon(
         band(feels.map((l) => [pct(l.felt ?? 0), pct(l.real.low), pct(l.real.high)])),
         palette.teal,
-        false,
       ),
-      {
-        type: "line",
-        silent: true,
-        showSymbol: false,
-        data: [
+      trace(
+        [
           [Math.max(least, realLow), Math.max(least, realLow)],
           [100, 100],
         ],
-        lineStyle: { color: palette.soft, type: "dotted" },
-        endLabel: { show: true, ...text, formatter: "as felt", offset: [2, 0] },
-      },
+        { colour: palette.soft, width: 2, dash: [2, 4] },
+      ),
+      written([100, 100], "as felt", { ...text, position: "right", distance: 8 }),
+      trace(curve, { colour: palette.teal, width: 2.5 }),
       {
-        type: "line",
-        data: feels.map((l) => [pct(l.felt ?? 0), pct(l.real.value)]),
-        symbol: "circle",
+        type: "scatter",
+        data: curve,
         symbolSize: 9,
-        lineStyle: { color: palette.teal, width: 2.5 },
         itemStyle: { color: palette.teal },
         tooltip: {
           formatter: ({ dataIndex }: { dataIndex: number }) => {
@@ -151,17 +157,14 @@ function optionOf(
       },
       ...(stock && stockAt
         ? [
-            {
-              type: "line",
-              silent: true,
-              showSymbol: false,
-              data: [
+            trace(
+              [
                 [stockAt, Math.min(realLow, 60)],
                 [stockAt, pct(stock.real.value)],
                 [least, pct(stock.real.value)],
               ],
-              lineStyle: { color: palette.amber, width: 1.5, type: "dashed" },
-            },
+              { colour: palette.amber, width: 1.5, dash: [6, 5] },
+            ),
             {
               type: "scatter",
               symbol: "diamond",

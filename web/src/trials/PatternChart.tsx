@@ -6,7 +6,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart, type ChartTable } from "../ui/Chart";
-import { chartText, polygon, tooltipOf } from "./chart-parts";
+import { chartText, polygon, strip, tooltipOf, trace, written } from "../ui/chart-parts";
 import { voice } from "./voices";
 
 const HEIGHT = 360;
@@ -135,33 +135,19 @@ function optionOf(
       },
     },
     series: [
-      {
-        type: "line",
-        silent: true,
-        data: [],
-        markArea: {
-          silent: true,
-          itemStyle: { color: palette.ink, opacity: 0.05 },
-          label: {
-            ...text,
-            color: palette.soft,
-            position: "insideBottom",
-            formatter: `fairway ${words.show("distance", fairwayWidth)}`,
-          },
-          data: [[{ xAxis: -half }, { xAxis: half }]],
-        },
-      },
-      {
-        type: "line",
-        silent: true,
-        showSymbol: false,
-        lineStyle: { color: palette.soft, type: "dotted", width: 1.5 },
-        data: [
+      strip("x", [-half, half], palette.ink, 0.05),
+      written([0, midY - reach.y], `fairway ${words.show("distance", fairwayWidth)}`, {
+        ...text,
+        position: "top",
+      }),
+      trace(
+        [
           [0, midY - reach.y],
           [0, midY + reach.y],
         ],
-      },
-      ...outlines.map((shape, i) => polygon(shape, voice(i, palette).colour)),
+        { colour: palette.soft, width: 1.5, dash: [2, 3] },
+      ),
+      ...outlines.map((shape, i) => polygon(shape, voice(i, palette).colour, 0.13, 2)),
       ...points.map((data, i) => {
         const { symbol, colour, sign } = voice(i, palette);
         const set = sets[i];

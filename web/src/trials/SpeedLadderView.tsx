@@ -5,9 +5,9 @@ import { lazy, Suspense, useMemo } from "react";
 import type { Dimension, Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
+import { along, around, band, polygon, tooltipOf, trace, up } from "../ui/chart-parts";
 import { Loading, Trouble } from "../ui/Notice";
 import { TableRoom } from "../ui/TableRoom";
-import { along, around, band, polygon, tooltipOf, up } from "./chart-parts";
 import { useSpeedLadder } from "./queries";
 import css from "./SpeedLadderView.module.css";
 import trialsCss from "./trials.module.css";
@@ -196,15 +196,13 @@ function optionOf(
       polygon(
         band(curve.map(([x, , from, to]) => [x, Math.max(low, from), Math.min(high, to)])),
         palette.teal,
-        false,
       ),
       {
-        type: "line",
-        silent: true,
-        showSymbol: false,
-        smooth: true,
-        data: curve.map(([x, y]) => [x, y]),
-        lineStyle: { color: palette.teal, width: 2.5 },
+        ...trace(
+          curve.map(([x, y]) => [x, y]),
+          { colour: palette.teal, width: 2.5 },
+        ),
+        clip: true,
       },
       {
         type: "scatter",

@@ -5,8 +5,8 @@ import { lazy, Suspense, useMemo } from "react";
 import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
+import { along, around, chartText, strip, tooltipOf, trace, up, written } from "../ui/chart-parts";
 import { Loading, Trouble } from "../ui/Notice";
-import { along, around, chartText, tooltipOf, up } from "./chart-parts";
 import { useWarmUpEffect } from "./queries";
 import trialsCss from "./trials.module.css";
 import { VerdictHead } from "./VerdictHead";
@@ -144,6 +144,12 @@ function optionOf(
     xAxis: { ...along("swing", palette), min: 0.5, max: last, minInterval: 1 },
     yAxis: { ...up(`club speed, ${words.symbol("speed")}`, palette), min: low, max: high },
     series: [
+      ...stretches.map((run, i) =>
+        strip("x", [run.from, run.to], palette.ink, i % 2 ? 0.07 : 0.025),
+      ),
+      ...(wide ? stretches : []).map((run) =>
+        written([(run.from + run.to) / 2, low], run.label, { ...text, position: "top" }),
+      ),
       {
         type: "scatter",
         symbolSize: 9,
@@ -157,30 +163,18 @@ function optionOf(
               : "";
           },
         },
-        markArea: {
-          silent: true,
-          label: { ...text, show: wide, position: "insideBottom" },
-          data: stretches.map((run, i) => [
-            {
-              name: run.label,
-              xAxis: run.from,
-              itemStyle: { color: palette.ink, opacity: i % 2 ? 0.07 : 0.025 },
-            },
-            { xAxis: run.to },
-          ]),
-        },
       },
       // One curve for each stretch: between kinds of block the plateau jumps.
-      ...stretches.map((run) => ({
-        type: "line",
-        silent: true,
-        showSymbol: false,
-        smooth: true,
-        lineStyle: { color: palette.amber, width: 3 },
-        data: swings
-          .filter((s) => s.order + 1 > run.from && s.order + 1 < run.to)
-          .map((s) => [s.order + 1, s.fitted ? speed(s.fitted) : null]),
-      })),
+      ...stretches.map((run) =>
+        trace(
+          swings.flatMap((s) =>
+            s.order + 1 > run.from && s.order + 1 < run.to && s.fitted
+              ? [[s.order + 1, speed(s.fitted)]]
+              : [],
+          ),
+          { colour: palette.amber, width: 3 },
+        ),
+      ),
     ],
   };
 }

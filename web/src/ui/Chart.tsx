@@ -1,7 +1,7 @@
 // A chart with its table, its picture and its numbers to take away.
 
-import { CustomChart, LineChart, LinesChart, ScatterChart } from "echarts/charts";
-import { GridComponent, MarkAreaComponent, TooltipComponent } from "echarts/components";
+import { CustomChart, ScatterChart } from "echarts/charts";
+import { GridComponent, TooltipComponent } from "echarts/components";
 import { type ECharts, type EChartsCoreOption, init, use as register } from "echarts/core";
 import { SVGRenderer } from "echarts/renderers";
 import { useEffect, useRef, useState } from "react";
@@ -11,16 +11,7 @@ import { TableRoom } from "./TableRoom";
 
 export type { ChartTable };
 
-register([
-  LineChart,
-  LinesChart,
-  ScatterChart,
-  CustomChart,
-  GridComponent,
-  MarkAreaComponent,
-  TooltipComponent,
-  SVGRenderer,
-]);
+register([ScatterChart, CustomChart, GridComponent, TooltipComponent, SVGRenderer]);
 
 interface Props {
   /** What the chart shows, for screen readers and file names. */

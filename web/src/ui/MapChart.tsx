@@ -1,13 +1,13 @@
 // Distance over launch and spin: contour lines, the region worth hitting, what can
 // be delivered, and the shots.
 
-import type { CustomSeriesRenderItemAPI } from "echarts";
 import type { EChartsCoreOption } from "echarts/core";
 import { useMemo } from "react";
 import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart, type ChartTable } from "./Chart";
+import { polygon, trace } from "./chart-parts";
 
 export interface MapShot {
   number: number;
@@ -139,27 +139,11 @@ function optionOf({ map, deliverable, best, shots, words, palette, selected }: D
       axisLabel: { ...text, showMinLabel: false, showMaxLabel: false },
     },
     series: [
-      ...map.region.map((ring) => area(ring, palette.amber, 0.34)),
-      {
-        type: "lines",
-        coordinateSystem: "cartesian2d",
-        polyline: true,
-        silent: true,
-        lineStyle: { color: palette.soft, width: 1, opacity: 0.65 },
-        data: map.levels.flatMap((level) => level.lines.map((coords) => ({ coords }))),
-      },
-      ...(deliverable.length
-        ? [
-            {
-              type: "lines",
-              coordinateSystem: "cartesian2d",
-              polyline: true,
-              silent: true,
-              lineStyle: { color: palette.teal, width: 1.5, type: [6, 4], opacity: 1 },
-              data: [{ coords: deliverable }],
-            },
-          ]
-        : []),
+      ...map.region.map((ring) => ({ ...polygon(ring, palette.amber, 0.34), clip: true })),
+      ...map.levels.flatMap((level) =>
+        level.lines.map((line) => trace(line, { colour: palette.soft, width: 1, opacity: 0.65 })),
+      ),
+      trace(deliverable, { colour: palette.teal, width: 1.5, dash: [6, 4] }),
       {
         type: "scatter",
         silent: true,
@@ -213,20 +197,6 @@ function optionOf({ map, deliverable, best, shots, words, palette, selected }: D
     ],
   };
   return option;
-}
-
-function area(ring: number[][], colour: string, opacity: number) {
-  return {
-    type: "custom",
-    silent: true,
-    data: [0],
-    clip: true,
-    renderItem: (_: unknown, at: CustomSeriesRenderItemAPI) => ({
-      type: "polygon",
-      shape: { points: ring.map((point) => at.coord(point)) },
-      style: { fill: colour, opacity },
-    }),
-  };
 }
 
 function tip(shot: MapShot | undefined, words: Words): string {

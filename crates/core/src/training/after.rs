@@ -75,8 +75,14 @@ pub fn after(question: &AfterQuestion<'_>) -> AfterRun {
         said: said(question, &rows),
         detail: detail(question, &rows),
         week: Sentence::of(format!(
-            "{} full-effort swings in seven days, of {:.0} at most.",
-            question.week, question.week_most
+            "{} full-effort {} in seven days, of {:.0} at most.",
+            question.week,
+            if question.week == 1 {
+                "swing"
+            } else {
+                "swings"
+            },
+            question.week_most
         )),
         whole: made >= question.rules.whole_run,
         made,
@@ -195,13 +201,13 @@ fn beside_last<'a>(
     // An off day is twice what speed strays from day to day; two days stray by √2 of it.
     let strays = rules.off_day / 2.0 * std::f64::consts::SQRT_2;
     let over = match both.len() {
-        1 => "in what both had".to_owned(),
+        1 => "in the one kind of set that both had".to_owned(),
         n => format!("over the {n} kinds of set that both had"),
     };
     let percent = format!("{:.1} %", change.abs() * 100.0);
     let way = if change >= 0.0 { "faster" } else { "slower" };
     Some(Sentence::of(if change.abs() < 0.0005 {
-        format!("On average as {day}, {over}.")
+        format!("On average as fast as {day}, {over}.")
     } else if change.abs() <= 2.0 * strays {
         format!("On average {percent} {way} than {day}, {over}: no more than days differ.")
     } else {
@@ -266,7 +272,7 @@ mod tests {
         );
         assert_eq!(
             detail(Some(114.0), steady),
-            "On average 0.9 % faster than on 2 March, in what both had: no more than days \
+            "On average 0.9 % faster than on 2 March, in the one kind of set that both had: no more than days \
              differ. One record fell."
         );
         let leap = detail(Some(114.0), [120.0, 121.0, 122.0]);

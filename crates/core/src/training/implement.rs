@@ -109,30 +109,32 @@ impl Implement {
             )));
         };
         let off = share - 1.0;
-        let than = format!(
-            "“{}” is {:.0} % {} than {}",
-            self.name,
-            off.abs() * 100.0,
-            if off < 0.0 { "lighter" } else { "heavier" },
-            if driver_kg.is_some() {
-                "the player’s driver"
-            } else {
-                "a usual driver"
-            }
-        );
+        let driver = match driver_kg {
+            Some(_) => "the player’s driver",
+            None => "a usual driver",
+        };
+        let than = match (off.abs() * 100.0).round() {
+            0.0 => format!("as heavy as {driver}"),
+            by if off < 0.0 => format!("{by:.0} % lighter than {driver}"),
+            by => format!("{by:.0} % heavier than {driver}"),
+        };
         // A hair's breadth over the bound is the scale's.
         if off.abs() > rules.implement_share + 0.005 {
             return Some(Sentence::of(format!(
-                "{than}: further than the {:.0} % within which swings stay swings. Swing it gently, or not.",
+                "“{}” is {than}: further than the {:.0} % within which swings stay swings. Swing it gently, or not.",
+                self.name,
                 100.0 * rules.implement_share
             )));
         }
-        let unlike = match self.kind {
-            ImplementKind::Lighter => off >= 0.0,
-            ImplementKind::Heavier => off <= 0.0,
-            _ => false,
+        let goes_as = match self.kind {
+            ImplementKind::Lighter if off >= 0.0 => "lighter",
+            ImplementKind::Heavier if off <= 0.0 => "heavier",
+            _ => return None,
         };
-        unlike.then(|| Sentence::of(format!("{than}, which its kind does not say.")))
+        Some(Sentence::of(format!(
+            "“{}” goes as {goes_as}, but is {than}: weigh it again, or change its kind.",
+            self.name
+        )))
     }
 }
 

@@ -86,7 +86,13 @@ pub fn level_now(done: &[RunDone], levels: usize, rule: Progression, today: Naiv
         } else if run.stopped {
             said = "it stays, for the last session was stopped".to_owned();
         } else {
-            said = format!("it stays, with {whole} of {} whole sessions", rule.up_after);
+            said = match whole {
+                0 => "it stays: no session of it was whole yet".to_owned(),
+                whole => format!(
+                    "it stays: {whole} of the {} whole sessions that it takes",
+                    rule.up_after
+                ),
+            };
         }
     }
     if let Some(days) = lay_off(last, today) {

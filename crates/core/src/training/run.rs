@@ -348,7 +348,7 @@ fn doubted(swing: &RunSwing, beside: &[f64]) -> Sentence {
     Sentence::default()
         .figure(speed, Dimension::Speed)
         .words(format!(
-            " lies far {lies} the other swings with this: something else passed the radar, or a slip in typing. Keep it or set it aside."
+            " lies far {lies} the other swings with the same: something else passed the radar, or a slip in typing. Keep it or set it aside."
         ))
 }
 

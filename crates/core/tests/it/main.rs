@@ -22,3 +22,4 @@ mod said;
 mod sentences;
 mod statistics;
 mod stranger;
+mod training;

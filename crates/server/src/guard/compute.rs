@@ -1,5 +1,6 @@
 //! Computing beside the threads that answer.
 
+use crate::guard::quiet::as_quiet_as_here;
 use crate::guard::turns::{Full, Turn, Turns};
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
@@ -78,7 +79,7 @@ pub(crate) async fn compute_here<T: Send + 'static>(
 ) -> T {
     tokio::task::spawn_blocking(move || {
         let _turn = turn;
-        work()
+        as_quiet_as_here(work)
     })
     .await
     .expect("computations in core do not panic")

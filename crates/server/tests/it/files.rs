@@ -110,6 +110,21 @@ pub async fn sessions(stage: &Stage) -> Vec<(String, i64)> {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn who_is_refused_while_they_still_send_is_told_why() {
+    let stage = Stage::with_session().await;
+    let row = "19.04.2026 09:00;iron7;80,2;158;A\n";
+    let table = format!("{TABLE}{}", row.repeat(500_000));
+    let layout = layout(&stage, TABLE).await;
+    let spoon = path(1, &layout, "").replace("club=driver", "club=spoon");
+    for _ in 0..3 {
+        let (status, told) = stage.raw("POST", &spoon, table.clone()).await;
+        assert_eq!(status, 422, "{told}");
+        assert_eq!(told["errors"][0]["field"], "club", "{told}");
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn the_head_of_a_file_is_shown_as_it_will_be_stored() {
     let stage = Stage::with_session().await;
     let (_, told) = stage.raw("POST", "/import-previews", TABLE).await;

@@ -1,6 +1,7 @@
 //! Copies of the database that are only read, and how far they must have come.
 
 use crate::base::error::StoreError;
+use crate::base::home::Home;
 use crate::base::scoped::Held;
 use diesel::connection::CacheSize;
 use diesel::sql_types::{Bool, Text};
@@ -85,10 +86,9 @@ impl Readers {
     pub(crate) fn new(url: &str, most: usize) -> Result<Readers, StoreError> {
         let mut config = ManagerConfig::default();
         config.recycling_method = RecyclingMethod::Fast;
-        config.custom_setup = Box::new(|url| {
-            let url = url.to_owned();
-            Box::pin(async move { connected(&url).await })
-        });
+        let home = Home::here();
+        config.custom_setup =
+            Box::new(move |url| Box::pin(home.connect(connected(url.to_owned()))));
         let manager = AsyncDieselConnectionManager::new_with_config(url, config);
         let pool = Pool::builder(manager)
             .max_size(most)
@@ -176,9 +176,9 @@ async fn scoped(
 }
 
 /// A new connection. What Diesel says on one before it is used, it says within a transaction too.
-async fn connected(url: &str) -> ConnectionResult<AsyncPgConnection> {
+async fn connected(url: String) -> ConnectionResult<AsyncPgConnection> {
     let bad = |error: tokio_postgres::Error| ConnectionError::BadConnection(error.to_string());
-    let (client, mut connection) = tokio_postgres::connect(url, NoTls).await.map_err(bad)?;
+    let (client, mut connection) = tokio_postgres::connect(&url, NoTls).await.map_err(bad)?;
     {
         let mut begun = std::pin::pin!(client.batch_execute("BEGIN"));
         tokio::select! {

@@ -6,12 +6,13 @@
 
 use crate::base::connections::Connections;
 use crate::base::error::{StoreError, no_connection};
+use crate::base::home::Home;
 use crate::base::readers::{Position, Readers};
 use crate::base::scoped::{Held, Kept, Scoped};
 use crate::base::signed_in::SignedIn;
 use crate::base::tables::secret;
 use diesel::sql_types::Text;
-use diesel::{ConnectionError, QueryableByName};
+use diesel::{ConnectionError, ConnectionResult, QueryableByName};
 use diesel_async::pooled_connection::deadpool::{Object, Pool};
 use diesel_async::pooled_connection::{
     AsyncDieselConnectionManager, ManagerConfig, RecyclingMethod,
@@ -373,25 +374,9 @@ fn pool(
     } else {
         RecyclingMethod::Verified
     };
-    config.custom_setup = Box::new(move |url| {
-        let url = url.to_owned();
-        Box::pin(async move {
-            let mut connection = AsyncPgConnection::establish(&url).await?;
-            let role = format!("SET ROLE {ROLE}");
-            for setting in [
-                Some(IN_ENGLISH),
-                Some(NO_JIT),
-                as_application.then_some(role.as_str()),
-            ] {
-                let Some(setting) = setting else { continue };
-                diesel::sql_query(setting)
-                    .execute(&mut connection)
-                    .await
-                    .map_err(ConnectionError::CouldntSetupConfiguration)?;
-            }
-            Ok(connection)
-        })
-    });
+    let home = Home::here();
+    config.custom_setup =
+        Box::new(move |url| Box::pin(home.connect(connected(url.to_owned(), as_application))));
     let manager = AsyncDieselConnectionManager::new_with_config(url, config);
     Pool::builder(manager)
         .max_size(size)
@@ -401,6 +386,23 @@ fn pool(
         .recycle_timeout(Some(PATIENCE))
         .build()
         .map_err(|e| StoreError::Unreachable(e.to_string()))
+}
+
+async fn connected(url: String, as_application: bool) -> ConnectionResult<AsyncPgConnection> {
+    let mut connection = AsyncPgConnection::establish(&url).await?;
+    let role = format!("SET ROLE {ROLE}");
+    for setting in [
+        Some(IN_ENGLISH),
+        Some(NO_JIT),
+        as_application.then_some(role.as_str()),
+    ] {
+        let Some(setting) = setting else { continue };
+        diesel::sql_query(setting)
+            .execute(&mut connection)
+            .await
+            .map_err(ConnectionError::CouldntSetupConfiguration)?;
+    }
+    Ok(connection)
 }
 
 async fn checked_out(

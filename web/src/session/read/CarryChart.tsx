@@ -7,6 +7,7 @@ import type { Schemas } from "../../app/api";
 import { type Palette, useTheme } from "../../app/theme";
 import type { Words } from "../../app/vocabulary";
 import { Chart, type ChartTable } from "../../ui/Chart";
+import { strip, written } from "../../ui/chart-parts";
 import { STANDINGS } from "../../ui/words";
 import type { SessionRead } from "./queries";
 
@@ -110,10 +111,7 @@ function optionOf(
     `expected ${bare(by_club_speed)}`,
     `carried ${bare(actual)}`,
   ]);
-  const band = actual?.interval && [
-    { yAxis: words.scaled("distance", actual.interval.low) },
-    { yAxis: words.scaled("distance", actual.interval.high) },
-  ];
+  const { low, high } = actual?.interval ?? {};
   return {
     animation: false,
     grid: { left: 44, right: 118, top: 26, bottom: 44 },
@@ -150,6 +148,16 @@ function optionOf(
       axisLabel: { ...text, showMinLabel: false },
     },
     series: [
+      ...(low !== undefined && high !== undefined
+        ? [
+            strip(
+              "y",
+              [words.scaled("distance", low), words.scaled("distance", high)],
+              palette.ink,
+              0.08,
+            ),
+          ]
+        : []),
       // The band of the player's own line, at each shot's speed.
       {
         type: "custom",
@@ -194,28 +202,17 @@ function optionOf(
           itemStyle: dot(p, palette, p.index === selected),
           symbolSize: p.index === selected ? 14 : 10,
         })),
-        markArea: band && {
-          silent: true,
-          itemStyle: { color: palette.ink, opacity: 0.08 },
-          data: [band],
-        },
       },
       // Direct labels at the right edge, each at the height of its mean.
-      ...labels.map(({ y, label, colour }) => ({
-        type: "scatter",
-        silent: true,
-        symbolSize: 0.01,
-        data: [[last + 0.6, y]],
-        label: {
-          show: true,
+      ...labels.map(({ y, label, colour }) =>
+        written([last + 0.6, y], label, {
+          ...text,
           position: "right",
           distance: 8,
-          formatter: label,
-          ...text,
           color: palette[colour],
           fontWeight: 700,
-        },
-      })),
+        }),
+      ),
     ],
   };
 }

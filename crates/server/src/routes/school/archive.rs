@@ -1,5 +1,6 @@
 //! A whole school as one JSON archive: out of this one, into an empty one.
 
+use crate::guard::quiet;
 use crate::http::coach::Coach;
 use crate::http::download::download;
 use crate::http::extract::Path;
@@ -64,7 +65,7 @@ async fn export_player(coach: Coach, Path(player): Path<Uuid>) -> Result<Respons
 
 fn sent(export: Export, name: &str) -> Response {
     let (out, pieces) = mpsc::channel::<Result<String, std::io::Error>>(8);
-    tokio::spawn(async move {
+    quiet::begin(async move {
         if let Err(error) = write(&export, &out).await {
             tracing::error!(%error, "archive: it broke off");
             // A document without its end cannot be taken for whole.

@@ -1,6 +1,7 @@
 //! The Read station of a session.
 
-use crate::guard::compute::{are_many, compute, compute_here, large};
+use crate::guard::compute::{are_many, compute, large};
+use crate::guard::quiet::quietly;
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
 use crate::http::given::Given;
@@ -157,14 +158,23 @@ async fn read_session(
 ) -> Result<Response, Problem> {
     let school = coach.school();
     let balls = coach.store().shots_in(school, &[id]).await?;
-    let turn = if balls.get(&id).is_some_and(|balls| are_many(*balls)) {
-        // Who waits holds no connection.
-        coach.store().let_go();
-        Some(large(school).await?)
-    } else {
-        None
-    };
-    let (viewed, hit) = view_hit(&coach, id).await?;
+    if !balls.get(&id).is_some_and(|balls| are_many(*balls)) {
+        return Ok(Json(read_now(&coach, id, how).await?).into_response());
+    }
+    // Who waits holds no connection.
+    coach.store().let_go();
+    let _turn = large(school).await?;
+    // Megabytes are not written out on a thread that others wait for.
+    quietly(async move {
+        let answer = read_now(&coach, id, how).await?;
+        Ok(Json(answer).into_response())
+    })
+    .await
+}
+
+async fn read_now(coach: &Coach, id: Uuid, how: Asked) -> Result<SessionRead, Problem> {
+    let school = coach.school();
+    let (viewed, hit) = view_hit(coach, id).await?;
     let rules = match how.rules_at {
         Some(then) => {
             let then = moment("rules_at", then)?;
@@ -197,17 +207,12 @@ async fn read_session(
         })
     })
     .await?;
-    let answer = SessionRead {
+    Ok(SessionRead {
         session: viewed.view,
         clubs: clubs_hit(&clubs),
         club,
         shots: numbered.into_iter().map(ShotView::from).collect(),
         report,
-    };
-    Ok(match turn {
-        None => Json(answer).into_response(),
-        // Megabytes are not written out on a thread that others wait for.
-        Some(turn) => compute_here(turn, move || Json(answer).into_response()).await,
     })
 }
 

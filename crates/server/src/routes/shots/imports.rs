@@ -1,6 +1,7 @@
 //! Files of shots: looked at, brought in, watched, cancelled, undone.
 
 use crate::guard::compute::compute;
+use crate::guard::quiet;
 use crate::http::coach::Coach;
 use crate::http::consent::with_consent;
 use crate::http::extract::{Path, Query};
@@ -375,7 +376,7 @@ async fn import_shots(
         .ok_or_else(Problem::files_under_way)?;
     coach.store().let_go();
     // On its own, so that its record is closed even when the browser goes away.
-    let running = tokio::spawn(async move {
+    let running = quiet::begin(async move {
         let _under_way = under_way;
         run(wanted, body).await
     });
