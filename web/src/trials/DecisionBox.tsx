@@ -26,6 +26,8 @@ export function DecisionBox({ player, session, verdict, decisions, words }: Prop
   const [id, setId] = useState(() => uuid());
   const [text, setText] = useState("");
   const [recheck, setRecheck] = useState("");
+  // A calendar is more than the rest of the page: it comes when it is asked for.
+  const [again, setAgain] = useState(false);
   const { pathname, search } = useLocation();
   const keep = useKeepDecision(player);
   const submit = (event: FormEvent) => {
@@ -43,6 +45,7 @@ export function DecisionBox({ player, session, verdict, decisions, words }: Prop
         setId(uuid());
         setText("");
         setRecheck("");
+        setAgain(false);
       },
     });
   };
@@ -70,14 +73,21 @@ export function DecisionBox({ player, session, verdict, decisions, words }: Prop
           />
         </label>
         <div className={css.decisionActs}>
-          <label>
-            <span>Look again on</span>
-            <DayField
-              aria-label="Look again on"
-              value={recheck}
-              onChange={(day) => setRecheck(day)}
-            />
-          </label>
+          {again ? (
+            <label>
+              <span>Look again on</span>
+              <DayField
+                aria-label="Look again on"
+                autoFocus
+                value={recheck}
+                onChange={(day) => setRecheck(day)}
+              />
+            </label>
+          ) : (
+            <button type="button" className={`link ${css.again}`} onClick={() => setAgain(true)}>
+              Look again on…
+            </button>
+          )}
           <Button type="primary" htmlType="submit" loading={keep.isPending}>
             Keep the decision
           </Button>

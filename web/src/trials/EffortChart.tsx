@@ -113,6 +113,7 @@ function optionOf(
     return { ...axis, axisLabel, gridIndex, min, max, splitNumber: 4 };
   };
   const stockAt = report.stock_at && pct(report.stock_at.value);
+  const from = Math.max(least, realLow);
   const curve = feels.map((l) => [pct(l.felt ?? 0), pct(l.real.value)]);
   const playing = report.play === null || report.play === undefined ? -1 : report.play;
   return {
@@ -134,12 +135,13 @@ function optionOf(
       ),
       trace(
         [
-          [Math.max(least, realLow), Math.max(least, realLow)],
+          [from, from],
           [100, 100],
         ],
         { colour: palette.soft, width: 2, dash: [2, 4] },
       ),
-      written([100, 100], "as felt", { ...text, position: "right", distance: 8 }),
+      // Where few swing slower than they feel.
+      written([from + 10, from + 10], "as felt", { ...text, position: "right", offset: [4, 8] }),
       trace(curve, { colour: palette.teal, width: 2.5 }),
       {
         type: "scatter",

@@ -1,12 +1,14 @@
 // Traces of a force session: before and after in one picture against the time before impact.
 
 import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
 import { answered, api, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
 import type { Words } from "../app/vocabulary";
 import { said } from "../ui/Said";
 import css from "./ForceTraces.module.css";
-import { TraceMarks } from "./TraceMarks";
+
+const TraceMarks = lazy(() => import("./TraceMarks"));
 
 type Told = Schemas["ForceTraces"];
 type Mean = Schemas["TraceMean"];
@@ -35,7 +37,11 @@ export function ForceTraces({ session, words }: { session: string; words: Words 
 /** Every trace by itself, beneath all that they tell. */
 export function EveryTrace({ session }: { session: string }) {
   const found = useTraces(session).data;
-  return found ? <TraceMarks session={session} rows={found.traces} /> : null;
+  return (
+    <Suspense fallback={null}>
+      {found && <TraceMarks session={session} rows={found.traces} />}
+    </Suspense>
+  );
 }
 
 function TracesTold({ told, words }: { told: Told; words: Words }) {

@@ -27,7 +27,7 @@ const NAMES: Record<string, string> = {
 };
 const [WIDTH, HEIGHT, FOOT] = [640, 220, 28];
 
-export function TraceMarks({ session, rows }: { session: string; rows: Row[] }) {
+export default function TraceMarks({ session, rows }: { session: string; rows: Row[] }) {
   const me = useMe();
   const [chosen, setChosen] = useState<string>();
   const unmarked = rows.filter((row) => !row.marked);

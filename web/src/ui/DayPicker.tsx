@@ -11,6 +11,8 @@ export interface DayFieldProps {
   value: string;
   onChange: (day: string) => void;
   "aria-label"?: string;
+  /** Whether it is typed in as soon as it is there. */
+  autoFocus?: boolean;
   min?: string;
   max?: string;
 }

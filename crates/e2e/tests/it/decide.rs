@@ -38,6 +38,7 @@ async fn a_comparison_ends_in_a_decision_that_today_brings_back() {
             .await?
             .send_keys("Quiet start until Easter")
             .await?;
+        stage.press("Look again on…").await?;
         stage
             .find("//input[@aria-label='Look again on']")
             .await?
