@@ -40,7 +40,7 @@ async fn a_comparison_ends_in_a_decision_that_today_brings_back() {
             .await?;
         stage.press("Look again on…").await?;
         stage
-            .find("//input[@aria-label='Look again on']")
+            .find("//*[contains(@class, 'focused')]//input[@aria-label='Look again on']")
             .await?
             .send_keys("09/05/2026")
             .await?;
