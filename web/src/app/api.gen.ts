@@ -330,7 +330,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The doubtful readings of the latest sessions, latest first. */
+        /** The doubtful readings of the latest sessions, of the school or of a player, latest first. */
         get: operations["doubtful"];
         put?: never;
         post?: never;
@@ -3962,6 +3962,8 @@ export interface components {
         };
         /** @description The readings that wait, session by session. */
         DoubtfulList: {
+            /** @description Whose, where one player's were asked for. */
+            player_name?: string | null;
             /** @description Latest sessions that were looked through. */
             looked_through: number;
             /** @description Whether there was enough to decide in these, and earlier ones were not looked through. */
@@ -9629,7 +9631,10 @@ export interface operations {
     };
     doubtful: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The player; all of the school's where none is named. */
+                player?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;

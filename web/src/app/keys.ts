@@ -150,6 +150,7 @@ export const keys = {
     second,
   ],
   doubtful: ["doubtful"],
+  doubtfulOf: (player: string | null) => ["doubtful", player],
   imports: ["imports"],
   anImport: (id: string | undefined) => ["import", id],
   importPreview: (file: File | undefined, layout: unknown) => [

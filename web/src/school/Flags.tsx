@@ -34,7 +34,7 @@ export const ALL = 5000;
 
 function placeOf({ player, flag }: TodayFlag): string {
   if (!player) return "/school/devices";
-  if (flag.kind === "doubted") return "/school/doubtful";
+  if (flag.kind === "doubted") return `/school/doubtful?player=${player}`;
   return flag.kind === "consent" ? `/players/${player}/about` : `/players/${player}`;
 }
 

@@ -3,7 +3,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button } from "antd";
 import { useEffect, useState } from "react";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { answered, api, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
 import { useWords, type Words } from "../app/vocabulary";
@@ -20,21 +20,25 @@ import css from "./DoubtfulPage.module.css";
 export function DoubtfulPage() {
   const words = useWords();
   const queries = useQueryClient();
+  const [asked] = useSearchParams();
+  const player = asked.get("player");
   const found = useQuery({
-    queryKey: keys.doubtful,
-    queryFn: () => answered(api.GET("/api/v1/doubtful")),
+    queryKey: keys.doubtfulOf(player),
+    queryFn: () =>
+      answered(api.GET("/api/v1/doubtful", { params: { query: player ? { player } : {} } })),
   });
   useEffect(() => onSent(() => void queries.invalidateQueries({ queryKey: keys.doubtful })));
   if (found.isError && !found.data) return <Trouble error={found.error} retry={found.refetch} />;
   if (!found.data || !words) return <Loading />;
-  const { sessions, looked_through, more } = found.data;
+  const { sessions, looked_through, more, player_name } = found.data;
+  const of = player_name ? ` of ${player_name}` : "";
   const waiting = sessions.reduce((sum, session) => sum + session.shots.length, 0);
   const title =
     waiting === 0
-      ? "Nothing doubtful waits"
+      ? `Nothing doubtful${of} waits`
       : more
-        ? `${waiting} doubtful readings wait, and more`
-        : `${waiting} doubtful ${waiting === 1 ? "reading waits" : "readings wait"}`;
+        ? `${waiting} doubtful readings${of} wait, and more`
+        : `${waiting} doubtful ${waiting === 1 ? `reading${of} waits` : `readings${of} wait`}`;
   return (
     <div className="page">
       <SchoolHead />
@@ -44,8 +48,16 @@ export function DoubtfulPage() {
           <h1>{title}</h1>
           <p className="quiet">
             {waiting > 0 && "Until you decide, they stay out of the figures. "}
-            The latest {looked_through} sessions were looked through.
+            {looked_through === 1
+              ? "The latest session was looked through."
+              : `The latest ${looked_through} sessions were looked through.`}
             {more && " Earlier ones follow once these are decided."}
+            {player_name && (
+              <>
+                {" "}
+                <Link to="/school/doubtful">Those of all players</Link>
+              </>
+            )}
           </p>
         </div>
       </div>

@@ -261,6 +261,20 @@ async fn the_doubtful_list_is_worked_through() {
     device.say(&odd).await;
     let (_, list) = stage.get("/doubtful").await;
     assert_eq!(list["sessions"][0]["player_name"], "Wren Aldous");
+    let of = async |player: &str| stage.get(&format!("/doubtful?player={player}")).await;
+    let (_, hers) = of(PLAYER).await;
+    assert_eq!(
+        (&hers["player_name"], &hers["sessions"]),
+        (&json!("Wren Aldous"), &list["sessions"])
+    );
+    let another = json!({"id": id(6), "name": "Bram Oostra"});
+    stage.post("/players", &another).await;
+    let (_, his) = of(&id(6)).await;
+    assert_eq!(
+        (&his["player_name"], &his["sessions"]),
+        (&json!("Bram Oostra"), &json!([]))
+    );
+    assert_eq!(of(&id(7)).await.0, 404);
     let waiting = &list["sessions"][0]["shots"];
     assert_eq!(
         (waiting.as_array().unwrap().len(), &waiting[0]["number"]),

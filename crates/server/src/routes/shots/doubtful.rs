@@ -2,12 +2,13 @@
 
 use crate::guard::compute::compute;
 use crate::http::coach::Coach;
+use crate::http::extract::Query;
 use crate::http::problem::Problem;
 use crate::state::App;
 use axum::Json;
 use chrono::{DateTime, Utc};
 use rayon::prelude::*;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::shots::doubt::Doubt;
 use tally_core::shots::reading::Reading;
@@ -15,7 +16,7 @@ use tally_core::shots::standing::{Judged, Standing};
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_store::session::sessions::Session;
 use tally_store::shots::hit_sessions::HitSession;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
@@ -23,6 +24,8 @@ use uuid::Uuid;
 /// The readings that wait, session by session.
 #[derive(Serialize, ToSchema)]
 struct DoubtfulList {
+    /// Whose, where one player's were asked for.
+    player_name: Option<String>,
     /// Latest sessions that were looked through.
     looked_through: usize,
     /// Whether there was enough to decide in these, and earlier ones were not looked through.
@@ -53,6 +56,13 @@ struct DoubtfulShot {
     doubts: Vec<Doubt>,
 }
 
+/// Whose readings.
+#[derive(Deserialize, IntoParams)]
+struct Whose {
+    /// The player; all of the school's where none is named.
+    player: Option<Uuid>,
+}
+
 /// Sessions that are read at a time, and how many readings that wait are enough for a list.
 const AT_A_TIME: usize = 8;
 const ENOUGH: usize = 60;
@@ -61,20 +71,27 @@ pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(doubtful))
 }
 
-/// The doubtful readings of the latest sessions, latest first.
-#[utoipa::path(get, path = "/doubtful", responses((status = OK, body = DoubtfulList), Problem))]
-async fn doubtful(coach: Coach) -> Result<Json<DoubtfulList>, Problem> {
-    let school = coach.school();
-    let rules = coach.store().house_rules(school).await?;
-    let latest = coach
-        .store()
-        .latest_sessions(school, rules.doubtful_sessions())
-        .await?;
+/// The doubtful readings of the latest sessions, of the school or of a player, latest first.
+#[utoipa::path(get, path = "/doubtful", params(Whose), responses((status = OK, body = DoubtfulList), Problem))]
+async fn doubtful(coach: Coach, Query(whose): Query<Whose>) -> Result<Json<DoubtfulList>, Problem> {
+    let (store, school) = (coach.store(), coach.school());
+    let rules = store.house_rules(school).await?;
+    let most = rules.doubtful_sessions();
+    let (player_name, latest) = match whose.player {
+        Some(player) => {
+            let name = store.player(school, player).await?.name;
+            let all = store.player_sessions(school, player).await?;
+            let latest = all.into_iter().map(|(session, _)| session);
+            let most = usize::try_from(most).unwrap_or(usize::MAX);
+            (Some(name), latest.take(most).collect())
+        }
+        None => (None, store.latest_sessions(school, most).await?),
+    };
     let mut looked_through = 0;
     let mut waiting: Vec<(Session, Vec<DoubtfulShot>)> = Vec::new();
     for some in latest.chunks(AT_A_TIME) {
         looked_through += some.len();
-        let hit = coach.store().hit_sessions(school, some.to_vec()).await?;
+        let hit = store.hit_sessions(school, some.to_vec()).await?;
         let found = compute(coach.school(), move || {
             let waiting = hit.into_par_iter().map(|hit| {
                 let shots = waiting_in(&hit, &rules);
@@ -92,7 +109,7 @@ async fn doubtful(coach: Coach) -> Result<Json<DoubtfulList>, Problem> {
         .iter()
         .map(|(session, _)| session.player_id)
         .collect();
-    let names = coach.store().names_of_players(school, &shown).await?;
+    let names = store.names_of_players(school, &shown).await?;
     let sessions = waiting.into_iter().map(|(session, shots)| DoubtfulSession {
         session: session.id,
         player_name: names.get(&session.player_id).cloned().unwrap_or_default(),
@@ -104,6 +121,7 @@ async fn doubtful(coach: Coach) -> Result<Json<DoubtfulList>, Problem> {
     let more = looked_through < latest.len();
     coach.has_seen(&shown).await?;
     Ok(Json(DoubtfulList {
+        player_name,
         looked_through,
         more,
         sessions,
