@@ -6134,6 +6134,16 @@ export interface components {
             bare: boolean;
             /** @enum {string} */
             kind: "apart";
+        } | {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            date: string;
+            /** @description Whether its year is said. */
+            year: boolean;
+            /** @enum {string} */
+            kind: "day";
         };
         /** @description The password, once more. */
         PasswordAgain: {

@@ -2,11 +2,13 @@
 
 import type { Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import { dated } from "./day";
 
 export function said(sentence: Schemas["Sentence"], words: Words): string {
   return sentence
     .map((part) => {
       if (part.kind === "words") return part.text;
+      if (part.kind === "day") return dated(part.date, part.year);
       if (part.kind === "apart") {
         const apart = part.bare ? words.apart : words.apartInFull;
         return apart(part.dimension, part.one, part.other);

@@ -4,6 +4,12 @@ export function day(at: string, zone: string): string {
   return told(at, zone, { day: "numeric", month: "long", year: "numeric" });
 }
 
+/** A day of the calendar, year-month-day, in words. */
+export function dated(date: string, year: boolean): string {
+  const parts = { day: "numeric", month: "long" } as const;
+  return told(`${date}T12:00Z`, "UTC", year ? { ...parts, year: "numeric" } : parts);
+}
+
 /** A moment as a time of day at the place where it happened. */
 export function clock(at: string, zone: string): string {
   return told(at, zone, { hour: "2-digit", minute: "2-digit", second: "2-digit" });

@@ -1,7 +1,7 @@
 //! What a player's record asks a coach to look at, in a sentence each.
 
 use crate::physics::club::Club;
-use crate::record::progress::{ChangeKind, DayRead, ProgressRead, day_in_words};
+use crate::record::progress::{ChangeKind, DayRead, ProgressRead};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::quantity::Quantity;
@@ -253,10 +253,9 @@ fn fitting_check(
         kind: FlagKind::FittingCheck,
         said: Sentence::of(format!("Usual speed with the {name} is {way} "))
             .figure(change.value.abs(), progress.quantity.dimension())
-            .words(format!(
-                " since it came into the bag on {}: have its fit looked at; {what} may suit now.",
-                day_in_words(fitted, last.date)
-            )),
+            .words(" since it came into the bag on ")
+            .day(fitted, last.date)
+            .words(format!(": have its fit looked at; {what} may suit now.")),
         since: then.date,
         seen: last.date,
     })

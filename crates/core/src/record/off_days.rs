@@ -1,7 +1,7 @@
 //! Off days, each beside what the player said before hitting, what such answers cost on other
 //! days, and how fast it came back.
 
-use crate::record::progress::{DayRead, NINETY, ProgressRead, day_in_words};
+use crate::record::progress::{DayRead, NINETY, ProgressRead};
 use crate::session::warm_up::Readiness;
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
@@ -46,7 +46,9 @@ fn said(told: &ProgressRead, readiness: &[Option<Readiness>], place: usize) -> S
     let dimension = told.quantity.dimension();
     let now = told.days[told.days.len() - 1].date;
     let expected = day.expected.unwrap_or(day.mean);
-    let mut said = Sentence::of(format!("{}: ", day_in_words(day.date, now)))
+    let mut said = Sentence::default()
+        .day(day.date, now)
+        .words(": ")
         .apart_in_full(expected, day.mean, dimension)
         .words(" under what was to be expected.");
     let answered = |day: &DayRead| {

@@ -16,7 +16,6 @@ use plateau::plateaus;
 use serde::Serialize;
 use tiring::tiring;
 use utoipa::ToSchema;
-pub(crate) use words::day as day_in_words;
 
 /// One session that tells of the value.
 #[derive(Debug, Clone, PartialEq)]

@@ -7,7 +7,7 @@ use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
-use chrono::{Datelike, NaiveDate};
+use chrono::NaiveDate;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -193,10 +193,12 @@ fn beside_last<'a>(
     let latest = both.iter().map(|(_, on)| *on).max()?;
     let change = both.iter().map(|(change, _)| change).sum::<f64>() / both.len() as f64;
     // Sets may have been swung last on several days.
-    let day = if both.iter().all(|(_, on)| *on == latest) {
-        format!("on {} {}", latest.day(), latest.format("%B"))
-    } else {
-        "last time".to_owned()
+    let then = |said: Sentence| {
+        if both.iter().all(|(_, on)| *on == latest) {
+            said.words("on ").day(latest, latest)
+        } else {
+            said.words("last time")
+        }
     };
     // An off day is twice what speed strays from day to day; two days stray by √2 of it.
     let strays = rules.off_day / 2.0 * std::f64::consts::SQRT_2;
@@ -206,15 +208,18 @@ fn beside_last<'a>(
     };
     let percent = format!("{:.1} %", change.abs() * 100.0);
     let way = if change >= 0.0 { "faster" } else { "slower" };
-    Some(Sentence::of(if change.abs() < 0.0005 {
-        format!("On average as fast as {day}, {over}.")
-    } else if change.abs() <= 2.0 * strays {
-        format!("On average {percent} {way} than {day}, {over}: no more than days differ.")
+    Some(if change.abs() < 0.0005 {
+        then(Sentence::of("On average as fast as ")).words(format!(", {over}."))
     } else {
-        format!(
-            "On average {percent} {way} than {day}, {over}: more than days differ; one day is no trend."
-        )
-    }))
+        then(Sentence::of(format!("On average {percent} {way} than "))).words(format!(
+            ", {over}: {}",
+            if change.abs() <= 2.0 * strays {
+                "no more than days differ."
+            } else {
+                "more than days differ; one day is no trend."
+            }
+        ))
+    })
 }
 
 #[cfg(test)]

@@ -5,7 +5,6 @@ use crate::shots::trace::{Checkpoint, Trace, TraceChannel};
 use crate::statistics::summary::{Estimate, summarise};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::keyed::Keyed;
-use crate::vocabulary::moment::day_said;
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
 use chrono::NaiveDate;
@@ -311,11 +310,9 @@ fn stayed(earlier: &EarlierTraces, first: Option<&TraceSet>, rules: &HouseRules)
         Some(
             Sentence::of(format!("{} peaked ", name_of(channel)))
                 .figure(then.value.abs(), Dimension::Moment)
-                .words(format!(
-                    "{} impact at the end of {}, and ",
-                    side(then.value),
-                    day_said(on, today)
-                ))
+                .words(format!("{} impact at the end of ", side(then.value)))
+                .day(on, today)
+                .words(", and ")
                 .figure(now.value.abs(), Dimension::Moment)
                 .words(format!(
                     "{} it when this session began: {what} (n {} and {}).",

@@ -30,14 +30,15 @@ pub fn moment(field: &str, at: DateTime<Utc>) -> Result<DateTime<Utc>, Invalid> 
 /// Days back for which a month needs no year.
 const MONTHS_WITHOUT_YEAR: i64 = 330;
 
-/// A day as it is said: "4 March", with its year where another 4 March lies between.
-pub(crate) fn day_said(date: NaiveDate, now: NaiveDate) -> String {
-    let year = if (now - date).num_days() > MONTHS_WITHOUT_YEAR {
-        date.format(" %Y").to_string()
-    } else {
-        String::new()
-    };
-    format!("{} {}{year}", date.day(), date.format("%B"))
+/// Whether a day is said with its year: another of its name may lie between.
+pub(crate) fn needs_year(date: NaiveDate, now: NaiveDate) -> bool {
+    (now - date).num_days() > MONTHS_WITHOUT_YEAR
+}
+
+/// A day as it is said: "4 March", or "4 March 2026".
+pub(crate) fn day_said(date: NaiveDate, year: bool) -> String {
+    let form = if year { "%-d %B %Y" } else { "%-d %B" };
+    date.format(form).to_string()
 }
 
 #[cfg(test)]

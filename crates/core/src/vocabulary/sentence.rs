@@ -4,7 +4,9 @@
 //! moment. So a sentence is a list of words and quantities; whoever shows it formats
 //! the quantities, and nothing is worded twice.
 
+use crate::vocabulary::moment::{day_said, needs_year};
 use crate::vocabulary::units::{Dimension, Units};
+use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -37,6 +39,13 @@ pub enum Part {
         dimension: Dimension,
         /// Whether the unit is left out.
         bare: bool,
+    },
+    /// A day, to be written as the reader's people write it.
+    Day {
+        /// The day.
+        date: NaiveDate,
+        /// Whether its year is said.
+        year: bool,
     },
 }
 
@@ -99,6 +108,13 @@ impl Sentence {
         self
     }
 
+    /// Adds a day, with its year where another of that name may lie between it and `now`.
+    pub fn day(mut self, date: NaiveDate, now: NaiveDate) -> Self {
+        let year = needs_year(date, now);
+        self.0.push(Part::Day { date, year });
+        self
+    }
+
     /// The same with its first word as a sentence begins.
     pub(crate) fn begun(mut self) -> Self {
         if let Some(Part::Words { text }) = self.0.first_mut() {
@@ -119,6 +135,7 @@ impl Sentence {
             .iter()
             .map(|part| match part {
                 Part::Words { text } => text.clone(),
+                Part::Day { date, year } => day_said(*date, *year),
                 Part::Figure {
                     si,
                     dimension,
@@ -168,6 +185,14 @@ mod tests {
         let apart = Sentence::default().apart(one, other, Dimension::Distance);
         // 220 and 209 are shown, so 11 it is, though 11.8 yd lie between.
         assert_eq!(apart.show(Units::MphYd), "11");
+    }
+
+    #[test]
+    fn a_day_is_said_with_its_year_where_another_of_its_name_may_lie_between() {
+        let day = |text: &str| text.parse().unwrap();
+        let said = |date| Sentence::of("since ").day(day(date), day("2026-11-28"));
+        assert_eq!(said("2026-03-04").show(Units::MphYd), "since 4 March");
+        assert_eq!(said("2025-03-04").show(Units::MphYd), "since 4 March 2025");
     }
 
     #[test]

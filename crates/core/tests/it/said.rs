@@ -55,7 +55,7 @@ fn is_sentence(parts: &[Value]) -> bool {
         && parts.iter().all(|part| {
             part["kind"]
                 .as_str()
-                .is_some_and(|kind| ["words", "figure", "apart"].contains(&kind))
+                .is_some_and(|kind| ["words", "figure", "apart", "day"].contains(&kind))
         })
 }
 

@@ -7,7 +7,6 @@ use super::{
 use crate::physics::ball_kind::BallKind;
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
-use crate::record::progress::day_in_words;
 use crate::verdicts::house_rules::HouseRules;
 use crate::verdicts::verdict::{Verdict, VerdictKind};
 use crate::verdicts::working::{Working, air_row, figure_row, level_row, row};
@@ -78,10 +77,13 @@ pub(super) fn verdict(
     let clubs_said = if clubs.len() == 1 { "club" } else { "clubs" };
     let balls_said = if balls == 1 { "ball" } else { "balls" };
     let detail = Sentence::of(format!(
-        "{} {clubs_said} · {balls} {balls_said} · last hit {}",
-        clubs.len(),
-        last.map_or_else(String::new, |day| day_in_words(day, day))
+        "{} {clubs_said} · {balls} {balls_said}",
+        clubs.len()
     ));
+    let detail = match last {
+        Some(last) => detail.words(" · last hit ").day(last, last),
+        None => detail,
+    };
     Verdict {
         kind,
         sentence,

@@ -4,7 +4,7 @@ use super::{NextQuestion, OpenTest, PART_OF_SPEED, PART_OF_SPREAD, SHOTS};
 use crate::physics::club::Club;
 use crate::reach::unclaimed::{Lever, Unclaimed};
 use crate::record::peers::{PeersTold, Rank};
-use crate::record::progress::{ChangeKind, LevelChange, day_in_words};
+use crate::record::progress::{ChangeKind, LevelChange};
 use crate::statistics::summary::Estimate;
 use crate::verdicts::house_rules::HouseRules;
 use crate::verdicts::working::{Working, WorkingRow, figure_row, row};
@@ -98,22 +98,22 @@ pub(super) fn bag_gap(long: (Club, Estimate), short: (Club, Estimate)) -> Senten
 }
 
 pub(super) fn measurement(last: Option<NaiveDate>, today: NaiveDate, club: Club) -> Sentence {
-    let since = match last {
-        Some(day) => format!("since {}", day_in_words(day, today)),
-        None => "yet".to_owned(),
-    };
-    Sentence::of(format!(
-        "Measure spin: none was measured with the {} {since}, and launch is judged half blind without.",
+    let said = Sentence::of(format!(
+        "Measure spin: none was measured with the {} ",
         named(club)
-    ))
+    ));
+    match last {
+        Some(day) => said.words("since ").day(day, today),
+        None => said.words("yet"),
+    }
+    .words(", and launch is judged half blind without.")
 }
 
 pub(super) fn open_test(test: &OpenTest, today: NaiveDate) -> Sentence {
-    Sentence::of(format!(
-        "Finish the test of {}: ",
-        day_in_words(test.day, today)
-    ))
-    .join(test.told.clone())
+    Sentence::of("Finish the test of ")
+        .day(test.day, today)
+        .words(": ")
+        .join(test.told.clone())
 }
 
 const STROKES: &str =

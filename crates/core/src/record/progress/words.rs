@@ -1,7 +1,6 @@
 //! The sentences of a progress.
 
 use super::{ChangeKind, DayRead, LevelChange, NINETY, ProgressRead, Since};
-pub(crate) use crate::vocabulary::moment::day_said as day;
 use crate::vocabulary::sentence::{Sentence, capital};
 use chrono::NaiveDate;
 
@@ -28,10 +27,8 @@ pub(super) fn sentence(told: &ProgressRead) -> Sentence {
     let mut said = Sentence::default();
     if last.off {
         said = said
-            .words(format!(
-                "{} was an off day: ",
-                weekday(last.date, last.date)
-            ))
+            .join(weekday(last.date, last.date))
+            .words(" was an off day: ")
             .figure(last.mean, dimension)
             .words(", under this player's own band. Until then ");
     }
@@ -45,13 +42,16 @@ pub(super) fn sentence(told: &ProgressRead) -> Sentence {
         _ if !moved => {}
         Some(plateau) if plateau.from > 0 => {
             let from = told.days[plateau.from].date;
-            said = said.words(format!("; level since {}", day(from, last.date)));
+            said = said.words("; level since ").day(from, last.date);
         }
         _ => said = said.join(since_then(told, last)),
     }
     let lately = told.days.iter().rev().take(4);
     if let Some(off) = lately.filter(|_| !last.off).find(|d| d.off) {
-        said = said.words(format!("; {} was an off day", weekday(off.date, last.date)));
+        said = said
+            .words("; ")
+            .join(weekday(off.date, last.date))
+            .words(" was an off day");
     }
     said.words(".")
 }
@@ -71,29 +71,29 @@ fn since_then(told: &ProgressRead, last: &DayRead) -> Sentence {
     if let Some(plateau) = over.into_iter().find(|p| p.from > 0 && p.to >= after) {
         let (from, to) = (told.days[plateau.from].date, told.days[plateau.to].date);
         let up = latest(told).mean > told.days[plateau.to].mean;
-        return Sentence::of(format!(
-            "; level from {} to {}, {}",
-            day(from, last.date),
-            day(to, last.date),
-            if up { "up again since" } else { "lower since" }
-        ));
+        return Sentence::of("; level from ")
+            .day(from, last.date)
+            .words(" to ")
+            .day(to, last.date)
+            .words(if up {
+                ", up again since"
+            } else {
+                ", lower since"
+            });
     }
     let Some(rest) = rest else {
         return Sentence::default();
     };
-    Sentence::of(format!(
-        "; {} weeks off until {} kept {:.0} %",
-        rest.days / 7,
-        day(told.days[rest.before].date, last.date),
-        100.0 * rest.kept.value.min(1.0)
-    ))
+    Sentence::of(format!("; {} weeks off until ", rest.days / 7))
+        .day(told.days[rest.before].date, last.date)
+        .words(format!(" kept {:.0} %", 100.0 * rest.kept.value.min(1.0)))
 }
 
 /// What changed since the first day: as it was seen, and how much of that is likely to last,
 /// as the best day of a few is partly luck.
 fn opening(told: &ProgressRead, start: &LevelChange, inside: bool) -> Sentence {
     let dimension = told.quantity.dimension();
-    let since = day(start.date, told.days[told.days.len() - 1].date);
+    let now = told.days[told.days.len() - 1].date;
     let first = &told.days[0];
     let seen = latest(told).mean - first.mean;
     let up = if seen > 0.0 { "up " } else { "down " };
@@ -107,7 +107,8 @@ fn opening(told: &ProgressRead, start: &LevelChange, inside: bool) -> Sentence {
     let change = |said: Sentence| {
         let said = said
             .figure(seen.abs(), dimension)
-            .words(format!(" since {since}"));
+            .words(" since ")
+            .day(start.date, now);
         match (luck, alike) {
             (true, true) => said
                 .words(", of which about ")
@@ -130,7 +131,8 @@ fn opening(told: &ProgressRead, start: &LevelChange, inside: bool) -> Sentence {
             change(Sentence::of(begin(up))).words(": real, but less than what matters")
         }
         ChangeKind::Same => Sentence::of(begin("as on "))
-            .words(format!("{since}, within "))
+            .day(start.date, now)
+            .words(", within ")
             .figure(told.margin, dimension),
         // Whatever it seems, one side is hardly likelier than the other.
         // An off day at the end weighs on the level, and says nothing of what was before it.
@@ -138,7 +140,8 @@ fn opening(told: &ProgressRead, start: &LevelChange, inside: bool) -> Sentence {
             if (lasting.abs() < sd(start) || !alike)
                 && !(inside && alike && told.typical_error.is_some_and(|e| seen.abs() >= e)) =>
         {
-            let said = Sentence::of(begin("no change that can be told since ")).words(since);
+            let said =
+                Sentence::of(begin("no change that can be told since ")).day(start.date, now);
             if seen.abs() < told.margin.max(lasting.abs() + 0.5 * told.margin) {
                 return said;
             }
@@ -150,7 +153,9 @@ fn opening(told: &ProgressRead, start: &LevelChange, inside: bool) -> Sentence {
             Sentence::of(begin("seemingly "))
                 .words(up)
                 .figure(seen.abs(), dimension)
-                .words(format!(" since {since}, of which about "))
+                .words(" since ")
+                .day(start.date, now)
+                .words(", of which about ")
                 .figure(lasting.abs(), dimension)
                 .words(" may last"),
         ),
@@ -158,7 +163,8 @@ fn opening(told: &ProgressRead, start: &LevelChange, inside: bool) -> Sentence {
             Sentence::of(begin("probably "))
                 .words(up)
                 .figure(seen.abs(), dimension)
-                .words(format!(" since {since}")),
+                .words(" since ")
+                .day(start.date, now),
         ),
     }
 }
@@ -218,31 +224,31 @@ pub(super) fn detail(told: &ProgressRead) -> Sentence {
             .words(" over ten balls");
     }
     if let Some(other) = told.days.iter().find(|d| d.other_device) {
-        said = said.words(format!(
-            " · read by another device on {}, which leaves the change less sure",
-            day(other.date, last.date)
-        ));
+        said = said
+            .words(" · read by another device on ")
+            .day(other.date, last.date)
+            .words(", which leaves the change less sure");
     }
     if let Some(other) = told.days.iter().find(|d| d.other_roof) {
-        said = said.words(format!(
-            " · under another roof on {}, taken out as far as the days tell",
-            day(other.date, last.date)
-        ));
+        said = said
+            .words(" · under another roof on ")
+            .day(other.date, last.date)
+            .words(", taken out as far as the days tell");
     }
     if let Some(other) = told.days.iter().find(|d| d.other_head) {
-        said = said.words(format!(
-            " · with another club from {} on: what the club changed is in the figures",
-            day(other.date, last.date)
-        ));
+        said = said
+            .words(" · with another club from ")
+            .day(other.date, last.date)
+            .words(" on: what the club changed is in the figures");
     }
     said
 }
 
 /// A day of the last week by its name, others by their date.
-fn weekday(date: NaiveDate, now: NaiveDate) -> String {
+fn weekday(date: NaiveDate, now: NaiveDate) -> Sentence {
     if (now - date).num_days() < 7 {
-        date.format("%A").to_string()
+        Sentence::of(date.format("%A").to_string())
     } else {
-        day(date, now)
+        Sentence::default().day(date, now)
     }
 }
