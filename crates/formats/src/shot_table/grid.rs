@@ -3,13 +3,14 @@
 use super::ColumnUse;
 use super::clubs;
 use super::layout::{Layout, Source};
+use super::names::{Says, says};
 use super::numbers::{self, is_nothing};
 use super::source::{Line, Lines, RowsError};
 use super::terms::{Means, meant, sums_up};
 use super::units::is_unit;
 use csv::StringRecord;
 use std::cell::RefCell;
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 use tally_core::vocabulary::characters::kept;
 use tally_core::vocabulary::invalid::Invalid;
 
@@ -64,6 +65,15 @@ impl Grid {
             .find(|line| line.row == layout.header_row && line.row > 0)
     }
 
+    /// What that row and a row of headings over it call the columns: "Speed" under "Ball" is ball
+    /// speed.
+    pub fn named(&self, layout: &Layout) -> Option<StringRecord> {
+        let header = self.header(layout)?;
+        let over = self.lines.iter().find(|line| line.row + 1 == header.row);
+        let together = over.and_then(|over| under_headings(&over.cells, &header.cells));
+        Some(together.unwrap_or_else(|| header.cells.clone()))
+    }
+
     /// The row of units below it.
     pub fn units(&self, layout: &Layout) -> Option<&Line> {
         let below = |line: &&Line| line.row > layout.header_row;
@@ -75,7 +85,8 @@ impl Grid {
 
     /// The columns' names.
     pub fn names(&self, layout: &Layout) -> Vec<String> {
-        let header = self.header(layout).map(|line| &line.cells);
+        let header = self.named(layout);
+        let header = header.as_ref();
         names_of(
             header,
             layout
@@ -117,6 +128,49 @@ pub fn names_of(header: Option<&StringRecord>, width: usize) -> Vec<String> {
             },
         )
         .collect()
+}
+
+/// Names with the headings over them, where some tell nothing by themselves and do so together. A
+/// heading holds to the right until the next. What two columns share is told apart by theirs: of
+/// "Carry" under "Shot" and "Carry" under "Target", neither is then known.
+fn under_headings(over: &StringRecord, names: &StringRecord) -> Option<StringRecord> {
+    let words = |cell: &str| cell.chars().any(char::is_alphabetic);
+    let told = || over.iter().map(str::trim).filter(|cell| !cell.is_empty());
+    if !told().all(words) || told().collect::<HashSet<_>>().len() < 2 {
+        return None;
+    }
+    let known = |name: &str| says(name, None) != Says::Nothing;
+    let mut heading = "";
+    let both: Vec<(&str, String)> = (0..names.len())
+        .map(|i| {
+            let above = over.get(i).unwrap_or("").trim();
+            if !above.is_empty() {
+                heading = above;
+            }
+            let name = names.get(i).unwrap_or("").trim();
+            (name, format!("{heading} {name}"))
+        })
+        .collect();
+    let shared = |name: &str| both.iter().filter(|(other, _)| *other == name).count() > 1;
+    let matters = |(name, both): &(&str, String)| {
+        !name.is_empty()
+            && if known(name) {
+                shared(name)
+            } else {
+                known(both)
+            }
+    };
+    if !both.iter().any(matters) {
+        return None;
+    }
+    let each = both.iter().map(|(name, both)| {
+        if !name.is_empty() && (known(both) || shared(name)) {
+            both.as_str()
+        } else {
+            name
+        }
+    });
+    Some(each.collect())
 }
 
 /// What a row is.
@@ -209,7 +263,7 @@ impl Sorts {
                 .iter()
                 .zip(&self.header)
                 .all(|(cell, name)| cell.trim() == name);
-        if again || is_units(cells) {
+        if again || is_units(cells) || is_rule(cells) {
             return Sort::Header;
         }
         // Where shots are counted and told apart, a word for a sum is one. Elsewhere only what
@@ -241,6 +295,14 @@ impl Sorts {
         }
         sums
     }
+}
+
+/// Whether it is a line drawn between rows: "---", "===", as tables in texts have them.
+fn is_rule(cells: &StringRecord) -> bool {
+    let line =
+        |cell: &str| cell.len() > 1 && cell.chars().all(|c| matches!(c, '-' | '=' | ':' | '+'));
+    let mut told = cells.iter().map(str::trim).filter(|cell| !cell.is_empty());
+    told.clone().count() > 1 && told.all(line)
 }
 
 /// Whether every cell that holds anything is a unit, and one at least does.

@@ -27,6 +27,15 @@ const SHEETS: usize = 40;
 /// # Errors
 /// [`Invalid`] for an empty file, one with a header alone, and one that is no table.
 pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
+    if is_web_page(head) {
+        let remedy = "open it in a spreadsheet and save it as CSV or as a workbook";
+        return Err(Invalid::new(
+            "file",
+            "",
+            "is a web page, whatever its name says",
+            remedy,
+        ));
+    }
     let (source, grid) = opened(head)?;
     let blank = |line: &Line| line.cells.iter().all(|cell| cell.trim().is_empty());
     if grid.lines.iter().all(blank) {
@@ -50,6 +59,19 @@ pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
         None => filled(upright, &grid, today)?,
     };
     Ok(layout)
+}
+
+/// Whether it is a page of HTML, which some programs save under a workbook's name.
+fn is_web_page(head: &[u8]) -> bool {
+    let text: String = String::from_utf8_lossy(&head[..head.len().min(1024)])
+        .chars()
+        .filter(|c| *c != '\0')
+        .collect();
+    let begins = text.trim_start_matches(['\u{feff}', '\u{fffd}', ' ', '\r', '\n', '\t']);
+    let begins = begins.to_ascii_lowercase();
+    ["<html", "<!doctype html", "<table", "<meta", "<head"]
+        .iter()
+        .any(|tag| begins.starts_with(tag))
 }
 
 /// How the file is written, with its first rows.
@@ -269,7 +291,7 @@ fn across(here: &Grid, source: &Source, upright: &Layout) -> Option<(Layout, Gri
 
 /// The layout with what its columns hold.
 pub(super) fn filled(mut layout: Layout, grid: &Grid, today: NaiveDate) -> Result<Layout, Invalid> {
-    let header = grid.header(&layout).map(|line| line.cells.clone());
+    let header = grid.named(&layout);
     let below: Vec<_> = grid
         .lines
         .iter()

@@ -66,7 +66,8 @@ struct Sized {
 
 /// Columns whose unit nobody tells, kind by kind, with the units that they may be in.
 pub fn unit_groups(grid: &Grid, layout: &Layout, rows: &[&Line]) -> Vec<UnitGroup> {
-    let header = grid.header(layout).map(|line| &line.cells);
+    let header = grid.named(layout);
+    let header = header.as_ref();
     let units = grid.units(layout).map(|line| &line.cells);
     let mut sized = Vec::new();
     for (i, column) in layout.columns.iter().enumerate() {

@@ -136,6 +136,11 @@ fn names_of_sheets(head: &[u8]) -> Result<Vec<String>, Invalid> {
     Ok(all.into_iter().map(|sheet| sheet.name).collect())
 }
 
+/// Whether headings over the names are part of them.
+fn named_by_two(grid: &Grid, layout: &Layout) -> bool {
+    grid.named(layout).as_ref() != grid.header(layout).map(|line| &line.cells)
+}
+
 fn remarks(grid: &Grid, layout: &Layout, names: &[String]) -> Vec<String> {
     let mut said = Vec::new();
     match &layout.source {
@@ -151,14 +156,21 @@ fn remarks(grid: &Grid, layout: &Layout, names: &[String]) -> Vec<String> {
     if layout.header_row == 0 {
         let why = "No row names the columns: say what each holds.";
         said.push(why.to_owned());
+    } else if named_by_two(grid, layout) {
+        said.push(format!(
+            "Rows {} and {} name the columns together.",
+            layout.header_row - 1,
+            layout.header_row
+        ));
     } else if layout.header_row > 1 {
         said.push(format!(
             "Row {} names the columns; what stands above it is not read.",
             layout.header_row
         ));
     }
-    let header = grid.header(layout).map(|line| &line.cells);
-    let sorts = Sorts::new(layout, header);
+    let sorts = Sorts::new(layout, grid.header(layout).map(|line| &line.cells));
+    let header = grid.named(layout);
+    let header = header.as_ref();
     let sums: Vec<u64> = grid
         .lines
         .iter()

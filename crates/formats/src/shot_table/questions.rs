@@ -28,6 +28,8 @@ use utoipa::ToSchema;
 
 /// Ball speed over club speed below which few shots of any club are.
 const SLOWEST_BALL: f64 = 0.75;
+/// Club speed, m/s, over which a file's unit is asked for: 141 mph, where only long drivers swing.
+const FASTEST_CLUB: f64 = 63.0;
 /// Names of clubs that are asked for at a time.
 const CLUBS_ASKED: usize = 30;
 
@@ -254,7 +256,8 @@ impl Asked<'_> {
 
     /// What each column says of itself.
     fn claims(&self) -> Vec<Says> {
-        let header = self.grid.header(self.layout).map(|line| &line.cells);
+        let header = self.grid.named(self.layout);
+        let header = header.as_ref();
         let units = self.grid.units(self.layout).map(|line| &line.cells);
         (0..self.layout.columns.len())
             .map(|i| {
@@ -652,6 +655,9 @@ fn oddness(shot: &ImportedShot) -> Option<String> {
         && of_ball < SLOWEST_BALL * of_club
     {
         return Some("the ball is much slower than the club".to_owned());
+    }
+    if speeds[0].is_some_and(|of_club| of_club > FASTEST_CLUB) {
+        return Some("the club is faster than almost anyone swings".to_owned());
     }
     let rules = HouseRules::default();
     let found = doubts(reading, club, &Conditions::REFERENCE, &rules);

@@ -133,7 +133,7 @@ const VALUES: [(Q, &str); 27] = [
     (
         Q::Carry,
         "carry, carry distance, carry dist, carry length; carryweite, carry weite, fluglänge, flugweite, carrylänge, carry länge, carrydistanz; \
-        portée, distance carry, distance de vol, distance de carry, longueur carry; vuelo, distancia de vuelo, distancia carry, distancia de carry; \
+        portée, distance portée, distance de portée, distance carry, distance de vol, distance de carry, longueur carry; vuelo, distancia de vuelo, distancia carry, distancia de carry; \
         volo, distanza di volo, distanza carry, distanza di carry; bärlängd, carrylängd, flyglängd; carryafstand, draagafstand, vluchtafstand, carry afstand; \
         キャリー, キャリー距離, キャリー飛距離; 캐리, 캐리 거리, 캐리거리; 飞行距离, 落点距离, carry距离, 飛行距離, 落點距離",
     ),
@@ -225,7 +225,7 @@ const ROLES: [(C, &str); 11] = [
 ];
 
 /// Words for a row that sums others up, wherever they stand.
-const SUMMARIES: &str = "average, avg, mean, median, std, std dev, stdev, st dev, standard deviation, deviation, sd, consistency, total shots, summary; \
+const SUMMARIES: &str = "average, avg, mean, median, std, std dev, stdev, st dev, standard deviation, deviation, sd, cv, coefficient of variation, consistency, total shots, summary; \
     durchschnitt, mittelwert, mittel, schnitt, ø, standardabweichung; moyenne, moy, écart type, médiane; promedio, media, desviación estándar, mediana; \
     deviazione standard, dev std; medelvärde, medel, snitt, standardavvikelse, genomsnitt; gemiddelde, standaardafwijking, standaarddeviatie; \
     平均, 平均値, 標準偏差; 평균, 표준편차; 平均值, 标准差";

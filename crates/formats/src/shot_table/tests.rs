@@ -94,6 +94,65 @@ fn columns_are_known_by_many_names_and_their_units() {
 }
 
 #[test]
+fn headings_over_the_names_are_part_of_them() {
+    let text = "Club,,Ball,,,Flight\n\
+                Speed (mph),Path (deg),Speed (mph),Launch (deg),Spin (rpm),Carry (yd)\n\
+                92.1,2.1,135.2,12.1,2500,221\n\
+                Speed (mph),Path (deg),Speed (mph),Launch (deg),Spin (rpm),Carry (yd)\n\
+                93.1,1.1,136.2,11.1,2600,223\n";
+    let looked = guessed(text.as_bytes());
+    let value = ColumnUse::value;
+    assert_eq!(
+        looked.layout.columns,
+        [
+            value(Quantity::ClubSpeed, Unit::Mph),
+            value(Quantity::ClubPath, Unit::Deg),
+            value(Quantity::BallSpeed, Unit::Mph),
+            value(Quantity::LaunchAngle, Unit::Deg),
+            value(Quantity::SpinRate, Unit::Rpm),
+            value(Quantity::Carry, Unit::Yd),
+        ]
+    );
+    assert_eq!(looked.names[2], "Ball Speed (mph)");
+    assert_eq!(looked.remarks, ["Rows 1 and 2 name the columns together."]);
+    let shots = good(text.as_bytes());
+    assert_eq!(shots.len(), 2);
+    assert!(near(mph(&shots[1]), 93.1) && near(yards_of(&shots[1]), 223.0));
+    // What was meant is not what was done, and a title is no heading.
+    let aimed = "Target,,Shot,,\nCarry (yd),Speed (mph),Carry (yd),Ball Speed (mph),Direction\n150,80,147,110,1\n";
+    let columns = guessed(aimed.as_bytes()).layout.columns;
+    assert_eq!(columns[0], ColumnUse::Unused);
+    assert_eq!(columns[2], value(Quantity::Carry, Unit::Yd));
+    let titled = "Club night,\nSpeed (mph),Carry (yd)\n92.1,221\n93.1,223\n";
+    let columns = guessed(titled.as_bytes()).layout.columns;
+    assert_eq!(columns[0], ColumnUse::Unused);
+}
+
+#[test]
+fn lines_drawn_between_rows_are_none_and_a_web_page_says_what_it_is() {
+    let table = "| Club | Ball Speed (mph) | Carry (yd) |\n|---|---|---|\n| Driver | 136 | 231 |\n";
+    assert_eq!(asked(table.as_bytes()), Vec::<String>::new());
+    assert_eq!(good(table.as_bytes()).len(), 1);
+    for page in [
+        "<html><table><tr><td>",
+        "\u{feff}\n<!DOCTYPE HTML><html>",
+        "<TABLE border=1>",
+    ] {
+        let why = guess(page.as_bytes(), today()).unwrap_err().to_string();
+        assert!(
+            why.contains("web page") && why.contains("spreadsheet"),
+            "{why}"
+        );
+    }
+}
+
+#[test]
+fn speeds_that_hardly_anyone_swings_are_asked_about() {
+    let text = "Club,Club Speed (mph),Ball Speed (mph),Carry (yd)\nDriver,148.2,219.1,231\nDriver,149.2,220.1,233\n";
+    assert_eq!(asked(text.as_bytes()), ["believed"]);
+}
+
+#[test]
 fn units_that_no_name_tells_are_asked_for_where_the_numbers_leave_doubt() {
     // A junior's 46 may be miles an hour, and a long hitter's metres a second.
     assert_eq!(
