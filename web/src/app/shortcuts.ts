@@ -114,6 +114,9 @@ export function useKeyOf(id: string): string | undefined {
 /** Whether single keys do anything. */
 export const keysAreOn = () => !chosen.getState().off;
 
+/** The same, told anew when it changes. */
+export const useKeysAreOn = () => !useStore(chosen).off;
+
 /** What a key that was pressed is to do here. */
 export function asked(where: Where, key: string): string | undefined {
   const state = chosen.getState();

@@ -6,7 +6,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { v7 as uuid } from "uuid";
 import { useChoice } from "../app/choice";
-import { asked } from "../app/shortcuts";
+import { asked, keysAreOn } from "../app/shortcuts";
 import { useWords, type Words } from "../app/vocabulary";
 import { atTheMat } from "../mat/acts";
 import type { Waiting } from "../mat/kept";
@@ -153,6 +153,7 @@ function Run({ view, words, live }: { view: RunView; words: Words; live: "live" 
       if (asking || event.defaultPrevented) return;
       // A digit or Enter is a reading wherever the focus is, but in a field.
       if (isTyping(event) && !(event.key === "Enter" && latest.current)) return;
+      if (event.key.length === 1 && !keysAreOn()) return;
       if (press(event.key)) event.preventDefault();
     };
     addEventListener("keydown", pressed);

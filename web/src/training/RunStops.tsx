@@ -2,6 +2,8 @@
 
 import { Modal } from "antd";
 import { useEffect } from "react";
+import { keysAreOn } from "../app/shortcuts";
+import { AnswerKey } from "../ui/KeyHint";
 import css from "./RunPage.module.css";
 
 interface Choice {
@@ -27,7 +29,7 @@ export function OneKey({ title, open, close, choices }: Props) {
     if (!open) return;
     const pressed = (event: KeyboardEvent) => {
       const choice = choices.find((one) => one.k === event.key.toLowerCase());
-      if (!choice || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (!keysAreOn() || !choice || event.ctrlKey || event.metaKey || event.altKey) return;
       event.preventDefault();
       event.stopPropagation();
       answer(choice);
@@ -41,7 +43,7 @@ export function OneKey({ title, open, close, choices }: Props) {
         {choices.map((choice) => (
           <li key={choice.k}>
             <button type="button" onClick={() => answer(choice)}>
-              <kbd>{choice.k.toUpperCase()}</kbd> {choice.label}
+              <AnswerKey of={choice.k.toUpperCase()} /> {choice.label}
             </button>
           </li>
         ))}

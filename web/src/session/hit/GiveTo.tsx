@@ -2,6 +2,8 @@
 
 import { Modal } from "antd";
 import { useEffect } from "react";
+import { keysAreOn } from "../../app/shortcuts";
+import { AnswerKey } from "../../ui/KeyHint";
 import css from "../read/SetAside.module.css";
 import type { Meant } from "./meant";
 
@@ -22,7 +24,7 @@ export function GiveTo({ shot, blocks, cancel, choose }: Props) {
   useEffect(() => {
     if (!shot) return;
     const pressed = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (!keysAreOn() || event.ctrlKey || event.metaKey || event.altKey) return;
       const block = blocks[Number(event.key) - 1];
       if (!block) return;
       event.preventDefault();
@@ -50,7 +52,7 @@ export function GiveTo({ shot, blocks, cancel, choose }: Props) {
             className={css.reason}
             onClick={() => shot && choose(shot, block)}
           >
-            {i < 9 && <kbd>{i + 1}</kbd>} {block.label}
+            {i < 9 && <AnswerKey of={i + 1} />} {block.label}
           </button>
         ))}
         <button type="button" className={`plain ${css.leave}`} onClick={cancel}>

@@ -4,6 +4,8 @@ import { Button, Input, Modal } from "antd";
 import { useEffect, useState } from "react";
 import { v7 as uuid } from "uuid";
 import type { Schemas } from "../../app/api";
+import { keysAreOn } from "../../app/shortcuts";
+import { AnswerKey } from "../../ui/KeyHint";
 import { REASONS } from "../../ui/words";
 import css from "./SetAside.module.css";
 
@@ -40,7 +42,7 @@ export function SetAside({ shot, cancel, choose }: Props) {
   useEffect(() => {
     if (!asked || inWords) return;
     const pressed = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (!keysAreOn() || event.ctrlKey || event.metaKey || event.altKey) return;
       const reason = REASONS.find((r) => r.letter === event.key.toUpperCase());
       if (!reason) return;
       event.preventDefault();
@@ -68,7 +70,7 @@ export function SetAside({ shot, cancel, choose }: Props) {
             className={css.reason}
             onClick={() => pick(reason.key)}
           >
-            <kbd>{reason.letter}</kbd> {reason.label}
+            <AnswerKey of={reason.letter} /> {reason.label}
           </button>
         ))}
         {inWords && (
