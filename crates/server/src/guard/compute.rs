@@ -1,6 +1,6 @@
 //! Computing beside the threads that answer.
 
-use crate::guard::quiet::as_quiet_as_here;
+use crate::guard::quiet::{as_quiet_as_here, cores};
 use crate::guard::turns::{Full, Turn, Turns};
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
@@ -9,11 +9,6 @@ use uuid::Uuid;
 
 /// Computations of one school that may wait, at the mat and elsewhere.
 const WAITING: [usize; 2] = [200, 24];
-
-/// How many cores there are.
-pub(crate) fn cores() -> usize {
-    std::thread::available_parallelism().map_or(1, std::num::NonZero::get)
-}
 
 /// Runs a computation of a school on a thread where it may take its time, when its turn
 /// has come: a school computes on half of the cores, so that one with much to compute

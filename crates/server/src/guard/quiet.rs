@@ -9,10 +9,13 @@ use tokio::runtime::{Builder, Runtime};
 use tokio::task::JoinHandle;
 use tokio_util::task::AbortOnDropHandle;
 
-use crate::guard::compute::cores;
-
 /// How nice these threads are: they get about a tenth of a core that another wants.
 const NICE: i32 = 10;
+
+/// How many cores there are.
+pub(crate) fn cores() -> usize {
+    std::thread::available_parallelism().map_or(1, std::num::NonZero::get)
+}
 
 thread_local! {
     static QUIET: Cell<bool> = const { Cell::new(false) };

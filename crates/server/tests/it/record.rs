@@ -34,7 +34,7 @@ async fn months_of_check_ins_are_told_in_a_sentence_with_changes_records_and_lay
     let sentence = said(&progress["sentence"]);
     assert_eq!(
         sentence,
-        "Thursday was an off day: #, under this player's own band. Until then up # since 4 November, of which about # is likely to last; level since 17 February."
+        "Thursday was an off day: #, under this player's own band. Until then up # since 2025-11-04, of which about # is likely to last; level since 2026-02-17."
     );
     assert_eq!(progress["lay_offs"][0]["days"], 42);
     assert_eq!(progress["changes"][0]["kind"], "real_and_worth_it");

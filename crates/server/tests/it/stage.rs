@@ -522,6 +522,11 @@ impl Device {
 pub fn said(sentence: &Value) -> String {
     let parts = sentence.as_array().unwrap().iter();
     parts
-        .map(|part| part["text"].as_str().unwrap_or("#"))
+        .map(|part| {
+            part["text"]
+                .as_str()
+                .or(part["date"].as_str())
+                .unwrap_or("#")
+        })
         .collect()
 }

@@ -1,6 +1,7 @@
 //! Setting up a school, signing in and out.
 
-use crate::guard::compute::{compute_here, cores};
+use crate::guard::compute::compute_here;
+use crate::guard::quiet::cores;
 use crate::guard::sampled::Sampled;
 use crate::guard::turns::Turns;
 use crate::http::coach::{Coach, cookie, known_cookie, known_token_of};
