@@ -6,7 +6,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart } from "../ui/Chart";
-import { trace, written } from "../ui/chart-parts";
+import { chartText, trace, written } from "../ui/chart-parts";
 
 interface Props {
   answer: Schemas["OtherClub"];
@@ -46,7 +46,7 @@ function optionOf(
   palette: Palette,
 ): EChartsCoreOption {
   const scaled = (v: number) => words.scaled("distance", v);
-  const text = { color: palette.soft, fontFamily: "Source Sans 3 Variable", fontSize: 14 };
+  const text = chartText(palette);
   const line = (of: "carry" | "total") => lofts.map((p) => [p.loft_deg, scaled(p[of])]);
   const [carry, total] = [line("carry"), line("total")];
   const all = [...carry, ...total].map((p) => p[1] ?? 0);

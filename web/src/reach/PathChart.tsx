@@ -6,7 +6,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart, type ChartTable } from "../ui/Chart";
-import { trace, written } from "../ui/chart-parts";
+import { chartText, trace, written } from "../ui/chart-parts";
 import { LETTERS, MARKS } from "./marks";
 
 type Flown = Schemas["Flown"] | null | undefined;
@@ -60,7 +60,7 @@ function draw(shots: Flown[], view: Props["view"], words: Words, palette: Palett
   const least = view === "side" ? 0 : -room(-Math.min(0, ...all.map(across)));
   const step = (width - MARGIN.left - MARGIN.right) / far;
   const tall = Math.min(view === "side" ? 260 : 240, (most - least) * step);
-  const text = { color: palette.soft, fontFamily: "Source Sans 3 Variable", fontSize: 14 };
+  const text = chartText(palette);
   const value = (p: Point) => [scaled(p.along), across(p)];
   const series = flown.flatMap(({ shot, i }) => {
     const mark = MARKS[i];

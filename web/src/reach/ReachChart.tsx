@@ -6,7 +6,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart } from "../ui/Chart";
-import { polygon, trace, written } from "../ui/chart-parts";
+import { chartText, polygon, trace, written } from "../ui/chart-parts";
 import { day } from "../ui/day";
 
 interface Props {
@@ -51,7 +51,7 @@ function optionOf(
 ): EChartsCoreOption {
   const { curve, levels, sessions } = answer.reach;
   const scaled = (v: number) => words.scaled("speed", v);
-  const text = { color: palette.soft, fontFamily: "Source Sans 3 Variable", fontSize: 14 };
+  const text = chartText(palette);
   const line = curve.map((p) => [p.efficiency * 100, scaled(p.club_speed)]);
   const days = sessions.map((s) => [s.efficiency * 100, scaled(s.club_speed)]);
   const all = [...line, ...days];

@@ -175,7 +175,7 @@ function optionOf(
               data: [[stockAt, pct(stock.real.value)]],
               label: {
                 show: true,
-                position: "right",
+                position: "bottom",
                 formatter: `stock, as ${Math.round(stockAt)} %`,
                 ...text,
                 color: palette.amberText,

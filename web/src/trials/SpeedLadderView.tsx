@@ -197,13 +197,10 @@ function optionOf(
         band(curve.map(([x, , from, to]) => [x, Math.max(low, from), Math.min(high, to)])),
         palette.teal,
       ),
-      {
-        ...trace(
-          curve.map(([x, y]) => [x, y]),
-          { colour: palette.teal, width: 2.5 },
-        ),
-        clip: true,
-      },
+      trace(
+        curve.map(([x, y]) => [x, y]),
+        { colour: palette.teal, width: 2.5, clip: true },
+      ),
       {
         type: "scatter",
         symbolSize: 9,

@@ -7,7 +7,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart, type ChartTable } from "./Chart";
-import { polygon, trace } from "./chart-parts";
+import { chartText, polygon, tooltipOf, trace } from "./chart-parts";
 
 export interface MapShot {
   number: number;
@@ -85,7 +85,7 @@ type Drawn = Pick<Props, "map" | "deliverable" | "best" | "shots" | "words" | "s
 };
 
 function optionOf({ map, deliverable, best, shots, words, palette, selected }: Drawn) {
-  const text = { color: palette.soft, fontFamily: "Source Sans 3 Variable", fontSize: 14 };
+  const text = chartText(palette);
   const unit = words.symbol("distance");
   /** Whether a label there would hide the mark of the best. */
   const hides = ([launch = 0, spin = 0]: number[]) => {
@@ -106,12 +106,7 @@ function optionOf({ map, deliverable, best, shots, words, palette, selected }: D
     grid: { left: 62, right: 20, top: 28, bottom: 44 },
     tooltip: shots.length
       ? {
-          trigger: "item",
-          backgroundColor: palette.sheet,
-          borderColor: palette.ink,
-          borderRadius: 0,
-          shadowBlur: 0,
-          textStyle: { ...text, color: palette.ink },
+          ...tooltipOf(palette),
           formatter: (item: { seriesId?: string; dataIndex: number }) =>
             item.seriesId === "shots" ? tip(shots[item.dataIndex], words) : "",
         }
@@ -141,9 +136,11 @@ function optionOf({ map, deliverable, best, shots, words, palette, selected }: D
     series: [
       ...map.region.map((ring) => ({ ...polygon(ring, palette.amber, 0.34), clip: true })),
       ...map.levels.flatMap((level) =>
-        level.lines.map((line) => trace(line, { colour: palette.soft, width: 1, opacity: 0.65 })),
+        level.lines.map((line) =>
+          trace(line, { colour: palette.soft, width: 1, opacity: 0.65, clip: true }),
+        ),
       ),
-      trace(deliverable, { colour: palette.teal, width: 1.5, dash: [6, 4] }),
+      trace(deliverable, { colour: palette.teal, width: 1.5, dash: [6, 4], clip: true }),
       {
         type: "scatter",
         silent: true,

@@ -60,15 +60,19 @@ interface Stroke {
   width: number;
   dash?: number[];
   opacity?: number;
+  /** Whether what lies outside the axes is left out; a line along an axis would be cut in half. */
+  clip?: boolean;
 }
 
 /** A line through points. */
-export function trace(points: number[][], { colour, width, dash, opacity = 1 }: Stroke) {
-  return drawn(points, (at) => ({
+export function trace(points: number[][], stroke: Stroke) {
+  const { colour, width, dash, opacity = 1, clip = false } = stroke;
+  const line = drawn(points, (at) => ({
     type: "polyline",
     shape: { points: points.map((point) => at.coord(point)) },
     style: { stroke: colour, lineWidth: width, lineDash: dash, opacity, fill: "none" },
   }));
+  return { ...line, clip };
 }
 
 /** A strip over the whole height (`x`) or width (`y`), between two values. */

@@ -7,7 +7,7 @@ import type { Schemas } from "../../app/api";
 import { type Palette, useTheme } from "../../app/theme";
 import type { Words } from "../../app/vocabulary";
 import { Chart, type ChartTable } from "../../ui/Chart";
-import { strip, written } from "../../ui/chart-parts";
+import { chartText, strip, tooltipOf, written } from "../../ui/chart-parts";
 import { STANDINGS } from "../../ui/words";
 import type { SessionRead } from "./queries";
 
@@ -98,7 +98,7 @@ function optionOf(
   selected: number | undefined,
 ): EChartsCoreOption {
   const unit = words.symbol("distance");
-  const text = { color: palette.soft, fontFamily: "Source Sans 3 Variable", fontSize: 14 };
+  const text = chartText(palette);
   const values = points.flatMap((p) => [p.carry, p.expected ?? p.carry, ...(p.band ?? [])]);
   const least = Math.floor((Math.min(...values) - 4) / 10) * 10;
   const most = Math.ceil((Math.max(...values) + 4) / 10) * 10;
@@ -116,12 +116,7 @@ function optionOf(
     animation: false,
     grid: { left: 44, right: 118, top: 26, bottom: 44 },
     tooltip: {
-      trigger: "item",
-      backgroundColor: palette.sheet,
-      borderColor: palette.ink,
-      borderRadius: 0,
-      shadowBlur: 0,
-      textStyle: { ...text, color: palette.ink },
+      ...tooltipOf(palette),
       formatter: (item: { dataIndex: number }) => tooltip(points[item.dataIndex], words),
     },
     xAxis: {
