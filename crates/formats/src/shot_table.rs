@@ -15,6 +15,7 @@ mod grid;
 mod guess;
 mod layout;
 mod likely;
+mod line;
 mod look;
 mod names;
 mod numbers;
@@ -24,6 +25,7 @@ mod rows;
 mod source;
 mod terms;
 mod units;
+mod workbook;
 mod write;
 
 pub use clubs::club;

@@ -3411,6 +3411,12 @@ export interface components {
             is: "reason";
         } | {
             /** @enum {string} */
+            is: "left_out";
+        } | {
+            /** @enum {string} */
+            is: "counts";
+        } | {
+            /** @enum {string} */
             is: "our_shot";
         } | {
             /** @enum {string} */

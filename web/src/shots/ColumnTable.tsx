@@ -17,6 +17,8 @@ const ROLES = [
   { value: "number", label: "number of the shot" },
   { value: "block", label: "block" },
   { value: "standing", label: "standing" },
+  { value: "left_out", label: "left out: yes or no" },
+  { value: "counts", label: "counts: yes or no" },
   { value: "reason", label: "why it was set aside" },
   { value: "our_shot", label: "which shot of ours" },
   { value: "implement", label: "implement swung" },

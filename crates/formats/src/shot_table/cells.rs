@@ -1,5 +1,6 @@
 //! Single cells: values with and without units, sides and signs.
 
+use super::names::plain_text;
 use super::numbers::{Marks, narrow, number};
 use super::units::unit_named;
 use tally_core::shots::reading::Provenance;
@@ -201,6 +202,22 @@ pub fn effort(cell: &str) -> Result<u32, Invalid> {
             let remedy = "write a whole number of per cent from 30 to 100";
             Invalid::new("effort_pct", cell, "is not an effort", remedy)
         })
+}
+
+/// Whether a cell says yes or no; nothing where it says neither.
+///
+/// A tick and a cross are both ways to mark a row.
+pub fn yes(cell: &str) -> Option<bool> {
+    let plain = plain_text(cell.trim());
+    match plain.trim_end_matches(['.', '!']) {
+        "yes" | "y" | "true" | "t" | "1" | "x" | "✓" | "✔" | "ja" | "j" | "oui" | "o" | "vrai"
+        | "si" | "s" | "wahr" | "vero" | "verdadero" | "はい" | "예" | "是" | "○" => {
+            Some(true)
+        }
+        "no" | "n" | "false" | "f" | "0" | "nein" | "falsch" | "non" | "faux" | "nej" | "nee"
+        | "falso" | "いいえ" | "아니요" | "否" | "×" => Some(false),
+        _ => None,
+    }
 }
 
 #[cfg(test)]

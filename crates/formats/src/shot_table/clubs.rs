@@ -160,7 +160,17 @@ pub fn club(cell: &str) -> Option<Club> {
     {
         return Some(*club);
     }
-    by_loft(&folded).or_else(|| by_number(&plain))
+    by_loft(&folded)
+        .or_else(|| by_number(&plain))
+        .or_else(|| beside_its_loft(cell))
+}
+
+/// A club with its loft in brackets behind it: "Driver (10.5°)", "Wedge (56)".
+fn beside_its_loft(cell: &str) -> Option<Club> {
+    let (name, loft) = cell.trim().strip_suffix(')')?.rsplit_once('(')?;
+    let bare = loft.trim().trim_end_matches(['°', 'º']).trim_end();
+    bare.replace(',', ".").parse::<f64>().ok()?;
+    club(name).or_else(|| by_loft(&format!("{bare}{}°", plain_text(name))))
 }
 
 /// A wedge by the loft on it: with its sign, or with a word for a wedge beside it.
@@ -265,6 +275,10 @@ mod tests {
             ("Sand wedge", Some(Club::WedgeSand)),
             ("wedge_pitching", Some(Club::WedgePitching)),
             ("iron7", Some(Club::Iron7)),
+            ("Driver (10.5°)", Some(Club::Driver)),
+            ("7 IRON (34)", Some(Club::Iron7)),
+            ("Wedge (56°)", Some(Club::WedgeSand)),
+            ("Driver (new)", None),
             // Nothing that may be meant otherwise.
             ("7", None),
             ("52", None),

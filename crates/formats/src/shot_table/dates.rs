@@ -97,7 +97,9 @@ fn written(cell: &str, style: DateStyle) -> Option<When> {
         if time.is_empty() {
             return Some(When::Day(day));
         }
-        if let Some(time) = time_of(time) {
+        // Behind a day, "10.15" is no number.
+        let pointed = || NaiveTime::parse_from_str(time, "%H.%M").ok();
+        if let Some(time) = time_of(time).or_else(pointed) {
             return Some(When::Local(NaiveDateTime::new(day, time)));
         }
     }
@@ -282,6 +284,7 @@ mod tests {
             "2026年4月18日 15:07",
             "18.04.2026, 15:07 Uhr",
             "18/04/2026 15h07",
+            "18/04/2026 15.07",
         ] {
             let at = When::Local(day.and_hms_opt(15, 7, 0).unwrap());
             assert_eq!(date(cell, DateStyle::DayFirst), Ok(at), "{cell}");

@@ -3,9 +3,10 @@
 use super::ColumnUse;
 use super::clubs;
 use super::layout::{Layout, Source};
+use super::line::Line;
 use super::names::{Says, says};
 use super::numbers::{self, is_nothing};
-use super::source::{Line, Lines, RowsError};
+use super::source::{Lines, RowsError};
 use super::terms::{Means, meant, sums_up};
 use super::units::is_unit;
 use csv::StringRecord;
@@ -100,12 +101,18 @@ impl Grid {
     pub fn shots<'a>(&'a self, layout: &Layout) -> Vec<&'a Line> {
         let sorts = Sorts::new(layout, self.header(layout).map(|line| &line.cells));
         let units = self.units(layout).map(|line| line.row);
+        let below = |line: &&Line| line.row > layout.header_row && Some(line.row) != units;
+        let mut here = true;
         let holds = |line: &&Line| {
-            line.row > layout.header_row
-                && Some(line.row) != units
-                && sorts.of(&line.cells) == Sort::Shot
+            let sort = sorts.of(&line.cells);
+            here = match sort {
+                Sort::OtherNames => false,
+                Sort::Header => true,
+                _ => here,
+            };
+            here && sort == Sort::Shot
         };
-        self.lines.iter().filter(holds).collect()
+        self.lines.iter().filter(below).filter(holds).collect()
     }
 }
 
@@ -186,6 +193,8 @@ pub enum Sort {
     Summary,
     /// A heading that tells the club of the rows below it.
     Heading,
+    /// The names of other columns: what stands below is another table.
+    OtherNames,
 }
 
 /// The club that a row tells those below it to be hit with, where it holds nothing else: "Club: 7
@@ -266,6 +275,13 @@ impl Sorts {
         if again || is_units(cells) || is_rule(cells) {
             return Sort::Header;
         }
+        if let Some(others) = self.names_others(cells) {
+            return if others {
+                Sort::OtherNames
+            } else {
+                Sort::Header
+            };
+        }
         // Where shots are counted and told apart, a word for a sum is one. Elsewhere only what
         // begins the row can be, when it is such a word and no more: a player may be called
         // Max, and a note may say what was best.
@@ -278,6 +294,30 @@ impl Sorts {
 }
 
 impl Sorts {
+    /// Whether a row of several names of columns, without a number, names what does not stand
+    /// above; nothing where it is no such row.
+    fn names_others(&self, cells: &StringRecord) -> Option<bool> {
+        let numbers = |cell: &str| cell.bytes().any(|byte| byte.is_ascii_digit());
+        if self.header.is_empty() || cells.iter().any(numbers) {
+            return None;
+        }
+        let claims = |cell: &str| {
+            let said = Some(cell).filter(|cell| !cell.trim().is_empty());
+            said.map(|cell| says(cell, None))
+                .filter(|said| *said != Says::Nothing)
+        };
+        let known: Vec<(usize, Says)> = cells
+            .iter()
+            .enumerate()
+            .filter_map(|(i, cell)| Some((i, claims(cell)?)))
+            .collect();
+        let other = |(i, said): &(usize, Says)| {
+            let above = self.header.get(*i).and_then(|name| claims(name));
+            above.as_ref() != Some(said)
+        };
+        (known.len() > 1).then(|| known.iter().any(other))
+    }
+
     fn sums_up(&self, cell: &str, is_label: bool) -> bool {
         let begins = cell.chars().next();
         let is_number = |c: char| c.is_ascii_digit() || matches!(c, '-' | '+' | '.' | '−');

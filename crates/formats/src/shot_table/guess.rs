@@ -2,9 +2,11 @@
 
 use super::grid::{Grid, LOOKED_AT, is_units};
 use super::layout::{Alike, ColumnUse, DateStyle, Layout, MOST_COLUMNS, Source};
+use super::line::Line;
 use super::names::{Says, says};
 use super::numbers::{Marks, is_nothing, number};
-use super::source::{Line, Sheet, is_json, is_workbook, sheets, turned};
+use super::source::{is_json, turned};
+use super::workbook::{Sheet, is_workbook, sheets};
 use super::{cells, clubs, dates, units};
 use chardetng::{EncodingDetector, Iso2022JpDetection, Utf8Detection};
 use chrono::NaiveDate;
@@ -359,9 +361,19 @@ fn column_of(name: &str, unit: Option<&str>, cells: &[&str], rows: usize) -> Col
         Says::Holds(ColumnUse::Effort) if cells.iter().any(|cell| cells::effort(cell).is_err()) => {
             ColumnUse::Unused
         }
+        Says::Holds(ColumnUse::LeftOut | ColumnUse::Counts)
+            if cells.iter().any(|cell| cells::yes(cell).is_none()) =>
+        {
+            ColumnUse::Unused
+        }
         // A number that few rows have parts nothing.
         Says::Holds(ColumnUse::Number) if counted(cells) * 10 < rows * 8 => by_cells(name, cells),
         Says::Holds(ColumnUse::Time | ColumnUse::Block) if most(cells, &is_day) => ColumnUse::Date,
+        Says::Holds(ColumnUse::Time)
+            if most(cells, &|c| dates::time_of(c).is_none() && any_day(c)) =>
+        {
+            ColumnUse::Date
+        }
         // A name of a day above words tells none.
         Says::Holds(ColumnUse::Date) if !cells.is_empty() && !cells.iter().any(|c| any_day(c)) => {
             by_cells(name, cells)

@@ -112,6 +112,10 @@ pub enum ColumnUse {
     Standing,
     /// Why it was set aside.
     Reason,
+    /// A mark of rows that whoever wrote the file left out: `yes`.
+    LeftOut,
+    /// A mark of rows that count: `no` leaves them out.
+    Counts,
     /// The identifier of a shot of ours that went out as this row.
     OurShot,
     /// What was swung without a ball.

@@ -2,9 +2,9 @@
 
 use super::grid::{Grid, told};
 use super::layout::{ColumnUse, Layout};
+use super::line::Line;
 use super::names::{Says, says};
 use super::numbers::number;
-use super::source::Line;
 use super::{cells, clubs};
 use std::collections::BTreeSet;
 use tally_core::physics::club::Club;

@@ -7,7 +7,7 @@ use super::names::{Says, says};
 use super::numbers::is_nothing;
 use super::questions::{Question, questions};
 use super::rows::{ReadRow, Rows};
-use super::source::{is_workbook, sheets};
+use super::workbook::{is_workbook, sheets};
 use chrono::NaiveDate;
 use serde::Serialize;
 use std::collections::BTreeMap;

@@ -49,6 +49,12 @@ pub fn says(name: &str, unit_below: Option<&str>) -> Says {
             continue;
         };
         let below = unit_below.map(str::trim).filter(|text| !text.is_empty());
+        // Of two units that say different things neither is believed.
+        if let (Some(beside), Some(below), Means::Value(quantity)) = (&unit, below, means)
+            && named(beside) != named(below)
+        {
+            return Says::WithoutUnit(quantity);
+        }
         return with_unit(means, unit.as_deref().or(below));
     }
     match within(name) {

@@ -28,7 +28,26 @@ pub enum Marks {
 /// that is no number, or one whose marks part no thousands where they stand.
 pub fn number(cell: &str, marks: Marks) -> Option<(f64, &str)> {
     let (digits, behind) = split(cell);
+    if let Some((ten_to, behind)) = power(behind) {
+        // "1.36E+02", as spreadsheets write what their cells are too narrow for.
+        return Some((
+            parsed(&digits, Marks::Decimals)? * 10f64.powi(ten_to),
+            behind,
+        ));
+    }
     Some((parsed(&digits, marks)?, behind))
+}
+
+/// The power of ten at the beginning of what stands behind figures, and what is behind that.
+fn power(behind: &str) -> Option<(i32, &str)> {
+    let rest = behind.strip_prefix(['E', 'e'])?;
+    let figures = rest.strip_prefix(['+', '-'])?;
+    let end = figures
+        .find(|c: char| !c.is_ascii_digit())
+        .unwrap_or(figures.len());
+    let power: i32 = figures[..end].parse().ok().filter(|power| *power < 13)?;
+    let sign = if rest.starts_with('-') { -1 } else { 1 };
+    Some((sign * power, figures[end..].trim_start()))
 }
 
 /// The part of a cell that is figures and marks, and the rest.
@@ -172,6 +191,9 @@ mod tests {
             assert_eq!(value(cell, marks), wanted, "{cell}");
         }
         assert_eq!(number("92.4 mph", Decimals), Some((92.4, "mph")));
+        assert_eq!(number("2.45E+03 rpm", Thousands), Some((2450.0, "rpm")));
+        assert_eq!(number("1,5e-01", Decimals), Some((0.15000000000000002, "")));
+        assert_eq!(number("5E", Decimals), Some((5.0, "E")));
         assert_eq!(narrow("９２．４"), "92.4");
     }
 }

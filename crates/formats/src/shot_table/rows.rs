@@ -4,8 +4,9 @@ use super::cells::{self, zero_is_nothing};
 use super::formulas::taken_back;
 use super::grid::{Sort, Sorts, heading, names_of};
 use super::layout::{Alike, ColumnUse, Layout};
+use super::line::Line;
 use super::numbers::is_nothing;
-use super::source::{Line, Lines, RowsError};
+use super::source::{Lines, RowsError};
 use super::{CellTrouble, ImportedShot, When, clubs, dates};
 use csv::StringRecord;
 use std::collections::{BTreeMap, HashSet, VecDeque};
@@ -108,6 +109,8 @@ pub struct Rows<R: Read> {
     heading: Option<String>,
     /// The club of the row above, as the file calls it.
     above: Option<String>,
+    /// The row of other names below which rows stand that are of another table.
+    under_others: Option<u64>,
     /// Whether the row of units is still to come.
     units_to_come: bool,
     /// Shots of a row that holds several.
@@ -141,6 +144,7 @@ impl<R: Read> Rows<R> {
             names: names_of(None, layout.columns.len()),
             heading: None,
             above: None,
+            under_others: None,
             units_to_come: layout.unit_row,
             layout,
             waiting: VecDeque::new(),
@@ -183,7 +187,14 @@ impl<R: Read> Rows<R> {
             }
             match self.sorts.of(&line.cells) {
                 Sort::Blank => continue,
-                Sort::Header => self.skipped.headers += 1,
+                Sort::Header => {
+                    self.skipped.headers += 1;
+                    self.under_others = None;
+                }
+                Sort::OtherNames => {
+                    self.skipped.headers += 1;
+                    self.under_others = Some(line.row);
+                }
                 Sort::Summary => self.skipped.summaries += 1,
                 Sort::Heading => self.heading = heading(&line.cells).map(str::to_owned),
                 Sort::Shot if self.is_another_s(&line.cells) => self.note_club(&line.cells),
@@ -267,7 +278,18 @@ impl<R: Read> Rows<R> {
         };
         // However many of its cells cannot be read, a row is refused once.
         let mut troubles: Vec<CellTrouble> = Vec::new();
-        for only in each {
+        if let Some(names) = self.under_others {
+            let shown = line.cells.iter().collect::<Vec<_>>().join(" | ");
+            let problem = format!("stands below other names of columns, in row {names}");
+            let remedy = "bring it in by a file of its own, with those names above it";
+            let why = Invalid::new("row", shown, problem, remedy);
+            troubles.push(CellTrouble::of(line.row, 0, "", why));
+        }
+        for only in each
+            .into_iter()
+            .filter(|_| troubles.is_empty())
+            .collect::<Vec<_>>()
+        {
             match self.shot(line, only) {
                 Ok(shot) => self.waiting.push_back(ReadRow {
                     row: line.row,
@@ -478,7 +500,14 @@ impl<R: Read> Rows<R> {
                 }
             }
             ColumnUse::Block => shot.block = Some(cell.chars().take(100).collect()),
-            ColumnUse::Standing => shot.set_aside = cell == "set_aside",
+            ColumnUse::Standing => shot.set_aside |= cell == "set_aside",
+            ColumnUse::LeftOut | ColumnUse::Counts => {
+                let yes = cells::yes(cell).ok_or_else(|| {
+                    let problem = "is neither yes nor no";
+                    Invalid::new("mark", cell, problem, "write yes or no, or nothing")
+                })?;
+                shot.set_aside |= yes == (column == ColumnUse::LeftOut);
+            }
             ColumnUse::Reason => shot.reason = Some(Reason::from_key("set_aside_reason", cell)?),
             ColumnUse::OurShot => {
                 let id = Uuid::try_parse(cell).map_err(|_| {

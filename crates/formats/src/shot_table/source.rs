@@ -1,16 +1,17 @@
 //! The cells of a file, row by row, whatever it is written in.
 //!
-//! Text goes through as it arrives. A workbook and JSON are held whole and therefore bounded;
-//! what a workbook holds is counted before it is unpacked, and nothing in it is ever run.
+//! Text goes through as it arrives. A workbook and JSON are held whole and therefore bounded.
 
 use super::layout::{MOST_COLUMNS, Source};
-use calamine::{Data, Reader as _, Sheets, open_workbook_auto_from_rs};
+use super::line::Line;
+use super::workbook::{is_workbook, sheet_lines};
 use csv::{ReaderBuilder, StringRecord};
 use encoding_rs_io::DecodeReaderBytesBuilder;
+use serde_json::value::RawValue;
 use serde_json::{Map, Value};
 use std::cell::Cell;
-use std::io::{Cursor, Read};
-use std::panic::{AssertUnwindSafe, catch_unwind};
+use std::collections::{BTreeMap, HashMap};
+use std::io::Read;
 use std::rc::Rc;
 use tally_core::vocabulary::invalid::Invalid;
 
@@ -18,10 +19,6 @@ use tally_core::vocabulary::invalid::Invalid;
 pub const LONGEST_ROW: u64 = 1 << 20;
 /// Largest workbook, JSON or table turned on its side, bytes: they are held whole.
 pub const HELD_WHOLE: usize = 24 << 20;
-/// Most rows of a sheet.
-const MOST_ROWS: usize = 2_000_000;
-/// Most that a workbook may unpack to, bytes.
-const UNPACKED: u64 = 256 << 20;
 
 /// Why a table cannot be read further.
 #[derive(Debug, thiserror::Error)]
@@ -52,29 +49,15 @@ pub fn is_held_whole(head: &[u8]) -> bool {
     is_workbook(head) || is_json(head)
 }
 
-/// Whether it begins as workbooks do: packed, or as the older ones were.
-pub(super) fn is_workbook(head: &[u8]) -> bool {
-    head.starts_with(b"PK\x03\x04") || head.starts_with(&[0xD0, 0xCF, 0x11, 0xE0])
-}
-
 /// Whether it begins as JSON does.
 pub(super) fn is_json(head: &[u8]) -> bool {
     let head = head.strip_prefix(b"\xef\xbb\xbf").unwrap_or(head);
     let mut plain = head.iter().filter(|byte| !byte.is_ascii_whitespace());
     match plain.next() {
         Some(b'{') => matches!(plain.next(), Some(b'"' | b'}')),
-        Some(b'[') => matches!(plain.next(), Some(b'{' | b']')),
+        Some(b'[') => matches!(plain.next(), Some(b'{' | b']' | b'[')),
         _ => false,
     }
-}
-
-/// A row as it stands in the file.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Line {
-    /// From 1, blank rows included.
-    pub row: u64,
-    /// Its cells.
-    pub cells: StringRecord,
 }
 
 /// The rows of a file in order.
@@ -300,10 +283,14 @@ pub(super) fn turned(lines: &[Line]) -> Result<Vec<Line>, RowsError> {
 }
 
 fn too_large() -> RowsError {
+    RowsError::Unreadable(too_much())
+}
+
+fn too_much() -> Invalid {
     let most = format!("{} MB", HELD_WHOLE >> 20);
     let problem = format!("is larger than {most}, the most of a file that must be held whole");
     let remedy = "save it as CSV, or in parts";
-    RowsError::Unreadable(Invalid::new("file", "", problem, remedy))
+    Invalid::new("file", "", problem, remedy)
 }
 
 fn held(input: impl Read) -> Result<Vec<u8>, RowsError> {
@@ -317,144 +304,90 @@ fn held(input: impl Read) -> Result<Vec<u8>, RowsError> {
     Ok(bytes)
 }
 
-/// The first rows of a workbook's sheets, with their names; it is opened once.
-///
-/// # Errors
-/// [`Invalid`] when it cannot be read.
-pub(super) fn sheets(bytes: &[u8], sheets: usize, rows: usize) -> Result<Vec<Sheet>, Invalid> {
-    with_workbook(bytes, |book| {
-        let names = book.sheet_names();
-        let each = names.into_iter().take(sheets).map(|name| {
-            let lines = match rows {
-                0 => Vec::new(),
-                rows => lines_of(book, &name, rows).unwrap_or_default(),
-            };
-            Sheet { name, lines }
-        });
-        Ok(each.collect())
-    })
-}
-
-/// A sheet of a workbook.
-pub(super) struct Sheet {
-    /// Its name.
-    pub name: String,
-    /// Its first rows.
-    pub lines: Vec<Line>,
-}
-
-fn sheet_lines(bytes: &[u8], name: &str) -> Result<Vec<Line>, Invalid> {
-    with_workbook(bytes, |book| lines_of(book, name, MOST_ROWS))
-}
-
-fn lines_of(
-    book: &mut Sheets<Cursor<&[u8]>>,
-    name: &str,
-    most: usize,
-) -> Result<Vec<Line>, Invalid> {
-    let range = book.worksheet_range(name).map_err(|_| {
-        let there = book.sheet_names().join(", ");
-        Invalid::new(
-            "sheet",
-            name,
-            "is not in the workbook",
-            format!("choose from {there}"),
-        )
-    })?;
-    let (first, before) = range.start().unwrap_or((0, 0));
-    let lines = range
-        .rows()
-        .zip(u64::from(first) + 1..)
-        .map(|(cells, row)| {
-            let blank = std::iter::repeat_n(String::new(), before as usize);
-            Line {
-                row,
-                cells: blank.chain(cells.iter().map(cell_text)).collect(),
-            }
-        });
-    Ok(lines.take(most).collect())
-}
-
-/// Opens a workbook once it is known what it unpacks to.
-fn with_workbook<T>(
-    bytes: &[u8],
-    then: impl FnOnce(&mut Sheets<Cursor<&[u8]>>) -> Result<T, Invalid>,
-) -> Result<T, Invalid> {
-    let unreadable = || {
-        let remedy = "open it and save it again, as a workbook without a password or as CSV";
-        Invalid::new("file", "", "is a workbook that cannot be read", remedy)
-    };
-    if bytes.starts_with(b"PK") {
-        unpacks_within(bytes, UNPACKED)?;
-    }
-    // A workbook that was broken on purpose must not take the server's thread with it.
-    let opened = catch_unwind(AssertUnwindSafe(|| {
-        let mut book = open_workbook_auto_from_rs(Cursor::new(bytes)).map_err(|_| unreadable())?;
-        then(&mut book)
-    }));
-    opened.unwrap_or_else(|_| Err(unreadable()))
-}
-
-/// Refuses what would fill the memory, by unpacking it into nothing first.
-fn unpacks_within(bytes: &[u8], most: u64) -> Result<(), Invalid> {
-    let broken = |_| {
-        let remedy = "open it and save it again";
-        Invalid::new("file", "", "is a workbook that is broken", remedy)
-    };
-    let mut packed = zip::ZipArchive::new(Cursor::new(bytes)).map_err(broken)?;
-    let mut unpacked = 0;
-    for i in 0..packed.len() {
-        let Ok(part) = packed.by_index(i) else {
-            continue;
-        };
-        let rest = most.saturating_sub(unpacked) + 1;
-        unpacked += std::io::copy(&mut part.take(rest), &mut std::io::sink()).unwrap_or(0);
-        if unpacked > most {
-            let problem = format!("unpacks to more than {} MB", most >> 20);
-            let remedy = "save the sheet of shots alone, or as CSV";
-            return Err(Invalid::new("file", "", problem, remedy));
-        }
-    }
-    Ok(())
-}
-
-/// A cell of a sheet as text: what was computed, never the formula.
-fn cell_text(cell: &Data) -> String {
-    match cell {
-        Data::Empty => String::new(),
-        Data::Int(number) => number.to_string(),
-        // As many figures as tell numbers of a sheet apart, without the tail of a binary one.
-        Data::Float(number) => {
-            let rounded = format!("{number:.10}");
-            let short = rounded.trim_end_matches('0').trim_end_matches('.');
-            if number.abs() < 1e15 { short } else { &rounded }.to_owned()
-        }
-        Data::String(text) | Data::DateTimeIso(text) | Data::DurationIso(text) => text.clone(),
-        Data::Bool(is) => is.to_string(),
-        Data::Error(error) => format!("{error:?}"),
-        Data::DateTime(moment) => {
-            let Some(at) = moment.as_datetime() else {
-                return moment.as_f64().to_string();
-            };
-            if moment.as_f64() < 1.0 {
-                at.format("%H:%M:%S%.f").to_string()
-            } else if moment.as_f64().fract() == 0.0 {
-                at.format("%Y-%m-%d").to_string()
-            } else {
-                at.format("%Y-%m-%d %H:%M:%S%.f").to_string()
-            }
-        }
-    }
-}
-
-/// JSON as a table: a column for each name, in the order they first come.
+/// JSON as a table: a column for each name, in the order they first come, or rows as they stand.
 fn json_lines(bytes: &[u8]) -> Result<Vec<Line>, Invalid> {
     let bytes = bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(bytes);
-    let shots = json_shots(bytes)?;
+    match json_items(bytes)? {
+        Items::Shots(shots) => lines_of_shots(&shots),
+        Items::Rows(rows) => lines_of_rows(&rows),
+    }
+}
+
+/// What a JSON text lists, each still as it is written: a tree of all would fill the memory.
+enum Items<'a> {
+    /// Objects.
+    Shots(Vec<&'a RawValue>),
+    /// Lists of cells, of which the first names the columns.
+    Rows(Vec<&'a RawValue>),
+}
+
+fn not_listed(at: String, problem: impl Into<String>) -> Invalid {
+    let remedy = "send a list of shots, or one shot a line";
+    Invalid::new("file", at, problem, remedy)
+}
+
+fn no_json(at: &str, error: &serde_json::Error) -> Invalid {
+    let at = match at {
+        "" => format!("line {}, column {}", error.line(), error.column()),
+        at => at.to_owned(),
+    };
+    not_listed(at, format!("is not JSON: {error}"))
+}
+
+/// What a text begins with, and what stands within that first.
+fn begins(json: &RawValue) -> [u8; 2] {
+    let mut bytes = json
+        .get()
+        .bytes()
+        .filter(|byte| !byte.is_ascii_whitespace());
+    [bytes.next().unwrap_or(0), bytes.next().unwrap_or(0)]
+}
+
+fn listed(value: &RawValue) -> Result<Vec<&RawValue>, Invalid> {
+    serde_json::from_str(value.get()).map_err(|error| no_json("", &error))
+}
+
+/// A list, a list within an object, a table by its columns and its data, or an object a line.
+fn json_items(bytes: &[u8]) -> Result<Items<'_>, Invalid> {
+    let mut shots = Vec::new();
+    for value in serde_json::Deserializer::from_slice(bytes).into_iter::<&RawValue>() {
+        let value = value.map_err(|error| no_json("", &error))?;
+        match begins(value) {
+            [b'[', b'['] => return Ok(Items::Rows(listed(value)?)),
+            [b'[', _] => shots.extend(listed(value)?),
+            [b'{', _] => {
+                let held: BTreeMap<String, &RawValue> =
+                    serde_json::from_str(value.get()).map_err(|error| no_json("", &error))?;
+                if let (Some(columns), Some(data)) = (held.get("columns"), held.get("data"))
+                    && begins(data) == *b"[["
+                {
+                    let rows =
+                        std::iter::once(Ok(*columns)).chain(listed(data)?.into_iter().map(Ok));
+                    return Ok(Items::Rows(rows.collect::<Result<_, Invalid>>()?));
+                }
+                let mut lists = held.values().filter(|within| begins(within) == *b"[{");
+                match (lists.next(), lists.next()) {
+                    (Some(only), None) => shots.extend(listed(only)?),
+                    _ => shots.push(value),
+                }
+            }
+            _ => shots.push(value),
+        }
+    }
+    Ok(Items::Shots(shots))
+}
+
+fn lines_of_shots(shots: &[&RawValue]) -> Result<Vec<Line>, Invalid> {
     let mut names: Vec<String> = Vec::new();
-    let mut at = std::collections::HashMap::new();
+    let mut at = HashMap::new();
     let mut rows: Vec<Vec<String>> = Vec::new();
-    for shot in &shots {
+    for (nth, shot) in (1..).zip(shots) {
+        let place = format!("item {nth}");
+        if begins(shot)[0] != b'{' {
+            return Err(not_listed(place, "is not a shot with names"));
+        }
+        let shot: Map<String, Value> =
+            serde_json::from_str(shot.get()).map_err(|error| no_json(&place, &error))?;
         let mut row = vec![String::new(); names.len()];
         let mut put = |name: String, cell: String| {
             let place = *at.entry(name.clone()).or_insert_with(|| {
@@ -466,7 +399,7 @@ fn json_lines(bytes: &[u8]) -> Result<Vec<Line>, Invalid> {
             }
             row[place] = cell;
         };
-        flatten("", shot, &mut put);
+        flatten("", &shot, &mut put);
         if names.len() > MOST_COLUMNS {
             let remedy = format!("keep {MOST_COLUMNS} at most");
             return Err(Invalid::new(
@@ -478,68 +411,41 @@ fn json_lines(bytes: &[u8]) -> Result<Vec<Line>, Invalid> {
         }
         rows.push(row);
     }
-    let width = names.len();
-    let header = Line {
-        row: 1,
-        cells: names.iter().map(String::as_str).collect(),
+    rows.insert(0, names);
+    numbered(rows)
+}
+
+fn lines_of_rows(rows: &[&RawValue]) -> Result<Vec<Line>, Invalid> {
+    let text = |cell: Value| match cell {
+        Value::Null => String::new(),
+        Value::String(text) => text,
+        other => other.to_string(),
     };
-    let shots = rows.into_iter().zip(2..).map(|(mut cells, row)| {
+    let cells = rows.iter().zip(1..).map(|(row, nth)| {
+        let place = format!("item {nth}");
+        let cells: Vec<Value> =
+            serde_json::from_str(row.get()).map_err(|error| no_json(&place, &error))?;
+        Ok(cells.into_iter().map(text).collect())
+    });
+    let cells: Vec<Vec<String>> = cells.collect::<Result<_, Invalid>>()?;
+    numbered(cells)
+}
+
+/// Rows with their numbers, all as wide as the widest.
+fn numbered(rows: Vec<Vec<String>>) -> Result<Vec<Line>, Invalid> {
+    let width = rows.iter().map(Vec::len).max().unwrap_or(0);
+    // A name in one of a million items is a cell in each.
+    if width.saturating_mul(rows.len()) > HELD_WHOLE / 4 {
+        return Err(too_much());
+    }
+    let lines = rows.into_iter().zip(1..).map(|(mut cells, row)| {
         cells.resize(width, String::new());
         Line {
             row,
             cells: cells.into(),
         }
     });
-    Ok(std::iter::once(header).chain(shots).collect())
-}
-
-/// The shots of a JSON text: a list, a list within an object, or an object a line.
-fn json_shots(bytes: &[u8]) -> Result<Vec<Map<String, Value>>, Invalid> {
-    let refused = |at: String, problem: String| {
-        let remedy = "send a list of shots, or one shot a line";
-        Invalid::new("file", at, problem, remedy)
-    };
-    let mut shots = Vec::new();
-    for (value, nth) in serde_json::Deserializer::from_slice(bytes)
-        .into_iter::<Value>()
-        .zip(1..)
-    {
-        let value = value.map_err(|error| {
-            let at = format!("line {}, column {}", error.line(), error.column());
-            refused(at, format!("is not JSON: {error}"))
-        })?;
-        let list = match value {
-            Value::Array(list) => list,
-            Value::Object(mut object) => match list_within(&object) {
-                Some(name) => match object.remove(&name) {
-                    Some(Value::Array(list)) => list,
-                    _ => Vec::new(),
-                },
-                None => vec![Value::Object(object)],
-            },
-            other => vec![other],
-        };
-        for item in list {
-            let Value::Object(shot) = item else {
-                let problem = "holds something that is not a shot with names".to_owned();
-                return Err(refused(format!("item {nth}"), problem));
-            };
-            shots.push(shot);
-        }
-    }
-    Ok(shots)
-}
-
-/// The name of the only list of objects in an object.
-fn list_within(object: &Map<String, Value>) -> Option<String> {
-    let is_list = |value: &Value| {
-        value
-            .as_array()
-            .is_some_and(|list| !list.is_empty() && list.iter().all(Value::is_object))
-    };
-    let mut lists = object.iter().filter(|(_, value)| is_list(value));
-    let (name, _) = lists.next()?;
-    lists.next().is_none().then(|| name.clone())
+    Ok(lines.collect())
 }
 
 /// Names within names become one name; a value with its unit one cell.
@@ -572,25 +478,4 @@ fn with_unit(object: &Map<String, Value>) -> Option<String> {
         Value::String(text) => format!("{text} {unit}"),
         other => format!("{other} {unit}"),
     })
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn what_unpacks_to_too_much_is_refused_before_it_is_held() {
-        let mut packed = zip::ZipWriter::new(Cursor::new(Vec::new()));
-        let how = zip::write::SimpleFileOptions::default();
-        packed.start_file("xl/workbook.xml", how).unwrap();
-        std::io::Write::write_all(&mut packed, &vec![b' '; 3 << 20]).unwrap();
-        let bomb = packed.finish().unwrap().into_inner();
-        assert!(bomb.len() < 1 << 16);
-        assert!(unpacks_within(&bomb, 4 << 20).is_ok());
-        let refused = unpacks_within(&bomb, 2 << 20).unwrap_err();
-        assert!(
-            refused.problem.contains("unpacks to more than 2 MB"),
-            "{refused}"
-        );
-    }
 }

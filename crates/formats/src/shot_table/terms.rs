@@ -111,7 +111,7 @@ const VALUES: [(Q, &str); 27] = [
         Q::SpinRate,
         "spin rate, spin, total spin, spinrate, spin total; \
         drehzahl, spin rate, gesamtspin, spinrate gesamt, spin gesamt; taux de spin, vitesse de rotation, taux de rotation, spin total, rotation; \
-        tasa de spin, tasa de giro, velocidad de giro, giro, spin total; velocità di rotazione, tasso di spin, rotazione, spin totale; \
+        tasa de spin, tasa de giro, velocidad de giro, giro, spin total; velocità di rotazione, tasso di spin, rotazione, spin totale, giri, giri palla; \
         spinn, spinnhastighet, spinntal, spinnmängd, total spinn; spinsnelheid, spin totaal; \
         スピン量, スピン, 回転数, 総回転数, スピンレート, トータルスピン; 스핀량, 스핀, 회전수, 스핀 레이트, 총 스핀; \
         旋转, 自旋, 转速, 旋转率, 总旋转, 總旋轉, 旋轉",
@@ -186,7 +186,7 @@ const VALUES: [(Q, &str); 27] = [
 const BACKSPIN: &str = "backspin, back spin; backspin rate, rückwärtsdrall, rückspin; rétro spin, rétrospin, effet rétro; retroceso, backspin; \
     bakspinn, backspinn; バックスピン, バックスピン量; 백스핀, 백스핀량; 后旋, 倒旋, 後旋";
 
-const ROLES: [(C, &str); 11] = [
+const ROLES: [(C, &str); 13] = [
     (
         C::Date,
         "date, day, datetime, date time, date and time, timestamp, time stamp, ts, hit at, shot date, session date, recorded, when; \
@@ -218,6 +218,17 @@ const ROLES: [(C, &str); 11] = [
         "block, label, tag, tags, drill, test, set, group; gruppe, übung, serie; exercice, série; ejercicio; esercizio; övning; oefening; ブロック, 練習; 블록, 연습; 分组, 练习",
     ),
     (C::Standing, "standing"),
+    (
+        C::LeftOut,
+        "excluded, exclude, is excluded, left out, ignored, ignore, omitted, omit, discarded, discard, deleted, removed, hidden, invalid, outlier; \
+        ausgeschlossen, ungültig, ausreißer, gelöscht; exclu, ignoré, invalide, supprimé; excluido, descartado, inválido; escluso, ignorato, scartato; \
+        utesluten, borttagen, ogiltig; uitgesloten, verwijderd, ongeldig; 除外, 無効; 제외, 무효; 排除, 无效",
+    ),
+    (
+        C::Counts,
+        "included, include, is included, valid, is valid, counted, counts, kept, in use; gültig, gewertet; inclus, valide; incluido, válido; incluso, valido; \
+        giltig, inkluderad; geldig, meegeteld; 有効; 유효; 有效",
+    ),
     (C::Implement, "implement, stick"),
     (C::SwingSide, "swing side"),
     (C::Position, "position, stance"),

@@ -4,3 +4,4 @@
 
 mod fuzz;
 mod shapes;
+mod workbooks;

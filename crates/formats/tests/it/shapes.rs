@@ -7,21 +7,21 @@ use tally_core::vocabulary::quantity::Quantity as Q;
 use tally_core::vocabulary::units::Unit as U;
 use tally_formats::shot_table::{ColumnUse, ImportedShot, Layout, Rows, guess, look, remembered};
 
-fn today() -> NaiveDate {
+pub fn today() -> NaiveDate {
     "2026-11-27".parse().unwrap()
 }
 
 /// What is wanted of a file as it comes.
-struct Wanted<'a> {
+pub struct Wanted<'a> {
     /// Keys of what it asks.
-    asks: &'a [&'a str],
+    pub asks: &'a [&'a str],
     /// Shots and rows that are refused.
-    rows: (usize, usize),
+    pub rows: (usize, usize),
     /// Values of the first shot.
-    first: &'a [(Q, U, f64)],
+    pub first: &'a [(Q, U, f64)],
 }
 
-fn read(bytes: &[u8], layout: Layout) -> (Vec<ImportedShot>, usize) {
+pub fn read(bytes: &[u8], layout: Layout) -> (Vec<ImportedShot>, usize) {
     let (mut good, mut bad) = (Vec::new(), 0);
     let mut rows = Rows::open(bytes, layout).unwrap();
     while let Some(row) = rows.next_row() {
@@ -34,7 +34,7 @@ fn read(bytes: &[u8], layout: Layout) -> (Vec<ImportedShot>, usize) {
 }
 
 /// Holds a file to what is wanted of it; its shots.
-fn held(name: &str, bytes: &[u8], wanted: &Wanted<'_>) -> Vec<ImportedShot> {
+pub fn held(name: &str, bytes: &[u8], wanted: &Wanted<'_>) -> Vec<ImportedShot> {
     let layout = guess(bytes, today()).unwrap_or_else(|why| panic!("{name}: {why}"));
     let looked = look(bytes, &layout, today()).unwrap();
     let open = looked.questions.iter().filter(|q| q.open);
@@ -70,8 +70,8 @@ fn right(name: &str, text: &str, first: &[(Q, U, f64)]) -> Vec<ImportedShot> {
     held(name, text.as_bytes(), &wanted)
 }
 
-const SPEED: (Q, U, f64) = (Q::ClubSpeed, U::Mph, 82.4);
-const CARRY: (Q, U, f64) = (Q::Carry, U::Yd, 165.2);
+pub const SPEED: (Q, U, f64) = (Q::ClubSpeed, U::Mph, 82.4);
+pub const CARRY: (Q, U, f64) = (Q::Carry, U::Yd, 165.2);
 const SPIN: (Q, U, f64) = (Q::SpinRate, U::Rpm, 6900.0);
 
 #[test]
@@ -523,65 +523,6 @@ fn only_the_rows_of_one_player_are_read_and_the_others_counted() {
     );
 }
 
-/// A workbook as people keep them: a title, a header further down, a second sheet, days as days.
-fn workbook() -> Vec<u8> {
-    use rust_xlsxwriter::{ExcelDateTime, Format, Formula, Workbook};
-    let mut book = Workbook::new();
-    book.add_worksheet()
-        .set_name("Notes")
-        .unwrap()
-        .write(0, 0, "Nothing here")
-        .unwrap();
-    let sheet = book.add_worksheet().set_name("Shots").unwrap();
-    let day = Format::new().set_num_format("dd/mm/yyyy");
-    sheet.write(0, 0, "Session of Wren").unwrap();
-    for (at, name) in ["Date", "Club", "Club Speed (mph)", "Carry (yd)", "Sum"]
-        .into_iter()
-        .enumerate()
-    {
-        sheet.write(3, at as u16, name).unwrap();
-    }
-    for (row, (speed, carry)) in (4..).zip([(82.4, 165.2), (81.0, 160.0), (83.0, 166.0)]) {
-        let at = ExcelDateTime::from_ymd(2026, 4, 3).unwrap();
-        sheet.write_with_format(row, 0, &at, &day).unwrap();
-        sheet.write(row, 1, "7i").unwrap();
-        sheet.write(row, 2, speed).unwrap();
-        sheet.write(row, 3, carry).unwrap();
-        sheet
-            .write_formula(row, 4, Formula::new("=C5+D5").set_result("247.6"))
-            .unwrap();
-    }
-    sheet.write(7, 0, "Average").unwrap();
-    sheet.write(7, 2, 82.1).unwrap();
-    book.save_to_buffer().unwrap()
-}
-
-#[test]
-fn a_workbook_is_read_from_the_sheet_that_holds_shots() {
-    let wanted = Wanted {
-        asks: &[],
-        rows: (3, 0),
-        first: &[SPEED, CARRY],
-    };
-    let book = workbook();
-    let shots = held("workbook", &book, &wanted);
-    // A day that the sheet keeps as one can be read in but one way.
-    assert_eq!(format!("{:?}", shots[0].when), "Day(2026-04-03)");
-    assert_eq!(shots[0].club, Some(Club::Iron7));
-    let layout = guess(&book, today()).unwrap();
-    let looked = look(&book, &layout, today()).unwrap();
-    assert_eq!((looked.sheets.len(), looked.layout.header_row), (2, 4));
-}
-
-#[test]
-fn a_workbook_that_is_broken_is_refused() {
-    let book = workbook();
-    for cut in [4, 100, book.len() / 2, book.len() - 30] {
-        let refused = guess(&book[..cut], today()).unwrap_err();
-        assert!(refused.problem.contains("workbook"), "{refused}");
-    }
-}
-
 #[test]
 fn a_player_called_max_and_a_note_of_an_average_strike_are_no_sums() {
     let text = "Player,Club,Carry (yd),Notes\nMax,7i,165.2,Best\nMax,7i,160,average strike\nMax,7i,166,mean hook\nAverage,,163.7,\n";
@@ -744,4 +685,166 @@ fn a_club_that_stands_once_above_its_rows_holds_for_them_when_a_person_says_so()
     use Club::{Iron7, WedgePitching};
     assert_eq!(clubs, [Iron7, Iron7, WedgePitching, WedgePitching]);
     assert_eq!(bad, 0);
+}
+
+#[test]
+fn rows_that_are_marked_as_left_out_are_set_aside_when_a_person_says_so() {
+    for (name, [out, stays]) in [
+        ("Excluded", ["yes", "no"]),
+        ("Outlier", ["x", ""]),
+        ("Valid", ["0", "1"]),
+        ("Gültig", ["nein", "ja"]),
+    ] {
+        let file =
+            format!("club;ball speed (mph);{name}\n7i;118;{stays}\n7i;81;{out}\n7i;119;{stays}\n");
+        let mut layout = guess(file.as_bytes(), today()).unwrap();
+        let asked = look(file.as_bytes(), &layout, today()).unwrap().questions;
+        let [question] = &asked[..] else {
+            panic!("{name}: {asked:#?}")
+        };
+        assert!(
+            question.open && question.asks.contains("1 of the first 3"),
+            "{asked:#?}"
+        );
+        let mut answers = Vec::new();
+        for choice in &question.choices {
+            layout.columns = serde_json::from_value(choice.change["columns"].clone()).unwrap();
+            layout.settled.insert(question.key.clone());
+            let looked = look(file.as_bytes(), &layout, today()).unwrap();
+            assert!(looked.questions.iter().all(|question| !question.open));
+            let (shots, bad) = read(file.as_bytes(), layout.clone());
+            assert_eq!(bad, 0, "{name}");
+            answers.push(shots.iter().map(|shot| shot.set_aside).collect::<Vec<_>>());
+        }
+        assert_eq!(answers, [[false, true, false], [false; 3]], "{name}");
+    }
+    // Nothing is marked, or something else stands there.
+    for cells in ["no\n7i;119;no", "wind\n7i;119;late"] {
+        let file = format!("club;ball speed (mph);Excluded\n7i;118;{cells}\n");
+        held(
+            "marks",
+            file.as_bytes(),
+            &Wanted {
+                asks: &[],
+                rows: (2, 0),
+                first: &[(Q::BallSpeed, U::Mph, 118.0)],
+            },
+        );
+    }
+}
+
+#[test]
+fn a_table_written_as_json_is_read_and_one_of_nothings_does_not_fill_the_memory() {
+    for (name, text) in [
+        (
+            "rows",
+            r#"[["Club", "Club speed (mph)"], ["7i", 82.4], ["7i", 81], ["7i", null]]"#,
+        ),
+        (
+            "columns and data",
+            r#"{"columns": ["Club", "Club speed (mph)"], "data": [["7i", 82.4], ["7i", 81], ["7i", 83]]}"#,
+        ),
+    ] {
+        let wanted = Wanted {
+            asks: &[],
+            rows: if name == "rows" { (2, 1) } else { (3, 0) },
+            first: &[SPEED],
+        };
+        held(name, text.as_bytes(), &wanted);
+    }
+    let names: Vec<String> = (0..400).map(|n| format!("\"value {n}\": {n}")).collect();
+    let text = format!("[{{{}}}{}]", names.join(","), ",{}".repeat(200_000));
+    let refused = guess(text.as_bytes(), today()).unwrap_err();
+    assert!(refused.problem.contains("larger than"), "{refused}");
+}
+
+#[test]
+fn rows_below_other_names_are_not_read_as_if_they_stood_below_the_first() {
+    let file = "Club,Ball Speed (mph),Carry (yd)\nDriver,136,231\nDriver,137,232\n\n\
+        Club,Carry (m),Ball Speed (km/h)\n7i,140,178\n7i,141,179\n\n\
+        Club,Ball Speed (mph),Carry (yd)\nDriver,138,233\n";
+    let wanted = Wanted {
+        asks: &[],
+        rows: (3, 2),
+        first: &[(Q::BallSpeed, U::Mph, 136.0), (Q::Carry, U::Yd, 231.0)],
+    };
+    held("two tables", file.as_bytes(), &wanted);
+    let mut rows = Rows::open(file.as_bytes(), guess(file.as_bytes(), today()).unwrap()).unwrap();
+    let refused = std::iter::from_fn(|| rows.next_row()).find_map(|row| row.unwrap().shot.err());
+    let trouble = &refused.unwrap().troubles[0];
+    assert!(trouble.problem.contains("in row 5"), "{trouble:?}");
+    // The same names in another language say nothing new.
+    let file = "Club,Ball Speed (mph),Carry (yd)\nSchläger,Ballgeschwindigkeit (mph),Carry (yd)\n\
+        Driver,136,231\nDriver,137,232\n";
+    let wanted = Wanted {
+        rows: (2, 0),
+        ..wanted
+    };
+    held("two languages", file.as_bytes(), &wanted);
+}
+
+#[test]
+fn two_units_of_one_value_that_say_the_same_are_no_question_and_two_that_do_not_are() {
+    let file = "Club,Ball Speed (mph),Carry (yd),Carry (m)\n\
+        Driver,136,231,211.2\nDriver,137,233,213.1\nDriver,137,,\n";
+    let wanted = Wanted {
+        asks: &[],
+        rows: (3, 0),
+        first: &[(Q::BallSpeed, U::Mph, 136.0), (Q::Carry, U::Yd, 231.0)],
+    };
+    held("the same", file.as_bytes(), &wanted);
+    let wanted = Wanted {
+        asks: &["double:carry"],
+        ..wanted
+    };
+    held("another", file.replace("213.1", "233").as_bytes(), &wanted);
+    // The name says one unit, the row below it another.
+    let file = "Club,Ball Speed (mph),Carry (yd)\n,m/s,m\nDriver,61,211\nDriver,62,212\n";
+    let layout = guess(file.as_bytes(), today()).unwrap();
+    let asked = look(file.as_bytes(), &layout, today()).unwrap().questions;
+    let open: Vec<&str> = asked
+        .iter()
+        .filter(|q| q.open)
+        .map(|q| q.key.as_str())
+        .collect();
+    assert_eq!(open, ["unit:distances"], "{asked:#?}");
+    // No ball is hit as far at 61 mph.
+    assert_eq!(layout.columns[1], ColumnUse::value(Q::BallSpeed, U::Mps));
+}
+
+#[test]
+fn a_clock_that_was_started_with_the_lesson_is_told_from_the_time_of_day_by_asking() {
+    let file = "Time,Club,Ball Speed (mph)\n0:00,7i,118\n0:35,7i,119\n1:10,7i,117\n";
+    let wanted = Wanted {
+        asks: &["elapsed"],
+        rows: (3, 0),
+        first: &[(Q::BallSpeed, U::Mph, 118.0)],
+    };
+    held("a clock", file.as_bytes(), &wanted);
+    let wanted = Wanted {
+        asks: &[],
+        ..wanted
+    };
+    held(
+        "a morning",
+        file.replace("0:00", "0:20").as_bytes(),
+        &wanted,
+    );
+}
+
+#[test]
+fn values_that_cannot_be_together_are_asked_about() {
+    for file in [
+        "Club,Ball Speed (mph),Spin Rate (rpm),Carry (yd)\nDriver,136,2.45,231\nDriver,137,2.55,233\n",
+        "Club,Ball Speed (mph),Carry (yd),Total (yd)\nDriver,136,250,211\nDriver,137,252,213\n",
+    ] {
+        let layout = guess(file.as_bytes(), today()).unwrap();
+        let asked = look(file.as_bytes(), &layout, today()).unwrap().questions;
+        let open: Vec<&str> = asked
+            .iter()
+            .filter(|q| q.open)
+            .map(|q| q.key.as_str())
+            .collect();
+        assert_eq!(open, ["believed"], "{file}");
+    }
 }

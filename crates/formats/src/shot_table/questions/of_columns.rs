@@ -1,0 +1,326 @@
+//! Questions about what the columns hold.
+
+use super::super::cells;
+use super::super::layout::ColumnUse;
+use super::super::likely::{in_unit, unit_groups};
+use super::super::line::Line;
+use super::super::names::{Says, says, tells_unit};
+use super::super::numbers::{Marks, is_nothing, number};
+use super::{Asked, Question, choice};
+use serde_json::json;
+use std::collections::BTreeMap;
+use tally_core::vocabulary::keyed::Keyed;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::Unit;
+
+/// By how much a value in two units may differ, as a share: half a yard of 100.
+const ROUNDED: f64 = 0.005;
+
+impl Asked<'_> {
+    pub(super) fn blocks(&self) -> Option<Question> {
+        let has_values = self
+            .layout
+            .columns
+            .iter()
+            .any(|c| matches!(c, ColumnUse::Value { .. }));
+        let of_blocks: Vec<usize> = (0..self.layout.columns.len())
+            .filter(|&i| {
+                matches!(
+                    self.layout.columns[i],
+                    ColumnUse::Unused | ColumnUse::Shots { .. }
+                )
+            })
+            // A name with a unit is of a value that is not read.
+            .filter(|&i| !tells_unit(&self.names[i]))
+            .filter(|&i| {
+                let told = self.told(i);
+                let numbers = told
+                    .iter()
+                    .filter(|c| number(c, Marks::Decimals).is_some())
+                    .count();
+                !told.is_empty() && numbers == told.len()
+            })
+            .collect();
+        if has_values || self.layout.header_row == 0 || of_blocks.len() < 2 {
+            return None;
+        }
+        let kinds = [
+            (Quantity::Carry, Unit::Yd),
+            (Quantity::Carry, Unit::M),
+            (Quantity::ClubSpeed, Unit::Mph),
+            (Quantity::ClubSpeed, Unit::Kmh),
+            (Quantity::ClubSpeed, Unit::Mps),
+            (Quantity::BallSpeed, Unit::Mph),
+            (Quantity::BallSpeed, Unit::Kmh),
+            (Quantity::BallSpeed, Unit::Mps),
+            (Quantity::Total, Unit::Yd),
+            (Quantity::Total, Unit::M),
+        ];
+        let choices = kinds.map(|(quantity, unit)| {
+            let mut columns = self.layout.columns.clone();
+            for i in &of_blocks {
+                columns[*i] = ColumnUse::Shots { quantity, unit };
+            }
+            choice(
+                format!("{}, {}", quantity.label().to_lowercase(), unit.symbol()),
+                "columns",
+                json!(columns),
+            )
+        });
+        let asks = format!(
+            "{} look like blocks with a shot in each cell. What do the numbers tell?",
+            self.list(&of_blocks)
+        );
+        let cells = self
+            .told(of_blocks[0])
+            .into_iter()
+            .take(4)
+            .map(str::to_owned)
+            .collect();
+        Some(self.ask("blocks", asks, cells, choices.into()))
+    }
+
+    /// What each column says of itself.
+    pub(super) fn claims(&self) -> Vec<Says> {
+        let header = self.grid.named(self.layout);
+        let header = header.as_ref();
+        let units = self.grid.units(self.layout).map(|line| &line.cells);
+        (0..self.layout.columns.len())
+            .map(|i| {
+                let name = header.and_then(|cells| cells.get(i)).unwrap_or("");
+                says(name, units.and_then(|cells| cells.get(i)))
+            })
+            .collect()
+    }
+
+    pub(super) fn doubles(&self) -> Vec<Question> {
+        let mut by_quantity: BTreeMap<Quantity, Vec<(usize, ColumnUse)>> = BTreeMap::new();
+        for (i, said) in self.claims().into_iter().enumerate() {
+            let (quantity, held) = match said {
+                Says::Holds(held @ ColumnUse::Value { quantity, .. }) => (quantity, held),
+                Says::WithoutUnit(quantity) => (quantity, self.silent(i, quantity)),
+                _ => continue,
+            };
+            if !self.told(i).is_empty() {
+                by_quantity.entry(quantity).or_default().push((i, held));
+            }
+        }
+        let several = by_quantity.into_iter().filter(|(_, columns)| {
+            columns.len() > 1
+                && columns
+                    .iter()
+                    .any(|column| !self.tell_the_same(columns[0], *column))
+        });
+        several
+            .map(|(quantity, claiming)| {
+                let which: Vec<usize> = claiming.iter().map(|(i, _)| *i).collect();
+                let choices = claiming.iter().map(|(used, held)| {
+                    let mut columns = self.layout.columns.clone();
+                    for (i, _) in &claiming {
+                        columns[*i] = if i == used { *held } else { ColumnUse::Unused };
+                    }
+                    let label = format!("column {}, {}", used + 1, self.name(*used));
+                    choice(label, "columns", json!(columns))
+                });
+                let label = quantity.label().to_lowercase();
+                let asks = format!(
+                    "{} all tell {label}, and not the same. Which one counts?",
+                    self.list(&which)
+                );
+                let key = format!("double:{}", quantity.key());
+                let cells = which
+                    .iter()
+                    .filter_map(|i| self.told(*i).first().map(|c| (*c).to_owned()));
+                self.ask(&key, asks, cells.collect(), choices.collect())
+            })
+            .collect()
+    }
+
+    /// Whether two columns that hold the same value tell it alike, in their units, but for what
+    /// was rounded off.
+    fn tell_the_same(&self, one: (usize, ColumnUse), other: (usize, ColumnUse)) -> bool {
+        if self.told(one.0) == self.told(other.0) {
+            return one.1 == other.1;
+        }
+        let value = |(i, held): (usize, ColumnUse), line: &Line| {
+            let ColumnUse::Value { quantity, unit } = held else {
+                return None;
+            };
+            let cell = line.cells.get(i).unwrap_or("").trim();
+            let told = (!is_nothing(cell)).then(|| cells::value(quantity, unit, cell));
+            told.map(|told| told.map(|(si, _)| si).unwrap_or(f64::NAN))
+        };
+        self.rows
+            .iter()
+            .all(|line| match (value(one, line), value(other, line)) {
+                (Some(a), Some(b)) => (a - b).abs() <= ROUNDED * a.abs().max(b.abs()),
+                (a, b) => a.is_none() && b.is_none(),
+            })
+    }
+
+    /// What a column holds that tells no unit: as it is, or in the unit that was said for others
+    /// of its kind.
+    fn silent(&self, i: usize, quantity: Quantity) -> ColumnUse {
+        if let held @ ColumnUse::Value { .. } = self.layout.columns[i] {
+            return held;
+        }
+        let of_kind = unit_groups(self.grid, self.layout, &self.rows)
+            .into_iter()
+            .flat_map(|group| group.columns)
+            .find_map(|other| match self.layout.columns[other] {
+                ColumnUse::Value { quantity: of, unit } => {
+                    (of.dimension() == quantity.dimension()).then_some(unit)
+                }
+                _ => None,
+            });
+        let unit = of_kind.unwrap_or(quantity.dimension().accepted()[0]);
+        ColumnUse::value(quantity, unit)
+    }
+
+    pub(super) fn backspin(&self) -> Option<Question> {
+        let claims = self.claims();
+        let at = claims.iter().position(|said| *said == Says::Backspin)?;
+        let spins = |said: &Says| {
+            matches!(
+                said,
+                Says::Holds(ColumnUse::Value {
+                    quantity: Quantity::SpinRate,
+                    ..
+                })
+            )
+        };
+        if claims.iter().any(spins) || self.told(at).is_empty() {
+            return None;
+        }
+        let spin = ColumnUse::value(Quantity::SpinRate, Unit::Rpm);
+        let choices = vec![
+            choice(
+                "use it as the spin rate",
+                "columns",
+                json!(self.columns_with(at, spin)),
+            ),
+            choice(
+                "leave it out",
+                "columns",
+                json!(self.columns_with(at, ColumnUse::Unused)),
+            ),
+        ];
+        let asks = format!(
+            "{} is the spin without its tilt: nearly all of it when the ball flies straight, less when it curves. Use it?",
+            self.name(at)
+        );
+        let cells = self
+            .told(at)
+            .into_iter()
+            .take(3)
+            .map(str::to_owned)
+            .collect();
+        Some(self.ask("backspin", asks, cells, choices))
+    }
+
+    pub(super) fn unnamed(&self) -> Option<Question> {
+        let header = &self.grid.header(self.layout)?.cells;
+        let columns: Vec<usize> = (0..self.layout.columns.len())
+            .filter(|&i| header.get(i).is_none_or(|name| name.trim().is_empty()))
+            .filter(|&i| self.layout.columns[i] == ColumnUse::Unused)
+            .filter(|&i| {
+                let numbers = self
+                    .told(i)
+                    .iter()
+                    .filter(|c| number(c, Marks::Decimals).is_some())
+                    .count();
+                numbers > 0 && numbers * 2 >= self.rows.len()
+            })
+            .collect();
+        let first = *columns.first()?;
+        let asks = format!(
+            "{} hold numbers and have no name. Do commas stand between cells and before decimals both? Then save the file with semicolons. Are they of no use?",
+            self.list(&columns)
+        );
+        let cells = self
+            .told(first)
+            .into_iter()
+            .take(3)
+            .map(str::to_owned)
+            .collect();
+        Some(self.ask(
+            "unnamed",
+            asks,
+            cells,
+            vec![choice(
+                "they are of no use",
+                "across",
+                json!(self.layout.across),
+            )],
+        ))
+    }
+
+    pub(super) fn units(&self) -> Vec<Question> {
+        let groups = unit_groups(self.grid, self.layout, &self.rows);
+        let asked = groups.into_iter().filter_map(|mut group| {
+            let taken = match self.layout.columns[group.columns[0]] {
+                ColumnUse::Value { unit, .. } => unit,
+                _ => return None,
+            };
+            // One that an earlier file or a person gave, and that the numbers speak against, is
+            // a question of its own.
+            if !group.candidates.contains(&taken) {
+                group.candidates.push(taken);
+                group.key = format!("{}:{}", group.key, taken.suffix());
+            }
+            (group.candidates.len() > 1 || group.always).then_some(group)
+        });
+        asked
+            .map(|group| {
+                let choices = group.candidates.iter().map(|unit| {
+                    let mut columns = self.layout.columns.clone();
+                    for i in &group.columns {
+                        columns[*i] = in_unit(columns[*i], *unit);
+                    }
+                    choice(unit.symbol(), "columns", json!(columns))
+                });
+                let verb = if group.columns.len() == 1 {
+                    "names"
+                } else {
+                    "name"
+                };
+                let asks = format!("{} {verb} no unit. Which is it?", self.list(&group.columns));
+                let cells = self
+                    .told(group.columns[0])
+                    .into_iter()
+                    .take(3)
+                    .map(str::to_owned);
+                self.ask(&group.key, asks, cells.collect(), choices.collect())
+            })
+            .collect()
+    }
+
+    pub(super) fn zeros(&self) -> Option<Question> {
+        let zero = |cell: &&&str| matches!(number(cell, Marks::Decimals), Some((value, _)) if value == 0.0);
+        let many: Vec<usize> = (0..self.layout.columns.len())
+            .filter(|&i| match self.layout.columns[i] {
+                ColumnUse::Value { quantity, .. } => !cells::zero_is_nothing(quantity),
+                _ => false,
+            })
+            .filter(|&i| {
+                let told = self.told(i);
+                let zeros = told.iter().filter(zero).count();
+                let ours = Quantity::from_field(&self.names[i]).is_ok();
+                !ours && zeros >= 3 && zeros * 4 >= told.len()
+            })
+            .collect();
+        let first = *many.first()?;
+        let zeros = self.told(first).iter().filter(zero).count();
+        let asks = format!(
+            "{} {} 0 in many rows ({zeros} of {} in the first). Was it 0, or was it not measured?",
+            self.list(&many),
+            if many.len() == 1 { "has" } else { "have" },
+            self.told(first).len()
+        );
+        let choices = vec![
+            choice("not measured", "zero_is_missing", json!(true)),
+            choice("it was 0", "zero_is_missing", json!(false)),
+        ];
+        Some(self.ask("zeros", asks, Vec::new(), choices))
+    }
+}

@@ -1,0 +1,310 @@
+//! Questions about the rows: whose they are, of which day, with which club, and whether they count.
+
+use super::super::clubs;
+use super::super::dates as days;
+use super::super::grid::heading;
+use super::super::layout::{Alike, ColumnUse, DateStyle, Layout};
+use super::super::line::Line;
+use super::super::names::Says;
+use super::super::numbers::{Marks, is_nothing, number};
+use super::super::rows::Rows;
+use super::super::{ImportedShot, cells};
+use super::{Asked, Question, choice};
+use chrono::{Days, NaiveTime};
+use serde_json::json;
+use std::collections::{BTreeSet, HashMap};
+use tally_core::physics::club::Club;
+use tally_core::physics::conditions::Conditions;
+use tally_core::shots::doubt::doubts;
+use tally_core::verdicts::house_rules::HouseRules;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::Units;
+
+/// Ball speed over club speed below which few shots of any club are.
+const SLOWEST_BALL: f64 = 0.75;
+/// Club speed, m/s, over which a file's unit is asked for: 141 mph, where only long drivers swing.
+const FASTEST_CLUB: f64 = 63.0;
+/// Spin, rpm, that a ball that carries [`FLIES`], m, has at least.
+const LEAST_SPIN: f64 = 200.0;
+const FLIES: f64 = 60.0;
+/// Total over carry below which few balls spin back.
+const LEAST_TOTAL: f64 = 0.9;
+/// Until when, after the first shot at 0:00, times may be of a clock that was started then.
+const LONGEST_LESSON: NaiveTime = NaiveTime::from_hms_opt(6, 0, 0).unwrap();
+/// Names of clubs that are asked for at a time.
+const CLUBS_ASKED: usize = 30;
+
+impl Asked<'_> {
+    pub(super) fn players(&self) -> Option<Question> {
+        let at = self.column(ColumnUse::Player)?;
+        let names: BTreeSet<&str> = self.told(at).into_iter().collect();
+        let asks = format!(
+            "{} names {} players. Whose shots are whose?",
+            self.name(at),
+            names.len()
+        );
+        let cells = names
+            .iter()
+            .take(6)
+            .map(|name| (*name).to_owned())
+            .collect();
+        let mut question = self.ask("players", asks, cells, Vec::new());
+        question.open = self.layout.only.is_none();
+        (names.len() > 1).then_some(question)
+    }
+
+    pub(super) fn dates(&self) -> Vec<Question> {
+        let Some(at) = self.column(ColumnUse::Date) else {
+            return Vec::new();
+        };
+        let told = self.told(at);
+        let mut styles = days::styles(&told, self.today);
+        let taken = self.layout.dates;
+        let as_taken = |style: &DateStyle| {
+            told.iter()
+                .all(|cell| days::fits(cell, *style) == days::fits(cell, taken))
+        };
+        // An order that an earlier file or a person gave, and that these cells speak against,
+        // is a question of its own.
+        let key = if styles.iter().any(as_taken) {
+            "dates".to_owned()
+        } else {
+            styles.push(taken);
+            format!("dates:{}", json!(taken).as_str().unwrap_or_default())
+        };
+        let differs = |cell: &&&str| {
+            let mut read = styles.iter().map(|style| days::fits(cell, *style));
+            let first = read.next();
+            read.any(|day| Some(day) != first)
+        };
+        let mut all = Vec::new();
+        if let Some(cell) = told.iter().find(differs) {
+            let choices = styles.iter().filter_map(|style| {
+                let day = days::fits(cell, *style)?;
+                Some(choice(
+                    day.format("%-d %B %Y").to_string(),
+                    "dates",
+                    json!(style),
+                ))
+            });
+            let asks = format!(
+                "{} can be read in more than one way. Which day is {cell}?",
+                self.name(at)
+            );
+            all.push(self.ask(&key, asks, vec![(*cell).to_owned()], choices.collect()));
+        }
+        let late = self
+            .today
+            .checked_add_days(Days::new(1))
+            .unwrap_or(self.today);
+        let to_come = told
+            .iter()
+            .find(|cell| days::fits(cell, self.layout.dates).is_some_and(|day| day > late));
+        if let Some(cell) = to_come {
+            let asks = format!(
+                "{} holds days that are still to come, such as {cell}. Is that right?",
+                self.name(at)
+            );
+            let right = choice("it is right", "dates", json!(self.layout.dates));
+            all.push(self.ask("to_come", asks, vec![(*cell).to_owned()], vec![right]));
+        }
+        all
+    }
+
+    /// Whether times that begin at 0:00 are of the day or of a clock that was started then.
+    pub(super) fn elapsed(&self) -> Option<Question> {
+        let claims = self.claims();
+        let at = claims
+            .iter()
+            .position(|said| *said == Says::Holds(ColumnUse::Time))?;
+        let told = self.told(at);
+        let times: Option<Vec<NaiveTime>> = told.iter().map(|cell| days::time_of(cell)).collect();
+        let times = times?;
+        let first = *times.first()?;
+        let runs = first == NaiveTime::MIN
+            && times.len() > 2
+            && times.is_sorted()
+            && times.last().is_some_and(|last| *last < LONGEST_LESSON);
+        let asks = format!(
+            "{} begins at {}. Are these times of the day, or the time since the first shot?",
+            self.name(at),
+            told[0]
+        );
+        let becomes = [
+            ("since the first shot", ColumnUse::Unused),
+            ("times of the day", ColumnUse::Time),
+        ];
+        let choices = becomes
+            .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
+        let cells = told.iter().take(3).map(|cell| (*cell).to_owned()).collect();
+        runs.then(|| self.ask("elapsed", asks, cells, choices.into()))
+    }
+
+    pub(super) fn alike(&self) -> Option<Question> {
+        let mut first: HashMap<&[u8], u64> = HashMap::new();
+        let telling = |line: &&&Line| {
+            let numbers = line
+                .cells
+                .iter()
+                .filter(|cell| number(cell.trim(), Marks::Decimals).is_some());
+            numbers.count() >= 3
+        };
+        let twice = self.rows.iter().filter(telling).find_map(|line| {
+            let before = first.insert(line.cells.as_byte_record().as_slice(), line.row)?;
+            Some((before, line.row))
+        });
+        let (one, other) = twice?;
+        let asks = format!(
+            "Rows {one} and {other} are alike in every cell. Are such rows one shot, or each a shot?"
+        );
+        let choices = vec![
+            choice("one shot", "alike", json!(Alike::Once)),
+            choice("each a shot", "alike", json!(Alike::Each)),
+        ];
+        Some(self.ask("alike", asks, Vec::new(), choices))
+    }
+
+    pub(super) fn clubs(&self) -> Vec<Question> {
+        let ask = |name: &str, asks: String| Question {
+            of_club: Some(name.to_owned()),
+            open: !self.layout.clubs.contains_key(name),
+            ..self.ask(&format!("club:{name}"), asks, Vec::new(), Vec::new())
+        };
+        let which = |name: &str| ask(name, format!("Which club is “{name}”?"));
+        let plain = |cell: &str| clubs::club(cell).is_some();
+        let Some(at) = self.column(ColumnUse::Club) else {
+            let below = self
+                .grid
+                .lines
+                .iter()
+                .filter(|line| line.row > self.layout.header_row);
+            let headings = below.filter_map(|line| heading(&line.cells));
+            let several = self.layout.columns.len() > 1;
+            let names: BTreeSet<&str> = headings.filter(|name| several && !plain(name)).collect();
+            return names.into_iter().take(CLUBS_ASKED).map(which).collect();
+        };
+        let names: BTreeSet<&str> = self
+            .told(at)
+            .into_iter()
+            .filter(|cell| !plain(cell))
+            .collect();
+        // What is swung without a ball is no club.
+        let swung = self.column(ColumnUse::Implement);
+        let holds = |line: &Line, i: usize| !is_nothing(line.cells.get(i).unwrap_or("").trim());
+        // Nor is a row without its number a shot.
+        let number = self.column(ColumnUse::Number);
+        let without = |line: &&&Line| {
+            !holds(line, at)
+                && !swung.is_some_and(|i| holds(line, i))
+                && number.is_none_or(|i| holds(line, i))
+        };
+        let blank = self.rows.iter().any(|line| without(&line));
+        let unknown = names.into_iter().take(CLUBS_ASKED);
+        let mut all: Vec<Question> = unknown.map(which).collect();
+        if blank {
+            let above = choice("that of the row above", "filled_down", json!(true));
+            // Nothing stands above a first row that names none.
+            let first = self.rows.first().is_some_and(|line| holds(line, at));
+            let asks = "Some rows name no club. With which were they hit?".to_owned();
+            let choices = if first { vec![above] } else { Vec::new() };
+            all.push(Question {
+                of_club: Some(String::new()),
+                open: !self.layout.clubs.contains_key("") && !self.layout.filled_down,
+                ..self.ask("club:", asks, Vec::new(), choices)
+            });
+        }
+        all
+    }
+
+    /// Whether rows that whoever wrote the file marked were set aside.
+    pub(super) fn left_out(&self) -> Option<Question> {
+        let marks = |held: ColumnUse| matches!(held, ColumnUse::LeftOut | ColumnUse::Counts);
+        let chosen = self.layout.columns.iter().copied();
+        let named = self.claims().into_iter().map(|said| match said {
+            Says::Holds(held) => held,
+            _ => ColumnUse::Unused,
+        });
+        let (at, held) = chosen
+            .enumerate()
+            .find(|(_, held)| marks(*held))
+            .or_else(|| named.enumerate().find(|(_, held)| marks(*held)))?;
+        let told: Option<Vec<bool>> = self.told(at).into_iter().map(cells::yes).collect();
+        let (out, all) = (held == ColumnUse::LeftOut, told?);
+        let marked = all.iter().filter(|yes| **yes == out).count();
+        let rows = if marked == 1 { "row" } else { "rows" };
+        let asks = format!(
+            "By {} {marked} of the first {} {rows} were left out. Set them aside, or count them like the others?",
+            self.name(at),
+            self.rows.len()
+        );
+        let becomes = [("set them aside", held), ("count them", ColumnUse::Unused)];
+        let choices = becomes
+            .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
+        (marked > 0).then(|| self.ask("left_out", asks, Vec::new(), choices.into()))
+    }
+
+    /// Whether most of the shots can be believed: else a column or a unit is wrong.
+    pub(super) fn believed(&self) -> Option<Question> {
+        let layout = Layout {
+            only: None,
+            ..self.layout.clone()
+        };
+        let read = Rows::held(self.grid.lines.clone(), layout).all();
+        let (shots, mut odd, mut why) = (read.len(), 0usize, None);
+        for row in &read {
+            let doubt = match &row.shot {
+                Err(bad) => {
+                    let out = bad
+                        .troubles
+                        .iter()
+                        .find(|t| t.problem.contains("out of range"));
+                    out.map(|t| format!("{} “{}” {}", t.name, t.value, t.problem))
+                }
+                Ok(shot) => oddness(shot),
+            };
+            if let Some(doubt) = doubt {
+                odd += 1;
+                why.get_or_insert((row.row, doubt));
+            }
+        }
+        let (row, why) = why.filter(|_| odd >= 2 && odd * 5 >= shots * 2)?;
+        let asks = format!(
+            "{odd} of the first {shots} shots cannot be as they stand. Are the columns and units right? Row {row}: {why}"
+        );
+        let right = choice(
+            "they are right; let the shots be doubtful",
+            "across",
+            json!(self.layout.across),
+        );
+        Some(self.ask("believed", asks, Vec::new(), vec![right]))
+    }
+}
+
+/// Why a shot cannot be as it stands, or hardly.
+fn oddness(shot: &ImportedShot) -> Option<String> {
+    let (reading, club) = (&shot.reading, shot.club.unwrap_or(Club::Driver));
+    let speeds = [Quantity::ClubSpeed, Quantity::BallSpeed].map(|quantity| reading.get(quantity));
+    if let [Some(of_club), Some(of_ball)] = speeds
+        && of_ball < SLOWEST_BALL * of_club
+    {
+        return Some("the ball is much slower than the club".to_owned());
+    }
+    if speeds[0].is_some_and(|of_club| of_club > FASTEST_CLUB) {
+        return Some("the club is faster than almost anyone swings".to_owned());
+    }
+    let told = |quantity| reading.get(quantity);
+    if let (Some(spin), Some(carry)) = (told(Quantity::SpinRate), told(Quantity::Carry))
+        && spin.abs() < LEAST_SPIN
+        && carry > FLIES
+    {
+        return Some("no ball that flies so far spins so little".to_owned());
+    }
+    if let (Some(carry), Some(total)) = (told(Quantity::Carry), told(Quantity::Total))
+        && total < LEAST_TOTAL * carry
+    {
+        return Some("the total is much shorter than the carry".to_owned());
+    }
+    let rules = HouseRules::default();
+    let found = doubts(reading, club, &Conditions::REFERENCE, &rules);
+    found.first().map(|doubt| doubt.reason.show(Units::MphYd))
+}
