@@ -2,6 +2,7 @@
 
 pub mod access;
 pub(crate) mod assets;
+pub(crate) mod by_size;
 pub(crate) mod coach;
 pub(crate) mod consent;
 pub(crate) mod download;

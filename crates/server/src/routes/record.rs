@@ -9,5 +9,5 @@ pub(crate) mod occasions;
 pub(crate) mod peers;
 pub(crate) mod progress;
 pub(crate) mod records;
-mod standings;
+pub(crate) mod standings;
 pub(crate) mod today;

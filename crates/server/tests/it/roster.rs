@@ -69,6 +69,19 @@ async fn counts_hold(stage: &Stage, expected: &[&str]) {
     assert_eq!(stage.ask(off).await, Vec::<String>::new());
     let told = "SELECT shots::text FROM session ORDER BY shots DESC, id";
     assert_eq!(stage.ask(told).await, expected);
+    let off = "SELECT s.id::text FROM session s WHERE NOT paired AND EXISTS (
+        SELECT FROM shot JOIN reading r ON r.shot_id = shot.id
+        WHERE (shot.school_id, shot.session_id) = (s.school_id, s.id)
+        GROUP BY shot.id HAVING count(DISTINCT device_id) > 1)";
+    assert_eq!(stage.ask(off).await, Vec::<String>::new());
+}
+
+/// In how many sessions two devices told of the same shot.
+async fn paired(stage: &Stage) -> String {
+    stage
+        .ask("SELECT count(*)::text FROM session WHERE paired")
+        .await
+        .remove(0)
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -83,7 +96,9 @@ async fn what_is_counted_of_a_session_is_what_is_there_whatever_was_done() {
     assert_eq!(status, 204, "{told}");
     counts_hold(&stage, &["6"]).await;
     // A camera's reading of the first ball is found to be of another.
+    assert_eq!(paired(&stage).await, "0");
     stage.camera().await.say(&shot(1, 91.4)).await;
+    assert_eq!(paired(&stage).await, "1");
     let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
     let reading = read["shots"][0]["sources"][1]["id"].as_str().unwrap();
     let path = format!("/sessions/{SESSION}/readings/{reading}/shot");
@@ -96,6 +111,14 @@ async fn what_is_counted_of_a_session_is_what_is_there_whatever_was_done() {
     let import = import["id"].as_str().unwrap();
     assert_eq!(stage.delete(&format!("/imports/{import}")).await, 204);
     counts_hold(&stage, &["7"]).await;
+    // It was of the second ball, of which the radar told too.
+    stage.sql("UPDATE session SET paired = false").await;
+    let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
+    let to = json!({"shot": read["shots"][1]["id"], "new_shot": id(46)});
+    let path = format!("/sessions/{SESSION}/readings/{reading}/shot");
+    let (status, told) = stage.put(&path, &to).await;
+    assert_eq!(status, 204, "{told}");
+    assert_eq!(paired(&stage).await, "1");
     // From one session to another, which nothing of ours does yet.
     let mut other = session();
     (other["id"], other["blocks"][0]["id"]) = (json!(id(44)), json!(id(45)));
@@ -107,14 +130,14 @@ async fn what_is_counted_of_a_session_is_what_is_there_whatever_was_done() {
             id(45)
         ))
         .await;
-    counts_hold(&stage, &["6", "1"]).await;
+    counts_hold(&stage, &["5", "1"]).await;
     // It was held on another day than was thought.
     let facts = json!({"day": "2026-04-02"});
     let (status, told) = stage
         .put(&format!("/sessions/{}/facts", id(44)), &facts)
         .await;
     assert!(status < 300, "{told}");
-    counts_hold(&stage, &["6", "1"]).await;
+    counts_hold(&stage, &["5", "1"]).await;
     let erased = stage
         .post(
             &format!("/players/{PLAYER}/erasure"),

@@ -97,6 +97,7 @@ diesel::table! {
         wind_from_deg -> Nullable<Float8>, surface -> Nullable<Text>, firmness -> Nullable<Float8>,
         ball -> Text, bag_club_id -> Nullable<Uuid>, import_id -> Nullable<Uuid>,
         indoors -> Nullable<Bool>, note -> Text, tags -> Jsonb, shots -> Int4,
+        paired -> Bool,
     }
 }
 diesel::table! {
@@ -166,7 +167,7 @@ diesel::table! {
     player_standing (school_id, player_id) {
         school_id -> Uuid, player_id -> Uuid, changes -> Int8, mark -> Nullable<Int8>,
         flagged -> Bool, told -> Nullable<Jsonb>, check_ins -> Int4,
-        last_check_in -> Nullable<Timestamptz>, usual -> Jsonb,
+        last_check_in -> Nullable<Timestamptz>, usual -> Jsonb, flags -> Nullable<Jsonb>,
     }
 }
 diesel::table! {

@@ -189,7 +189,7 @@ pub static TABLES: [Table; 43] = {
         table(
             "session",
             ID,
-            Without(&["shots"]),
+            Without(&["shots", "paired"]),
             Of::Own,
             Seen::OfSeenPlayers,
         ),

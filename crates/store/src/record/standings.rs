@@ -5,10 +5,8 @@ use crate::base::json::JsonIfReadable;
 use crate::base::schema::{player, player_standing};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
-use diesel::dsl::sql;
-use diesel::expression::SqlLiteral;
 use diesel::prelude::*;
-use diesel::sql_types::{BigInt, Jsonb, Nullable, Uuid as SqlUuid};
+use diesel::sql_types::{BigInt, Uuid as SqlUuid};
 use diesel_async::RunQueryDsl;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -73,11 +71,6 @@ pub struct Due<T> {
     pub check_ins: i32,
     /// What is told of them, where that is known.
     pub told: Option<T>,
-}
-
-/// Flags without the rest of what is told, which may be long.
-fn flags_alone() -> SqlLiteral<Nullable<Jsonb>> {
-    sql("player_standing.told -> 'flags'")
 }
 
 impl Store {
@@ -172,7 +165,7 @@ impl Store {
             .filter(player_standing::mark.eq(mark))
             .filter(player_standing::flagged)
             .filter(player::archived_at.is_null())
-            .select((player::id, player::name, flags_alone()))
+            .select((player::id, player::name, player_standing::flags))
             .load(&mut self.connection().await?)
             .await?;
         // What an earlier version told and cannot be read is told again: no reason to fail.
@@ -200,7 +193,7 @@ impl Store {
             .filter(player_standing::school_id.eq(school))
             .filter(player_standing::mark.eq(mark))
             .filter(player_standing::player_id.eq_any(players))
-            .select((player_standing::player_id, flags_alone()))
+            .select((player_standing::player_id, player_standing::flags))
             .load(&mut self.connection().await?)
             .await?;
         let told = rows.into_iter();

@@ -251,6 +251,31 @@ impl Store {
         Ok(wanted.load(&mut self.connection().await?).await?)
     }
 
+    /// Sessions of a purpose that some players began since a moment: whose, when, and in which
+    /// zone.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn begun_since(
+        &self,
+        school: Uuid,
+        players: &[Uuid],
+        purpose: Purpose,
+        since: DateTime<Utc>,
+    ) -> Result<Vec<(Uuid, DateTime<Utc>, String)>, StoreError> {
+        if players.is_empty() {
+            return Ok(Vec::new());
+        }
+        Ok(session::table
+            .filter(session::school_id.eq(school))
+            .filter(session::player_id.eq_any(players))
+            .filter(session::purpose.eq(Key(purpose)))
+            .filter(session::started_at.ge(since))
+            .select((session::player_id, session::started_at, session::zone))
+            .load(&mut self.connection().await?)
+            .await?)
+    }
+
     /// A player's sessions, latest first, with how many shots each has.
     ///
     /// # Errors

@@ -1,6 +1,7 @@
 //! The Hit station: live, the newest shot against its aim.
 
 use crate::guard::compute::compute_at_the_mat;
+use crate::http::by_size::by_size;
 use crate::http::coach::Coach;
 use crate::http::extract::Path;
 use crate::http::problem::Problem;
@@ -10,7 +11,7 @@ use crate::routes::session::sessions::{BlockView, SessionView, view_hit};
 use crate::routes::session::under_way::UnderWay;
 use crate::routes::shots::devices::DeviceView;
 use crate::state::App;
-use axum::Json;
+use axum::response::Response;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -78,9 +79,18 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// A session under way, as Hit shows it.
 #[utoipa::path(get, path = "/sessions/{session}/hit", params(("session" = Uuid, Path)), responses((status = OK, body = HitView), Problem))]
-async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>, Problem> {
+async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Response, Problem> {
+    by_size(
+        coach,
+        id,
+        move |coach| async move { hit_now(&coach, id).await },
+    )
+    .await
+}
+
+async fn hit_now(coach: &Coach, id: Uuid) -> Result<HitView, Problem> {
     let school = coach.school();
-    let (mut viewed, stored) = view_hit(&coach, id).await?;
+    let (mut viewed, stored) = view_hit(coach, id).await?;
     let session = UnderWay::of(coach.store(), school, stored, &viewed.view.progress).await?;
     viewed.view.shown.clone_from(&session.shown);
     let to_beat = session.last.as_ref();
@@ -125,7 +135,7 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
     })
     .await?;
     let shots = shots.iter().map(|shot| live(shot, &report.shown));
-    Ok(Json(HitView {
+    Ok(HitView {
         shots: shots.collect(),
         devices: devices.into_iter().filter(|d| d.serves(id)).collect(),
         session: view,
@@ -136,7 +146,7 @@ async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<HitView>
         advice,
         asks_for_warm_up,
         last_at,
-    }))
+    })
 }
 
 fn all_out(block: Option<&BlockView>) -> bool {

@@ -1,7 +1,7 @@
 //! The Read station of a session.
 
-use crate::guard::compute::{are_many, compute, large};
-use crate::guard::quiet::quietly;
+use crate::guard::compute::compute;
+use crate::http::by_size::by_size;
 use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
 use crate::http::given::Given;
@@ -11,7 +11,7 @@ use crate::routes::shots::balls::session_balls;
 use crate::routes::shots::marks::MarkView;
 use crate::state::App;
 use axum::Json;
-use axum::response::{IntoResponse, Response};
+use axum::response::Response;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
@@ -156,18 +156,8 @@ async fn read_session(
     Path(id): Path<Uuid>,
     Query(how): Query<Asked>,
 ) -> Result<Response, Problem> {
-    let school = coach.school();
-    let balls = coach.store().shots_in(school, &[id]).await?;
-    if !balls.get(&id).is_some_and(|balls| are_many(*balls)) {
-        return Ok(Json(read_now(&coach, id, how).await?).into_response());
-    }
-    // Who waits holds no connection.
-    coach.store().let_go();
-    let _turn = large(school).await?;
-    // Megabytes are not written out on a thread that others wait for.
-    quietly(async move {
-        let answer = read_now(&coach, id, how).await?;
-        Ok(Json(answer).into_response())
+    by_size(coach, id, move |coach| async move {
+        read_now(&coach, id, how).await
     })
     .await
 }

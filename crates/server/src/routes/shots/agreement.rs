@@ -21,7 +21,7 @@ use utoipa_axum::routes;
 use uuid::Uuid;
 
 /// Latest pairs looked at.
-const MOST_PAIRS: i64 = 2000;
+const MOST_PAIRS: usize = 2000;
 
 /// Two devices.
 #[derive(Deserialize, IntoParams)]

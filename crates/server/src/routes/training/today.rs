@@ -13,7 +13,6 @@ use tally_core::session::purpose::Purpose;
 use tally_core::training::calendar::{DayFor, PlannedDay, lay_out};
 use tally_core::vocabulary::zone::date_in;
 use tally_store::Store;
-use tally_store::session::sessions::{Session, SessionFilter};
 use tally_store::training::programmes::StoredProgramme;
 use tally_store::training::runs::Run;
 use utoipa::ToSchema;
@@ -55,7 +54,9 @@ async fn training_today(coach: Coach) -> Result<Json<Vec<TrainsToday>>, Problem>
     let programmes: Vec<Uuid> = due.iter().map(|due| due.programme).collect();
     let players: Vec<Uuid> = due.iter().map(|due| due.player).collect();
     let held = store.runs_of_programmes(school, &programmes).await?;
-    let check_ins = check_ins_since(store, school, now - LOOKED_BACK).await?;
+    let checks_in = |due: &&Due| due.day.day_for == DayFor::CheckIn;
+    let who: Vec<Uuid> = due.iter().filter(checks_in).map(|due| due.player).collect();
+    let check_ins = check_ins_since(store, school, &who, now - LOOKED_BACK).await?;
     let names = store.names_of_players(school, &players).await?;
     let protocols = store.protocols(school).await?;
     let mut told = Vec::new();
@@ -117,23 +118,16 @@ fn due(stored: &StoredProgramme, now: DateTime<Utc>) -> Option<Due> {
 /// A day of any zone, from its first to its last moment.
 const LOOKED_BACK: Duration = Duration::hours(40);
 
-/// Players who checked in since a moment, with the day it was.
+/// Those of some players who checked in since a moment, with the day it was.
 async fn check_ins_since(
     store: &Store,
     school: Uuid,
+    players: &[Uuid],
     since: DateTime<Utc>,
 ) -> Result<BTreeSet<(Uuid, NaiveDate)>, Problem> {
-    let filter = SessionFilter {
-        purpose: Some(Purpose::Benchmark),
-        from: Some(since),
-        ..SessionFilter::default()
-    };
-    let held = store.sessions_filtered(school, &filter).await?;
-    let day = |session: &Session| {
-        (
-            session.player_id,
-            date_in(session.started_at, &session.zone),
-        )
-    };
-    Ok(held.iter().map(day).collect())
+    let held = store
+        .begun_since(school, players, Purpose::Benchmark, since)
+        .await?;
+    let day = |(player, at, zone): (Uuid, DateTime<Utc>, String)| (player, date_in(at, &zone));
+    Ok(held.into_iter().map(day).collect())
 }

@@ -1,6 +1,7 @@
 //! The Decide station of a session: what there is to look at, and what was decided.
 
 use crate::guard::compute::compute;
+use crate::http::by_size::by_size;
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;
@@ -11,7 +12,7 @@ use crate::routes::shots::balls::{
 };
 use crate::routes::trials::decisions::DecisionView;
 use crate::state::App;
-use axum::Json;
+use axum::response::Response;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use tally_core::physics::club::Club;
@@ -99,9 +100,16 @@ pub fn routes() -> OpenApiRouter<App> {
 
 /// A session, as Decide opens.
 #[utoipa::path(get, path = "/sessions/{session}/decide", params(("session" = Uuid, Path)), responses((status = OK, body = DecideView), Problem))]
-async fn decide_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<DecideView>, Problem> {
+async fn decide_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Response, Problem> {
+    by_size(coach, id, move |coach| async move {
+        decide_now(&coach, id).await
+    })
+    .await
+}
+
+async fn decide_now(coach: &Coach, id: Uuid) -> Result<DecideView, Problem> {
     let school = coach.school();
-    let (viewed, hit) = view_hit(&coach, id).await?;
+    let (viewed, hit) = view_hit(coach, id).await?;
     let rules = coach.store().house_rules(school).await?;
     let balls = session_balls(coach.school(), hit, &rules).await?;
     let (session, stored) = (viewed.view, viewed.session);
@@ -118,7 +126,7 @@ async fn decide_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<Decid
     let clubs: Vec<Club> = Club::all()
         .filter(|club| balls.iter().any(|b| b.ball.club == *club))
         .collect();
-    Ok(Json(DecideView {
+    Ok(DecideView {
         counts: Counts {
             kept: standing(Standing::Kept),
             set_aside: standing(Standing::SetAside),
@@ -150,7 +158,7 @@ async fn decide_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<Decid
             .map(DecisionView::from)
             .collect(),
         session,
-    }))
+    })
 }
 
 /// What each felt effort gave and cost in a session.
@@ -160,7 +168,19 @@ async fn session_effort(
     Path(id): Path<Uuid>,
     Query(of): Query<OfClub>,
     Body(asked): Body<EffortAsked>,
-) -> Result<Json<EffortReport>, Problem> {
+) -> Result<Response, Problem> {
+    by_size(coach, id, move |coach| async move {
+        effort_now(&coach, id, of, asked).await
+    })
+    .await
+}
+
+async fn effort_now(
+    coach: &Coach,
+    id: Uuid,
+    of: OfClub,
+    asked: EffortAsked,
+) -> Result<EffortReport, Problem> {
     let school = coach.school();
     let rules = coach.store().house_rules(school).await?;
     let hole = match asked.hole {
@@ -187,7 +207,7 @@ async fn session_effort(
         })
     })
     .await??;
-    Ok(Json(report))
+    Ok(report)
 }
 
 /// What each step of club speed was worth in a session.
@@ -196,7 +216,18 @@ async fn session_speed_ladder(
     coach: Coach,
     Path(id): Path<Uuid>,
     Query(of): Query<OfClub>,
-) -> Result<Json<SpeedLadderReport>, Problem> {
+) -> Result<Response, Problem> {
+    by_size(coach, id, move |coach| async move {
+        speed_ladder_now(&coach, id, of).await
+    })
+    .await
+}
+
+async fn speed_ladder_now(
+    coach: &Coach,
+    id: Uuid,
+    of: OfClub,
+) -> Result<SpeedLadderReport, Problem> {
     let school = coach.school();
     let rules = coach.store().house_rules(school).await?;
     let hit = coach.store().hit_session(school, id).await?;
@@ -206,9 +237,7 @@ async fn session_speed_ladder(
     let club = chosen(of, &balls, &session)?;
     let balls = ladder_balls(balls, club);
     let rules = rules.looked_at(looks, balls.len());
-    Ok(Json(
-        compute(coach.school(), move || speed_ladder(&balls, &rules)).await?,
-    ))
+    Ok(compute(coach.school(), move || speed_ladder(&balls, &rules)).await?)
 }
 
 /// What warming up did in a session.
@@ -217,7 +246,14 @@ async fn session_warm_up_effect(
     coach: Coach,
     Path(id): Path<Uuid>,
     Query(of): Query<OfClub>,
-) -> Result<Json<WarmUpReport>, Problem> {
+) -> Result<Response, Problem> {
+    by_size(coach, id, move |coach| async move {
+        warm_up_effect_now(&coach, id, of).await
+    })
+    .await
+}
+
+async fn warm_up_effect_now(coach: &Coach, id: Uuid, of: OfClub) -> Result<WarmUpReport, Problem> {
     let school = coach.school();
     let rules = coach.store().house_rules(school).await?;
     let hit = coach.store().hit_session(school, id).await?;
@@ -225,9 +261,7 @@ async fn session_warm_up_effect(
     let balls = session_balls(coach.school(), hit, &rules).await?;
     let club = chosen(of, &balls, &session)?;
     let balls = labelled(balls, club);
-    Ok(Json(
-        compute(coach.school(), move || warm_up_effect(&balls, &rules)).await?,
-    ))
+    Ok(compute(coach.school(), move || warm_up_effect(&balls, &rules)).await?)
 }
 
 /// The balls of a club as a speed ladder takes them.
