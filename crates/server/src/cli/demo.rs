@@ -2,8 +2,11 @@
 
 use crate::http::password;
 use crate::made_up::{self, DEMO_DAY, Moved, identifier};
+use crate::routes::record::standings::tell_all;
 use chrono::{NaiveDate, Utc};
 use clap::Args;
+use indicatif::ProgressBar;
+use std::time::Duration;
 use tally_core::school::access::Role;
 use tally_sim::scenario::{self, COACH, JUNIORS, PLAYERS, SCHOOL};
 use tally_store::base::signed_in::SignedIn;
@@ -33,13 +36,35 @@ pub async fn run(demo: Demo) -> Result<(), StoreError> {
         Some(day) => Moved::to(day),
         None => Moved::to_now(Utc::now()),
     };
+    // Seen on a terminal alone.
+    let waiting = ProgressBar::new_spinner().with_message("Loading the demo school");
+    waiting.enable_steady_tick(Duration::from_millis(200));
     load_moved(&store, moved).await?;
+    waiting.set_message("Reading its sessions");
+    read(&store).await?;
+    waiting.finish_and_clear();
     println!(
         "{SCHOOL} is in, with {} players: sign in as {} with “{}”",
         PLAYERS.len() + JUNIORS.len(),
         scenario::SIGN_IN_NAME,
         scenario::PASSWORD
     );
+    Ok(())
+}
+
+/// Reads every session once, so that the first morning already tells how each player stands.
+async fn read(store: &Store) -> Result<(), StoreError> {
+    let school = store.founder().await?.school_id;
+    let store = store.for_school(school);
+    let rules = store.house_rules(school).await?;
+    let mark = store.figures_mark(school, &rules).await?;
+    let untold = store.untold(school, mark).await?;
+    if let Err(problem) = tell_all(&store, school, mark, untold, &rules).await {
+        tracing::warn!(
+            ?problem,
+            "the demo's sessions are read when they are looked at"
+        );
+    }
     Ok(())
 }
 

@@ -1,6 +1,6 @@
 //! How the server bears a full house: `bin/measure`, or this alone with the names of
 //! the figures wanted: `import`, `live`, `readers`, `keys`, and `attack`, `neighbour`, `ten-million`
-//! and `soak MINUTES`, which are told only when they are asked for.
+//! with PLAYERS SESSIONS SHOTS for another size, and `soak MINUTES`, which are told only when they are asked for.
 //!
 //! Four figures: bringing in 100,000 rows against PostgreSQL's own COPY of the same
 //! rows into the same tables; a shot on every open screen with fifty sessions of one
@@ -35,8 +35,9 @@ const SHOTS: usize = 500;
 
 #[tokio::main]
 async fn main() {
-    if std::env::args().nth(1).as_deref() == Some("ten-million") {
-        let kept = ten_million::measure().await;
+    let asked: Vec<String> = std::env::args().skip(1).collect();
+    if asked.first().is_some_and(|a| a == "ten-million") {
+        let kept = ten_million::measure(&asked[1..]).await;
         std::process::exit(if kept { 0 } else { 1 });
     }
     let stage = Stage::set(false).await;
@@ -44,7 +45,6 @@ async fn main() {
         http: stage.client().await,
         base: format!("{}/api/v1", stage.web),
     };
-    let asked: Vec<String> = std::env::args().skip(1).collect();
     let wanted = |figure: &str| asked.is_empty() || asked.iter().any(|a| a == figure);
     if wanted("import") {
         import(&stage, &api).await;
