@@ -6547,6 +6547,8 @@ export interface components {
             when?: string | null;
             club?: components["schemas"]["Club"] | null;
             block?: string | null;
+            /** @description Whether it comes in set aside. */
+            set_aside: boolean;
             reading?: components["schemas"]["Reading"] | null;
             troubles: components["schemas"]["CellTrouble"][];
         };

@@ -42,8 +42,11 @@ export function PreviewTable({ rows, layout, words }: Props) {
           </thead>
           <tbody>
             {rows.map((row) => (
-              <tr key={row.row}>
-                <th scope="row">{row.row}</th>
+              <tr key={row.row} className={row.set_aside ? css.aside : undefined}>
+                <th scope="row">
+                  {row.row}
+                  {row.set_aside && <small>set aside</small>}
+                </th>
                 {row.reading ? (
                   <>
                     <td>{row.when ?? "–"}</td>

@@ -49,7 +49,8 @@ pub fn value(
         }
         number = number.abs() * sign;
     }
-    let unit = if behind.is_empty() {
+    let times = quantity == Quantity::SmashFactor && matches!(behind, "x" | "X" | "×");
+    let unit = if behind.is_empty() || times {
         column_unit
     } else {
         unit_named(quantity.dimension(), behind).ok_or_else(|| {

@@ -29,14 +29,10 @@ const SHEETS: usize = 40;
 /// # Errors
 /// [`Invalid`] for an empty file, one with a header alone, and one that is no table.
 pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
-    if is_web_page(head) {
+    if let Some(other) = something_else(head) {
         let remedy = "open it in a spreadsheet and save it as CSV or as a workbook";
-        return Err(Invalid::new(
-            "file",
-            "",
-            "is a web page, whatever its name says",
-            remedy,
-        ));
+        let problem = format!("is {other}, whatever its name says");
+        return Err(Invalid::new("file", "", problem, remedy));
     }
     let (source, grid) = opened(head)?;
     let blank = |line: &Line| line.cells.iter().all(|cell| cell.trim().is_empty());
@@ -63,17 +59,31 @@ pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
     Ok(layout)
 }
 
-/// Whether it is a page of HTML, which some programs save under a workbook's name.
-fn is_web_page(head: &[u8]) -> bool {
+/// What it is where it is no table: a page of HTML, which some programs save under a workbook's
+/// name, and what else people take for one.
+fn something_else(head: &[u8]) -> Option<&'static str> {
+    const BEGINNINGS: [(&str, &[&str]); 5] = [
+        (
+            "a web page",
+            &["<html", "<!doctype html", "<table", "<meta", "<head"],
+        ),
+        ("XML", &["<?xml", "<shots", "<session"]),
+        ("a PDF", &["%pdf-"]),
+        ("a text document", &["{\\rtf"]),
+        ("a picture", &["\u{fffd}png\r\n", "gif8"]),
+    ];
     let text: String = String::from_utf8_lossy(&head[..head.len().min(1024)])
         .chars()
         .filter(|c| *c != '\0')
         .collect();
-    let begins = text.trim_start_matches(['\u{feff}', '\u{fffd}', ' ', '\r', '\n', '\t']);
-    let begins = begins.to_ascii_lowercase();
-    ["<html", "<!doctype html", "<table", "<meta", "<head"]
-        .iter()
-        .any(|tag| begins.starts_with(tag))
+    let text = text.to_ascii_lowercase();
+    let begins = text.trim_start_matches(['\u{feff}', ' ', '\r', '\n', '\t']);
+    let marked = begins.trim_start_matches('\u{fffd}');
+    let found = BEGINNINGS.iter().find(|(_, all)| {
+        all.iter()
+            .any(|tag| begins.starts_with(tag) || marked.starts_with(tag))
+    });
+    found.map(|(what, _)| *what)
 }
 
 /// How the file is written, with its first rows.

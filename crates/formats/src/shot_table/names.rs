@@ -74,7 +74,17 @@ fn within(name: &str) -> Option<&str> {
     let of_shot = ["ball", "club", "smash", "attack", "apex", "side"];
     let plain = plain_text(leaf);
     let begins = |words: &[&str]| words.iter().any(|word| plain.starts_with(word));
-    let shots = ["shot", "data", "values", "metrics", "measurements"];
+    let shots = [
+        "shot",
+        "data",
+        "values",
+        "metrics",
+        "measurement",
+        "measurements",
+        "reading",
+        "result",
+        "results",
+    ];
     let neutral = (["ball", "flight"].contains(&whose) && begins(&of_ball))
         || (shots.contains(&whose) && (begins(&of_ball) || begins(&of_shot)));
     neutral.then_some(leaf)

@@ -310,6 +310,7 @@ fn json_lines(bytes: &[u8]) -> Result<Vec<Line>, Invalid> {
     match json_items(bytes)? {
         Items::Shots(shots) => lines_of_shots(&shots),
         Items::Rows(rows) => lines_of_rows(&rows),
+        Items::Columns(columns) => lines_of_columns(&columns),
     }
 }
 
@@ -319,6 +320,8 @@ enum Items<'a> {
     Shots(Vec<&'a RawValue>),
     /// Lists of cells, of which the first names the columns.
     Rows(Vec<&'a RawValue>),
+    /// Lists of cells by the name of their column.
+    Columns(BTreeMap<String, &'a RawValue>),
 }
 
 fn not_listed(at: String, problem: impl Into<String>) -> Invalid {
@@ -364,6 +367,25 @@ fn json_items(bytes: &[u8]) -> Result<Items<'_>, Invalid> {
                     let rows =
                         std::iter::once(Ok(*columns)).chain(listed(data)?.into_iter().map(Ok));
                     return Ok(Items::Rows(rows.collect::<Result<_, Invalid>>()?));
+                }
+                let lists_of_cells = |within: &&RawValue| {
+                    let [first, second] = begins(within);
+                    first == b'[' && !matches!(second, b'[' | b'{')
+                };
+                if held.len() > 1 && held.values().all(lists_of_cells) {
+                    return Ok(Items::Columns(held));
+                }
+                let numbered = |(name, within): (&String, &&RawValue)| {
+                    name.bytes().all(|byte| byte.is_ascii_digit()) && begins(within)[0] == b'{'
+                };
+                if held.len() > 1 && held.iter().all(numbered) {
+                    let mut by_number: Vec<(u64, &RawValue)> = held
+                        .iter()
+                        .map(|(name, within)| (name.parse().unwrap_or(u64::MAX), *within))
+                        .collect();
+                    by_number.sort_by_key(|(number, _)| *number);
+                    shots.extend(by_number.into_iter().map(|(_, within)| within));
+                    continue;
                 }
                 let mut lists = held.values().filter(|within| begins(within) == *b"[{");
                 match (lists.next(), lists.next()) {
@@ -416,19 +438,31 @@ fn lines_of_shots(shots: &[&RawValue]) -> Result<Vec<Line>, Invalid> {
 }
 
 fn lines_of_rows(rows: &[&RawValue]) -> Result<Vec<Line>, Invalid> {
+    let cells = rows.iter().zip(1..);
+    let cells = cells.map(|(row, nth)| cells_of(row, &format!("item {nth}")));
+    numbered(cells.collect::<Result<_, Invalid>>()?)
+}
+
+fn cells_of(list: &RawValue, place: &str) -> Result<Vec<String>, Invalid> {
     let text = |cell: Value| match cell {
         Value::Null => String::new(),
         Value::String(text) => text,
         other => other.to_string(),
     };
-    let cells = rows.iter().zip(1..).map(|(row, nth)| {
-        let place = format!("item {nth}");
-        let cells: Vec<Value> =
-            serde_json::from_str(row.get()).map_err(|error| no_json(&place, &error))?;
-        Ok(cells.into_iter().map(text).collect())
-    });
-    let cells: Vec<Vec<String>> = cells.collect::<Result<_, Invalid>>()?;
-    numbered(cells)
+    let cells: Vec<Value> =
+        serde_json::from_str(list.get()).map_err(|error| no_json(place, &error))?;
+    Ok(cells.into_iter().map(text).collect())
+}
+
+fn lines_of_columns(columns: &BTreeMap<String, &RawValue>) -> Result<Vec<Line>, Invalid> {
+    let mut all = Vec::new();
+    for (name, list) in columns {
+        let mut cells = cells_of(list, name)?;
+        cells.insert(0, name.clone());
+        all.push(cells);
+    }
+    let lines = turned(&numbered(all)?);
+    lines.map_err(|_| too_much())
 }
 
 /// Rows with their numbers, all as wide as the widest.

@@ -703,7 +703,7 @@ fn rows_that_are_marked_as_left_out_are_set_aside_when_a_person_says_so() {
             panic!("{name}: {asked:#?}")
         };
         assert!(
-            question.open && question.asks.contains("1 of the first 3"),
+            question.open && question.asks.contains("1 of the first 3 rows was left out"),
             "{asked:#?}"
         );
         let mut answers = Vec::new();
@@ -744,6 +744,15 @@ fn a_table_written_as_json_is_read_and_one_of_nothings_does_not_fill_the_memory(
             "columns and data",
             r#"{"columns": ["Club", "Club speed (mph)"], "data": [["7i", 82.4], ["7i", 81], ["7i", 83]]}"#,
         ),
+        (
+            "lists by column",
+            r#"{"Club": ["7i", "7i", "7i"], "Club speed (mph)": [82.4, 81, 83]}"#,
+        ),
+        (
+            "shots by number",
+            r#"{"2": {"Club": "7i", "Club speed (mph)": 81}, "10": {"Club": "7i", "Club speed (mph)": 83},
+                "1": {"Club": "7i", "Club speed (mph)": 82.4}}"#,
+        ),
     ] {
         let wanted = Wanted {
             asks: &[],
@@ -756,6 +765,23 @@ fn a_table_written_as_json_is_read_and_one_of_nothings_does_not_fill_the_memory(
     let text = format!("[{{{}}}{}]", names.join(","), ",{}".repeat(200_000));
     let refused = guess(text.as_bytes(), today()).unwrap_err();
     assert!(refused.problem.contains("larger than"), "{refused}");
+}
+
+#[test]
+fn what_is_no_table_is_told_by_its_kind() {
+    for (bytes, kind) in [
+        (&b"<html><table><tr>"[..], "a web page"),
+        (b"<?xml version=\"1.0\"?><shots><shot/></shots>", "XML"),
+        (b"%PDF-1.7\n1 0 obj", "a PDF"),
+        (b"{\\rtf1\\ansi Club\\par}", "a text document"),
+        (b"\x89PNG\r\n\x1a\n\0\0", "a picture"),
+    ] {
+        let refused = guess(bytes, today()).unwrap_err();
+        assert!(
+            refused.problem.starts_with(&format!("is {kind}")),
+            "{refused}"
+        );
+    }
 }
 
 #[test]

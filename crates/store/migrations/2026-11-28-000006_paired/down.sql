@@ -1,4 +1,5 @@
-ALTER TABLE player_standing DROP COLUMN flags;
+ALTER TABLE player_standing DROP COLUMN heads;
+DROP FUNCTION flag_heads(jsonb);
 DROP TRIGGER shot_moved ON shot;
 DROP FUNCTION shot_moved();
 DROP TRIGGER reading_moved ON reading;

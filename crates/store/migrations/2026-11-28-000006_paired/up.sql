@@ -62,5 +62,12 @@ END $$;
 CREATE TRIGGER shot_moved AFTER UPDATE OF session_id ON shot
     FOR EACH ROW WHEN (OLD.session_id <> NEW.session_id) EXECUTE FUNCTION shot_moved();
 
--- What there is to look at of a player, beside all else that is told and may be long.
-ALTER TABLE player_standing ADD flags jsonb GENERATED ALWAYS AS (told -> 'flags') STORED;
+-- What there is to look at of a player, without its words and all else that is told: lists are put
+-- in order by it.
+CREATE FUNCTION flag_heads(told jsonb) RETURNS jsonb LANGUAGE sql IMMUTABLE AS $$
+    SELECT jsonb_agg(flag - 'said' - 'since' ORDER BY at)
+    FROM jsonb_array_elements(
+        CASE WHEN jsonb_typeof(told -> 'flags') = 'array' THEN told -> 'flags' END
+    ) WITH ORDINALITY AS each (flag, at)
+$$;
+ALTER TABLE player_standing ADD heads jsonb GENERATED ALWAYS AS (flag_heads(told)) STORED;

@@ -6,7 +6,7 @@ use crate::base::schema::{player, player_standing};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::{BigInt, Uuid as SqlUuid};
+use diesel::sql_types::{BigInt, Jsonb, Nullable, Uuid as SqlUuid};
 use diesel_async::RunQueryDsl;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -165,7 +165,7 @@ impl Store {
             .filter(player_standing::mark.eq(mark))
             .filter(player_standing::flagged)
             .filter(player::archived_at.is_null())
-            .select((player::id, player::name, player_standing::flags))
+            .select((player::id, player::name, player_standing::heads))
             .load(&mut self.connection().await?)
             .await?;
         // What an earlier version told and cannot be read is told again: no reason to fail.
@@ -193,7 +193,10 @@ impl Store {
             .filter(player_standing::school_id.eq(school))
             .filter(player_standing::mark.eq(mark))
             .filter(player_standing::player_id.eq_any(players))
-            .select((player_standing::player_id, player_standing::flags))
+            .select((
+                player_standing::player_id,
+                diesel::dsl::sql::<Nullable<Jsonb>>("player_standing.told -> 'flags'"),
+            ))
             .load(&mut self.connection().await?)
             .await?;
         let told = rows.into_iter();

@@ -192,6 +192,30 @@ struct SwingsRow {
     full_week: i64,
 }
 
+/// What a session is found by.
+#[derive(Debug, Clone, PartialEq, Queryable, Selectable)]
+#[diesel(table_name = session)]
+pub struct SessionLine {
+    /// Identifier.
+    pub id: Uuid,
+    /// Whose.
+    pub player_id: Uuid,
+    /// Why it is held.
+    pub purpose: Key<Purpose>,
+    /// Its club, where a block names none.
+    pub club: Key<Club>,
+    /// Where.
+    pub place: String,
+    /// When it began.
+    pub started_at: DateTime<Utc>,
+    /// Its time zone's name.
+    pub zone: String,
+    /// When it ended; absent while in progress.
+    pub ended_at: Option<DateTime<Utc>>,
+    /// What it can be found by, an array of words.
+    pub tags: serde_json::Value,
+}
+
 /// Days before a day that make a week of it.
 const WEEK_BEFORE: i64 = 6;
 
@@ -512,6 +536,37 @@ impl Store {
             .select(Session::as_select())
             .load(&mut self.connection().await?)
             .await?)
+    }
+
+    /// The latest sessions of a school by what they are found by, and before them all of some
+    /// players, the latest first.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn session_lines(
+        &self,
+        school: Uuid,
+        players: &[Uuid],
+        most: i64,
+    ) -> Result<Vec<SessionLine>, StoreError> {
+        let connection = &mut self.connection().await?;
+        let all = || {
+            session::table
+                .filter(session::school_id.eq(school))
+                .order((session::started_at.desc(), session::id))
+                .select(SessionLine::as_select())
+        };
+        let mut lines: Vec<SessionLine> = match players {
+            [] => Vec::new(),
+            players => {
+                let theirs = all().filter(session::player_id.eq_any(players));
+                theirs.load(connection).await?
+            }
+        };
+        let latest: Vec<SessionLine> = all().limit(most).load(connection).await?;
+        let others = latest.into_iter();
+        lines.extend(others.filter(|line| !players.contains(&line.player_id)));
+        Ok(lines)
     }
 
     /// Places where sessions were held, the latest used first.

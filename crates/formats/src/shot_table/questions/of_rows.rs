@@ -231,13 +231,18 @@ impl Asked<'_> {
         let told: Option<Vec<bool>> = self.told(at).into_iter().map(cells::yes).collect();
         let (out, all) = (held == ColumnUse::LeftOut, told?);
         let marked = all.iter().filter(|yes| **yes == out).count();
-        let rows = if marked == 1 { "row" } else { "rows" };
+        let (them, others) = match marked {
+            1 => ("it", "count it"),
+            _ => ("them", "count them"),
+        };
         let asks = format!(
-            "By {} {marked} of the first {} {rows} were left out. Set them aside, or count them like the others?",
+            "By {} {marked} of the first {} rows {} left out. Set {them} aside, or {others} like the others?",
             self.name(at),
-            self.rows.len()
+            self.rows.len(),
+            if marked == 1 { "was" } else { "were" }
         );
-        let becomes = [("set them aside", held), ("count them", ColumnUse::Unused)];
+        let set_aside = format!("set {them} aside");
+        let becomes = [(set_aside.as_str(), held), (others, ColumnUse::Unused)];
         let choices = becomes
             .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
         (marked > 0).then(|| self.ask("left_out", asks, Vec::new(), choices.into()))

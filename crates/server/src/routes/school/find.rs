@@ -9,7 +9,7 @@ use crate::routes::session::bag::in_words;
 use crate::state::App;
 use axum::Json;
 use serde::Deserialize;
-use std::collections::{HashMap, HashSet};
+use std::collections::HashMap;
 use tally_core::school::access::Right;
 use tally_core::school::find::{Kind, Thing, find, has, words};
 use tally_core::session::purpose::Purpose;
@@ -19,7 +19,7 @@ use tally_core::vocabulary::text::text_within;
 use tally_core::vocabulary::units::Units;
 use tally_core::vocabulary::zone::date_in;
 use tally_store::school::players::RosterRow;
-use tally_store::session::sessions::Session;
+use tally_store::session::sessions::SessionLine;
 use tally_store::trials::decisions::Decision;
 use utoipa::IntoParams;
 use utoipa_axum::router::OpenApiRouter;
@@ -204,18 +204,8 @@ async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thin
             }
         }
     }
-    let mut sessions = store.latest_sessions(school, LOOKED_THROUGH).await?;
-    // Of whoever is meant, older ones too.
-    let there: HashSet<Uuid> = sessions.iter().map(|session| session.id).collect();
-    for id in theirs {
-        let older = store.player_sessions(school, id).await?.into_iter();
-        sessions.extend(
-            older
-                .map(|(session, _)| session)
-                .filter(|s| !there.contains(&s.id)),
-        );
-    }
-    things.extend(sessions.into_iter().map(|held| session(&held, &names)));
+    let sessions = store.session_lines(school, &theirs, LOOKED_THROUGH).await?;
+    things.extend(sessions.into_iter().map(|held| session(held, &names)));
     let decisions = store.latest_decisions(school, LOOKED_THROUGH).await?;
     things.extend(decisions.into_iter().map(|taken| decision(taken, &names)));
     Ok(Json(compute(school, move || find(&asked, things)).await?))
@@ -268,10 +258,11 @@ fn begun_for(id: Uuid, name: &str) -> Vec<Thing> {
     begun.chain(others).collect()
 }
 
-fn session(held: &Session, names: &HashMap<Uuid, String>) -> Thing {
+fn session(held: SessionLine, names: &HashMap<Uuid, String>) -> Thing {
     let name = names.get(&held.player_id).map_or("", String::as_str);
     let on = date_in(held.started_at, &held.zone).format("%-d %B %Y");
-    let tags: String = held.tags().iter().map(|tag| format!(", {tag}")).collect();
+    let tags: Vec<String> = serde_json::from_value(held.tags).unwrap_or_default();
+    let tags: String = tags.iter().map(|tag| format!(", {tag}")).collect();
     let station = match held.ended_at {
         None => "hit",
         Some(_) => "read",
@@ -280,8 +271,8 @@ fn session(held: &Session, names: &HashMap<Uuid, String>) -> Thing {
         Kind::Session,
         format!(
             "{}, {}",
-            held.purpose.label(),
-            held.club.label().to_lowercase()
+            held.purpose.0.label(),
+            held.club.0.label().to_lowercase()
         ),
         format!("{name}, {on}, {}{tags}", held.place),
         format!("/sessions/{}/{station}", held.id),

@@ -20,8 +20,8 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
-/// Latest pairs looked at.
-const MOST_PAIRS: usize = 2000;
+/// Latest pairs looked at: by these, limits of agreement are known to a twentieth of the spread.
+const MOST_PAIRS: usize = 1000;
 
 /// Two devices.
 #[derive(Deserialize, IntoParams)]

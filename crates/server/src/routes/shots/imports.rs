@@ -68,6 +68,8 @@ struct PreviewRow {
     when: Option<String>,
     club: Option<Club>,
     block: Option<String>,
+    /// Whether it comes in set aside.
+    set_aside: bool,
     reading: Option<Reading>,
     troubles: Vec<CellTrouble>,
 }
@@ -293,12 +295,14 @@ impl PreviewRow {
             when: None,
             club: None,
             block: None,
+            set_aside: false,
             reading: None,
             troubles: vec![],
         };
         match shot {
             Err(troubles) => Self { troubles, ..empty },
             Ok(shot) => Self {
+                set_aside: shot.set_aside,
                 when: match shot.when {
                     When::At(moment) => Some(moment.format("%Y-%m-%d %H:%M UTC").to_string()),
                     When::Local(local) => Some(local.format("%Y-%m-%d %H:%M").to_string()),
