@@ -7,7 +7,7 @@
 
 use super::layout::MOST_COLUMNS;
 use super::line::Line;
-use calamine::{Data, Reader as _, Sheets, Xls, open_workbook_auto_from_rs};
+use calamine::{Cell, Data, DataRef, Reader as _, Sheets, Xls, open_workbook_auto_from_rs};
 use quick_xml::events::Event;
 use std::collections::BTreeMap;
 use std::io::{BufReader, Cursor, Read};
@@ -95,26 +95,15 @@ fn lines_of(book: &mut Book<'_>, name: &str, most: usize) -> Result<Vec<Line>, I
     }
     let mut told = Told::new(most);
     match book {
+        // A sheet that holds no cells is a chart.
         Sheets::Xlsx(book) => {
-            let Ok(mut cells) = book.worksheet_cells_reader(name) else {
-                return Ok(Vec::new());
-            };
-            while let Some(cell) = cells.next_cell().map_err(|_| unreadable())? {
-                let at = cell.get_position();
-                if !told.put(at, &cell.get_value().clone().into())? {
-                    break;
-                }
+            if let Ok(mut cells) = book.worksheet_cells_reader(name) {
+                told.take(|| cells.next_cell())?;
             }
         }
         Sheets::Xlsb(book) => {
-            let Ok(mut cells) = book.worksheet_cells_reader(name) else {
-                return Ok(Vec::new());
-            };
-            while let Some(cell) = cells.next_cell().map_err(|_| unreadable())? {
-                let at = cell.get_position();
-                if !told.put(at, &cell.get_value().clone().into())? {
-                    break;
-                }
+            if let Ok(mut cells) = book.worksheet_cells_reader(name) {
+                told.take(|| cells.next_cell())?;
             }
         }
         // What these hold was counted before they were opened.
@@ -145,6 +134,19 @@ impl Told {
             most,
             text: 0,
         }
+    }
+
+    /// Takes cells one after the other, as long as there is room for their rows.
+    fn take<'a, E>(
+        &mut self,
+        mut next: impl FnMut() -> Result<Option<Cell<DataRef<'a>>>, E>,
+    ) -> Result<(), Invalid> {
+        while let Some(cell) = next().map_err(|_| unreadable())? {
+            if !self.put(cell.get_position(), &cell.get_value().clone().into())? {
+                break;
+            }
+        }
+        Ok(())
     }
 
     /// Takes a cell; answers whether there is room for more rows.
