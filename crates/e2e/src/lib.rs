@@ -396,9 +396,26 @@ impl Stage {
         self.find(&shows).await.map(|_| ())
     }
 
+    /// Waits until nothing moves: what is clicked on its way is clicked elsewhere.
+    ///
+    /// # Errors
+    /// When the browser is gone.
+    pub async fn settled(&self) -> WebDriverResult<()> {
+        const RESTS: &str = "const done = arguments[0];
+            const moves = (a) => a.playState === 'running' && a.effect.getTiming().iterations !== Infinity;
+            let tries = 100;
+            const look = () =>
+              !document.getAnimations().some(moves) || --tries === 0 ? done() : setTimeout(look, 50);
+            setTimeout(look, 50);";
+        self.browser.execute_async(RESTS, vec![]).await.map(|_| ())
+    }
+
     /// Clicks an element that may still be moving into its place. Only a click that
     /// cannot have been delivered is made again.
-    async fn click_once_still(&self, xpath: &str) -> WebDriverResult<()> {
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn click_once_still(&self, xpath: &str) -> WebDriverResult<()> {
         let began = tokio::time::Instant::now();
         loop {
             let found = self.find(xpath).await?;

@@ -143,6 +143,8 @@ async fn in_both_themes(stage: &Stage, view: &str) -> WebDriverResult<Vec<String
     let light = violations(stage).await?;
     found.extend(light.into_iter().map(|v| format!("{view}, light: {v}")));
     stage.press("Barn light").await?;
+    // Half way from one theme to the other, colours are of neither.
+    stage.settled().await?;
     let dark = of_colours(stage).await?;
     found.extend(dark.into_iter().map(|v| format!("{view}, dark: {v}")));
     stage.press("Day light").await?;
@@ -271,7 +273,7 @@ async fn every_dialog_is_accessible_on_a_tablet_and_on_a_phone_in_both_themes() 
                 let dialog = format!("//*[@role='dialog'][contains(., \"{words}\")]");
                 stage.find(&dialog).await?;
                 // What is still coming into view has the colours of neither.
-                tokio::time::sleep(std::time::Duration::from_millis(500)).await;
+                stage.settled().await?;
                 let here = violations(stage).await?;
                 found.extend(
                     here.into_iter()
