@@ -106,6 +106,9 @@ fn no_table_breaks_its_reader() {
     let tables = [
         "Date;Club;Club speed (mph);Ball speed (mph);Spin;Carry (yd)\n18.04.2026 10:00:01;7 iron;81,2;110,4;6231;157,0\n18.04.2026 10:00:41;7 iron;80,4;108,8;;154,2\n",
         "hit_at,club,club_speed_mph,carry_yd\n2026-04-18T10:00:00Z,driver,94.1,221\n2026-04-18T10:01:00Z,driver,\"95,0\",226 yd\n",
+        r#"{"shots":[{"club":"7i","ball_speed":{"value":110,"unit":"mph"},"carry_yd":150},{"club":"7i","carry_yd":151}]}"#,
+        r#"{"columns":["club","ball_speed_mph"],"data":[["7i",110],["7i",111.5]]}"#,
+        r#"{"club":["7i","7i"],"ball_speed_mph":[110,111.5]}"#,
     ];
     let today = "2026-11-27".parse().unwrap();
     let mut rows_read = 0u64;

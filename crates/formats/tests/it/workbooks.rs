@@ -87,8 +87,12 @@ fn a_cell_that_strayed_to_the_end_of_a_sheet_is_no_reason_to_hold_all_between() 
         .unwrap()
         .write(1_048_575, 16_383, "x")
         .unwrap();
+    // A note far to the right, which is no stray, keeps its column.
+    let sheet = book.worksheet_from_index(0).unwrap();
+    sheet.write(2, 40, "windy").unwrap();
     let wide = book.save_to_buffer().unwrap();
-    assert!(guess(&wide, today()).is_ok());
+    let layout = guess(&wide, today()).unwrap();
+    assert_eq!(layout.columns.len(), 41);
 }
 
 /// An older workbook of these records, each of a kind and what it holds.
