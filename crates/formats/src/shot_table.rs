@@ -19,6 +19,7 @@ mod line;
 mod look;
 mod names;
 mod numbers;
+mod order;
 mod places;
 mod questions;
 mod rows;

@@ -5095,6 +5095,10 @@ export interface components {
             };
             /** @description Whether a row that names no club was hit with that of the row above it. */
             filled_down?: boolean;
+            /** @description Whether a row that names no day is of that of the row above it. */
+            days_down?: boolean;
+            /** @description Whether the last row was hit first. */
+            newest_first?: boolean;
             /** @description Whose rows are read, by what the file calls them; all when absent. */
             only?: string | null;
             /** @description Keys of the questions that a person answered. */

@@ -4,7 +4,7 @@ use super::ColumnUse;
 use super::clubs;
 use super::layout::{Layout, Source};
 use super::line::Line;
-use super::names::{Says, says};
+use super::names::{Says, plain_text, says};
 use super::numbers::{self, is_nothing};
 use super::source::{Lines, RowsError};
 use super::terms::{Means, meant, sums_up};
@@ -263,6 +263,9 @@ impl Sorts {
         let Some(first) = cells.iter().position(|cell| !cell.trim().is_empty()) else {
             return Sort::Blank;
         };
+        if is_page(cells) {
+            return Sort::Blank;
+        }
         if self.headings && heading(cells).is_some() {
             return Sort::Heading;
         }
@@ -343,6 +346,26 @@ fn is_rule(cells: &StringRecord) -> bool {
         |cell: &str| cell.len() > 1 && cell.chars().all(|c| matches!(c, '-' | '=' | ':' | '+'));
     let mut told = cells.iter().map(str::trim).filter(|cell| !cell.is_empty());
     told.clone().count() > 1 && told.all(line)
+}
+
+/// Whether it only counts the pages of a print: "Page 1 of 3", "Seite 2/3".
+fn is_page(cells: &StringRecord) -> bool {
+    let mut told = cells.iter().map(str::trim).filter(|cell| !cell.is_empty());
+    let (Some(only), None) = (told.next(), told.next()) else {
+        return false;
+    };
+    let plain = plain_text(only);
+    let mut words = plain
+        .split(|c: char| !c.is_alphanumeric())
+        .filter(|word| !word.is_empty());
+    let page = ["page", "pagina", "seite", "sida", "ページ", "페이지"];
+    let counts = |word: &str| {
+        word.bytes().all(|byte| byte.is_ascii_digit())
+            || ["of", "von", "de", "sur", "di", "av", "van"].contains(&word)
+    };
+    words.next().is_some_and(|word| page.contains(&word))
+        && plain.bytes().any(|byte| byte.is_ascii_digit())
+        && words.all(counts)
 }
 
 /// Whether every cell that holds anything is a unit, and one at least does.

@@ -230,6 +230,8 @@ fn laid_out(grid: &Grid, source: Source) -> Layout {
         alike: Alike::Each,
         clubs: BTreeMap::new(),
         filled_down: false,
+        days_down: false,
+        newest_first: false,
         only: None,
         settled: BTreeSet::new(),
     }
@@ -362,6 +364,7 @@ pub(super) fn filled(mut layout: Layout, grid: &Grid, today: NaiveDate) -> Resul
         .collect();
     layout.dates = dates::styles(&dated, today)[0];
     super::likely::likely_units(&mut layout, grid);
+    layout.newest_first = super::order::times_go_back(grid, &layout);
     Ok(layout)
 }
 

@@ -243,6 +243,12 @@ pub struct Layout {
     /// Whether a row that names no club was hit with that of the row above it.
     #[serde(default)]
     pub filled_down: bool,
+    /// Whether a row that names no day is of that of the row above it.
+    #[serde(default)]
+    pub days_down: bool,
+    /// Whether the last row was hit first.
+    #[serde(default)]
+    pub newest_first: bool,
     /// Whose rows are read, by what the file calls them; all when absent.
     #[serde(default)]
     pub only: Option<String>,

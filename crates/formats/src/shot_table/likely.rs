@@ -77,7 +77,7 @@ pub fn unit_groups(grid: &Grid, layout: &Layout, rows: &[&Line]) -> Vec<UnitGrou
         let name = header.and_then(|cells| cells.get(i)).unwrap_or("");
         let silent = matches!(
             says(name, units.and_then(|cells| cells.get(i))),
-            Says::WithoutUnit(_)
+            Says::WithoutUnit(_) | Says::Either(_, None)
         );
         let numbers: Vec<(f64, &str)> = told(rows, i)
             .into_iter()

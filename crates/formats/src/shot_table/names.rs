@@ -15,6 +15,8 @@ pub enum Says {
     Holds(ColumnUse),
     /// A value whose unit it does not tell.
     WithoutUnit(Quantity),
+    /// One of two values, in the unit that it tells.
+    Either([Quantity; 2], Option<Unit>),
     /// Backspin, which is not quite the spin.
     Backspin,
     /// A value in something that it is not measured in, or that is not read: why.
@@ -33,9 +35,9 @@ pub fn plain_text(text: &str) -> String {
         .replace('ß', "ss")
 }
 
-/// Whether a name has a unit in brackets.
-pub fn tells_unit(name: &str) -> bool {
-    bracketed(name).is_some_and(|(_, within, _)| named(&within).is_some())
+/// The unit that a name has in brackets.
+pub fn unit_of(name: &str) -> Option<Told> {
+    named(&bracketed(name)?.1)
 }
 
 /// What a name says, with the unit that a row below it tells.
@@ -154,6 +156,17 @@ fn readings(name: &str) -> Vec<(String, Option<String>)> {
             all.push((words(before), Some(behind.to_owned())));
         }
     }
+    // "BALLSPEEDMPH".
+    let plain = spaced.to_lowercase();
+    let glued = [
+        "mph", "kmh", "kph", "mps", "yards", "yds", "yd", "feet", "ft", "deg", "rpm", "m",
+    ];
+    let ends = glued
+        .iter()
+        .find_map(|unit| Some((plain.strip_suffix(unit)?, *unit)));
+    if let (Some((before, unit)), None) = (ends, cut) {
+        all.push((before.to_owned(), Some(unit.to_owned())));
+    }
     all
 }
 
@@ -230,6 +243,13 @@ fn with_unit(means: Means, unit: Option<&str>) -> Says {
             return match unit.and_then(named) {
                 None | Some(Told::Unit(Unit::Rpm)) => Says::Backspin,
                 _ => Says::Nothing,
+            };
+        }
+        Means::Either(two) => {
+            return match unit.map(|text| super::units::unit_named(two[0].dimension(), text)) {
+                None => Says::Either(two, None),
+                Some(Some(unit)) => Says::Either(two, Some(unit)),
+                Some(None) => Says::Nothing,
             };
         }
         Means::Value(quantity) => quantity,

@@ -48,6 +48,8 @@ pub struct NewBlock {
 /// Where a shot belongs.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Placed {
+    /// The shot's own identifier: of those of the same moment, in the order they were hit.
+    pub shot: Uuid,
     /// Its session.
     pub session: Uuid,
     /// Its block.
@@ -61,6 +63,8 @@ struct OpenSession {
     club: Club,
     shots: i64,
     blocks: i32,
+    /// When the shot before was hit.
+    latest: DateTime<Utc>,
     /// The block under way.
     block: Option<OpenBlock>,
 }
@@ -79,6 +83,12 @@ pub struct Places {
     day: NaiveDate,
     club: Club,
     sessions: HashMap<NaiveDate, OpenSession>,
+    /// Whether the last row was hit first.
+    newest_first: bool,
+    /// The millisecond of the next identifier, where they go back.
+    backwards: u64,
+    /// Whether a shot stood behind one of its session that was hit later.
+    pub unordered: bool,
     /// Sessions opened since they were last taken.
     pub new_sessions: Vec<NewSession>,
     /// Blocks opened since they were last taken.
@@ -87,17 +97,26 @@ pub struct Places {
 
 impl Places {
     /// Shots without a day belong to `day`, those without a club to `club`; times
-    /// without a zone are those of `zone`.
+    /// without a zone are those of `zone`. Of those without a time the first row was hit first,
+    /// or with `newest_first` the last.
     ///
     /// # Errors
     /// [`Invalid`] when there is no such zone.
-    pub fn new(zone: &str, day: NaiveDate, club: Club) -> Result<Self, Invalid> {
+    pub fn new(
+        zone: &str,
+        day: NaiveDate,
+        club: Club,
+        newest_first: bool,
+    ) -> Result<Self, Invalid> {
         let zone = tally_core::vocabulary::zone::zone("zone", zone)?;
         Ok(Self {
             zone,
             day,
             club,
             sessions: HashMap::new(),
+            newest_first,
+            backwards: Utc::now().timestamp_millis().unsigned_abs(),
+            unordered: false,
             new_sessions: Vec::new(),
             new_blocks: Vec::new(),
         })
@@ -129,11 +148,17 @@ impl Places {
         let (day, told) = self.told(shot);
         let day = day.unwrap_or(self.day);
         let nth = self.sessions.get(&day).map_or(0, |open| open.shots);
-        // Without a time, from noon on, in the order of the table.
+        // Without a time, from noon on, in the order of the table; or back from six.
         let hit_at = told.unwrap_or_else(|| {
-            let noon = NaiveTime::from_hms_opt(12, 0, 0).unwrap_or_default();
-            self.moment(day.and_time(noon)) + Duration::seconds(nth)
+            let (hour, on) = if self.newest_first {
+                (18, -nth)
+            } else {
+                (12, nth)
+            };
+            let begins = NaiveTime::from_hms_opt(hour, 0, 0).unwrap_or_default();
+            self.moment(day.and_time(begins)) + Duration::seconds(on)
         });
+        let id = self.next_id();
         let club = self.club_of(shot);
         let open = self.sessions.entry(day).or_insert_with(|| {
             let session = NewSession {
@@ -146,12 +171,15 @@ impl Places {
                 club,
                 shots: 0,
                 blocks: 0,
+                latest: hit_at,
                 block: None,
             };
             self.new_sessions.push(session);
             open
         });
         open.shots += 1;
+        self.unordered |= hit_at < open.latest;
+        open.latest = hit_at;
         let effort = shot.effort_pct.map(|pct| format!("{pct} %"));
         let told = shot.block.as_deref().or(effort.as_deref());
         let label = told.unwrap_or(UNLABELLED);
@@ -188,10 +216,23 @@ impl Places {
             }
         };
         Placed {
+            shot: id,
             session: open.id,
             block,
             hit_at,
         }
+    }
+
+    /// Identifiers are ordered by when they were made: of shots of the same minute that says
+    /// which was hit first.
+    fn next_id(&mut self) -> Uuid {
+        if !self.newest_first {
+            return Uuid::now_v7();
+        }
+        self.backwards = self.backwards.saturating_sub(1);
+        let mut random = [0; 10];
+        random.copy_from_slice(&Uuid::new_v4().as_bytes()[6..]);
+        uuid::Builder::from_unix_timestamp_millis(self.backwards, &random).into_uuid()
     }
 
     /// A local time as a moment. In the hour that a clock goes through twice, the first
@@ -226,7 +267,7 @@ mod tests {
     }
 
     fn places() -> Places {
-        Places::new("Europe/Vienna", day("2026-04-20"), Club::Driver).unwrap()
+        Places::new("Europe/Vienna", day("2026-04-20"), Club::Driver, false).unwrap()
     }
 
     #[test]
@@ -260,7 +301,7 @@ mod tests {
             placed.hit_at,
             "2026-03-29T01:30:00Z".parse::<DateTime<Utc>>().unwrap()
         );
-        assert!(Places::new("Nowhere/Town", day("2026-04-20"), Club::Driver).is_err());
+        assert!(Places::new("Nowhere/Town", day("2026-04-20"), Club::Driver, false).is_err());
     }
 
     #[test]

@@ -106,10 +106,13 @@ pub(super) fn questions(grid: &Grid, layout: &Layout, today: NaiveDate) -> Vec<Q
     all.extend(asked.players());
     all.extend(asked.doubles());
     all.extend(asked.backspin());
+    all.extend(asked.either());
     all.extend(asked.unnamed());
     all.extend(asked.units());
     all.extend(asked.dates());
     all.extend(asked.elapsed());
+    all.extend(asked.days_down());
+    all.extend(asked.order());
     all.extend(asked.zeros());
     all.extend(asked.alike());
     all.extend(asked.clubs());

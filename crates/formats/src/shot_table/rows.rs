@@ -8,6 +8,7 @@ use super::line::Line;
 use super::numbers::is_nothing;
 use super::source::{Lines, RowsError};
 use super::{CellTrouble, ImportedShot, When, clubs, dates};
+use chrono::NaiveDate;
 use csv::StringRecord;
 use std::collections::{BTreeMap, HashSet, VecDeque};
 use std::hash::{BuildHasher, RandomState};
@@ -109,6 +110,8 @@ pub struct Rows<R: Read> {
     heading: Option<String>,
     /// The club of the row above, as the file calls it.
     above: Option<String>,
+    /// The day of the row above.
+    day_above: Option<NaiveDate>,
     /// The row of other names below which rows stand that are of another table.
     under_others: Option<u64>,
     /// Whether the row of units is still to come.
@@ -144,6 +147,7 @@ impl<R: Read> Rows<R> {
             names: names_of(None, layout.columns.len()),
             heading: None,
             above: None,
+            day_above: None,
             under_others: None,
             units_to_come: layout.unit_row,
             layout,
@@ -197,10 +201,10 @@ impl<R: Read> Rows<R> {
                 }
                 Sort::Summary => self.skipped.summaries += 1,
                 Sort::Heading => self.heading = heading(&line.cells).map(str::to_owned),
-                Sort::Shot if self.is_another_s(&line.cells) => self.note_club(&line.cells),
+                Sort::Shot if self.is_another_s(&line.cells) => self.note_above(&line.cells),
                 Sort::Shot if self.is_seen(&line.cells) => self.skipped.alike += 1,
                 Sort::Shot => {
-                    self.note_club(&line.cells);
+                    self.note_above(&line.cells);
                     self.read(&line);
                 }
             }
@@ -224,9 +228,16 @@ impl<R: Read> Rows<R> {
         &self.skipped
     }
 
-    /// Keeps the club of a row in mind for those below it.
-    fn note_club(&mut self, cells: &StringRecord) {
+    /// Keeps the club and the day of a row in mind for those below it.
+    fn note_above(&mut self, cells: &StringRecord) {
         let told = self.layout.columns.iter().zip(cells);
+        if self.layout.days_down {
+            let day = |(column, cell): (&ColumnUse, &str)| {
+                let told = *column == ColumnUse::Date && !is_nothing(cell.trim());
+                told.then(|| dates::fits(cell, self.layout.dates))?
+            };
+            self.day_above = told.clone().find_map(day).or(self.day_above);
+        }
         let mut told = told.filter(|(column, cell)| {
             self.layout.filled_down && **column == ColumnUse::Club && !is_nothing(cell.trim())
         });
@@ -353,10 +364,13 @@ impl<R: Read> Rows<R> {
                 }
                 continue;
             }
-            let taken = if is_nothing(cell) {
-                Self::without(*column)
-            } else {
-                self.take(cell, *column, &mut row)
+            let taken = match (is_nothing(cell), column, self.day_above) {
+                (true, ColumnUse::Date, Some(day)) => {
+                    row.shot.when = When::Day(day);
+                    Ok(())
+                }
+                (true, ..) => Self::without(*column),
+                (false, ..) => self.take(cell, *column, &mut row),
             };
             if let Err(why) = taken {
                 troubles.push(self.trouble(line, i, why));

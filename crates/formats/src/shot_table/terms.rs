@@ -14,6 +14,8 @@ use tally_core::vocabulary::units::Unit;
 pub enum Means {
     /// A value of the shot.
     Value(Q),
+    /// One of two values of the shot: a distance is the carry or the total.
+    Either([Q; 2]),
     /// The part of the spin about the level axis: nearly all of it for a straight shot.
     Backspin,
     /// Something beside values.
@@ -73,7 +75,7 @@ const VALUES: [(Q, &str); 27] = [
     ),
     (
         Q::FaceAngle,
-        "face angle, face, club face, clubface, club face angle, clubface angle, face to target; \
+        "face angle, face, club face, clubface, club face angle, clubface angle, face to target, ftt; \
         schlagflächenwinkel, schlagflächenstellung, schlagfläche; angle de face, angle de la face, face de club, angle face; \
         ángulo de la cara, ángulo de cara, cara del palo, ángulo cara; angolo faccia, angolo della faccia, faccia del bastone; \
         bladvinkel, klubbladsvinkel, klubbvinkel; clubbladhoek, bladhoek, clubbladstand; \
@@ -183,6 +185,19 @@ const VALUES: [(Q, &str); 27] = [
     (Q::TrailPeak, "trail peak"),
 ];
 
+/// Words that one of two values goes by.
+const EITHER: [([Q; 2], &str); 2] = [
+    (
+        [Q::Carry, Q::Total],
+        "distance, dist, length, yardage, shot distance; weite, distanz, länge, entfernung; longueur; distancia, longitud; distanza, lunghezza; \
+        avstånd, längd, distans; afstand, lengte; 距離, 飛距離; 거리, 비거리; 距离",
+    ),
+    (
+        [Q::ClubSpeed, Q::BallSpeed],
+        "speed, spd, velocity; geschwindigkeit, geschw; vitesse; velocidad; velocità; hastighet, hast; snelheid; スピード; 스피드, 속도; 速度",
+    ),
+];
+
 const BACKSPIN: &str = "backspin, back spin; backspin rate, rückwärtsdrall, rückspin; rétro spin, rétrospin, effet rétro; retroceso, backspin; \
     bakspinn, backspinn; バックスピン, バックスピン量; 백스핀, 백스핀량; 后旋, 倒旋, 後旋";
 
@@ -248,7 +263,13 @@ static KNOWN: LazyLock<HashMap<String, Means>> = LazyLock::new(|| {
     let roles = ROLES
         .iter()
         .map(|(role, terms)| (Means::Role(*role), *terms));
-    let all = values.chain(roles).chain([(Means::Backspin, BACKSPIN)]);
+    let either = EITHER
+        .iter()
+        .map(|(two, terms)| (Means::Either(*two), *terms));
+    let all = values
+        .chain(roles)
+        .chain([(Means::Backspin, BACKSPIN)])
+        .chain(either);
     let mut known = HashMap::new();
     for (means, terms) in all {
         for term in each(terms) {

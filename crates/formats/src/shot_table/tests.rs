@@ -422,7 +422,8 @@ fn efforts_open_blocks_of_their_own_and_words_of_effort_are_left_alone() {
     let shots = good(told.as_bytes());
     let efforts: Vec<_> = shots.iter().map(|shot| shot.effort_pct).collect();
     assert_eq!(efforts, [Some(60), Some(60), Some(100)]);
-    let mut places = Places::new("UTC", "2026-04-20".parse().unwrap(), Club::Driver).unwrap();
+    let mut places =
+        Places::new("UTC", "2026-04-20".parse().unwrap(), Club::Driver, false).unwrap();
     for shot in &shots {
         places.place(shot);
     }

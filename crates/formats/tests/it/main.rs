@@ -3,5 +3,6 @@
 #![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
 
 mod fuzz;
+mod order;
 mod shapes;
 mod workbooks;

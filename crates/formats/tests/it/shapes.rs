@@ -866,3 +866,84 @@ fn values_that_cannot_be_together_are_asked_about() {
         assert_eq!(open_keys(file), ["believed"], "{file}");
     }
 }
+
+#[test]
+fn a_name_that_says_one_of_two_values_is_asked_about() {
+    use Q::{BallSpeed, Carry, ClubSpeed, Total};
+    for (name, labels) in [
+        (
+            "Distance (yd)",
+            ["carry", "total", "leave it out"].as_slice(),
+        ),
+        ("Weite [m]", &["carry", "total", "leave it out"]),
+        ("Speed (mph)", &["club speed", "ball speed", "leave it out"]),
+        // The other is there.
+        ("carry (yd),Distance (yd)", &["total", "leave it out"]),
+        (
+            "ball speed (mph),Vitesse (mph)",
+            &["club speed", "leave it out"],
+        ),
+    ] {
+        let several = name.contains(',');
+        let rest = if several { "101," } else { "" };
+        let file = format!("club,{name}\n7i,{rest}102\n7i,{rest}103\n");
+        let mut layout = guess(file.as_bytes(), today()).unwrap();
+        let asked = look(file.as_bytes(), &layout, today()).unwrap().questions;
+        let of_it = asked.iter().find(|q| q.key.starts_with("either:"));
+        let question = of_it.unwrap_or_else(|| panic!("{name}: {asked:#?}"));
+        let told: Vec<_> = question.choices.iter().map(|c| c.label.as_str()).collect();
+        assert!(question.open && told == labels, "{name}: {told:?}");
+        layout.columns =
+            serde_json::from_value(question.choices[0].change["columns"].clone()).unwrap();
+        layout.settled.insert(question.key.clone());
+        let (shots, bad) = read(file.as_bytes(), layout);
+        let held = [Carry, Total, ClubSpeed, BallSpeed]
+            .into_iter()
+            .find(|quantity| quantity.label().to_lowercase() == labels[0]);
+        assert!(
+            shots[0].reading.get(held.unwrap()).is_some() && bad == 0,
+            "{name}"
+        );
+    }
+    // Both are there by their own names, or the name says more.
+    for name in [
+        "carry (yd),total (yd),distance (yd)",
+        "target distance (yd),carry (yd),total (yd)",
+    ] {
+        let file = format!("club,{name}\n7i,101,102,103\n7i,102,103,104\n");
+        let layout = guess(file.as_bytes(), today()).unwrap();
+        let asked = look(file.as_bytes(), &layout, today()).unwrap().questions;
+        assert!(
+            asked.iter().all(|q| !q.key.starts_with("either:")),
+            "{asked:#?}"
+        );
+    }
+}
+
+#[test]
+fn names_written_as_one_word_with_their_unit_are_known_and_counted_pages_are_no_shots() {
+    let file = "CLUBNAME,CLUBHEADSPEEDMPH,CARRYYDS\n7i,82.4,165.2\nPage 1 of 2,,\n\
+        CLUBNAME,CLUBHEADSPEEDMPH,CARRYYDS\n7i,81,160\n7i,83,166\nPage 2 of 2,,\n";
+    right("one word", file, &[SPEED, CARRY]);
+}
+
+#[test]
+fn columns_of_blocks_that_name_their_unit_are_asked_about_in_that_unit() {
+    let file = "shot,Warm-up (yd),Block 1 (yd),Block 2 (yd)\n1,140,150,155\n2,141,151,156\n";
+    let mut layout = guess(file.as_bytes(), today()).unwrap();
+    let asked = look(file.as_bytes(), &layout, today()).unwrap().questions;
+    let [question] = &asked[..] else {
+        panic!("{asked:#?}")
+    };
+    let told: Vec<_> = question.choices.iter().map(|c| c.label.as_str()).collect();
+    assert_eq!(told, ["carry, yd", "total, yd"]);
+    layout.columns = serde_json::from_value(question.choices[0].change["columns"].clone()).unwrap();
+    layout.settled.insert(question.key.clone());
+    let (shots, bad) = read(file.as_bytes(), layout);
+    assert_eq!((shots.len(), bad), (6, 0));
+    // Values that are not read are no blocks.
+    let file = "shot,Bounce (yd),Tempo (s)\n1,3,0.9\n2,4,0.8\n";
+    let layout = guess(file.as_bytes(), today()).unwrap();
+    let asked = look(file.as_bytes(), &layout, today()).unwrap().questions;
+    assert!(asked.is_empty(), "{asked:#?}");
+}

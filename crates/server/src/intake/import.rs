@@ -149,6 +149,7 @@ pub async fn run(wanted: Wanted, body: Body) -> Result<(), StoreError> {
         header: names.lock().map(|names| names.clone()).unwrap_or_default(),
         remarks: Vec::new(),
         known: counts.known,
+        unordered: false,
     };
     let (state, message) = match ended {
         Ok(None) => return Ok(()),
@@ -253,7 +254,8 @@ async fn store_all(
     let Wanted {
         store, school, new, ..
     } = wanted;
-    let mut places = match Places::new(&wanted.zone, wanted.day, wanted.club) {
+    let newest_first = wanted.layout.newest_first;
+    let mut places = match Places::new(&wanted.zone, wanted.day, wanted.club, newest_first) {
         Ok(places) => places,
         Err(why) => return Ok(Some(("failed", why.to_string()))),
     };
@@ -287,6 +289,7 @@ async fn store_all(
                     header: names.lock().map(|names| names.clone()).unwrap_or_default(),
                     remarks,
                     known: counts.known,
+                    unordered: places.unordered,
                 };
                 return end(wanted, writer, counts, bytes, (&read, &sha256)).await;
             }
@@ -456,6 +459,7 @@ fn sort(rows: Vec<ReadRow>, places: &mut Places) -> (Vec<PlacedShot>, Vec<BadRow
                 let placed = places.place(&shot);
                 let before = shots.last().filter(|before| before.row == number);
                 shots.push(PlacedShot {
+                    id: placed.shot,
                     session_id: placed.session,
                     block_id: placed.block,
                     hit_at: placed.hit_at,

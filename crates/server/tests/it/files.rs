@@ -394,6 +394,37 @@ async fn a_file_that_grows_brings_in_its_new_rows_alone() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_file_with_the_newest_shot_first_stands_as_it_was_hit() {
+    let stage = Stage::with_session().await;
+    let file = "date,club,block,ball speed (mph),carry (yd)\n\
+        2026-04-18 10:21,iron7,After,106.5,158\n2026-04-18 10:20,iron7,After,106.4,157\n\
+        2026-04-18 10:15,iron7,Before,106.3,156\n2026-04-18 10:15,iron7,Before,106.2,155\n\
+        2026-04-18 10:15,iron7,Before,106.1,154\n";
+    assert_eq!(bring(&stage, 1, file, "").await["rows_good"], 5);
+    let (_, player) = stage.get(&format!("/players/{PLAYER}")).await;
+    let sessions = player["sessions"].as_array().unwrap().iter();
+    let session = sessions.into_iter().find(|s| s["shots"] == 5).unwrap();
+    let read = format!("/sessions/{}/read", session["id"].as_str().unwrap());
+    let (_, read) = stage.get(&read).await;
+    let spoken = |field: &str| read["session"][field].as_str().unwrap().to_owned();
+    assert!(
+        spoken("started_at").starts_with("2026-04-18T08:15"),
+        "{read}"
+    );
+    let shots = read["shots"].as_array().unwrap();
+    let speeds: Vec<f64> = shots
+        .iter()
+        .map(|shot| shot["reading"]["ball_speed"]["si"].as_f64().unwrap())
+        .collect();
+    assert!(speeds.is_sorted(), "{speeds:?}");
+    let blocks = read["session"]["blocks"].as_array().unwrap();
+    let labels: Vec<_> = blocks.iter().map(|block| block["label"].clone()).collect();
+    assert_eq!(labels, ["Before", "After"]);
+    assert_eq!(shots[0]["block"], blocks[0]["id"]);
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_file_that_leaves_something_open_is_not_taken_in() {
     let stage = Stage::with_session().await;
     let table = "date,club speed (mph),carry\n03/04/2026,92.4,231\n04/05/2026,93,233\n";

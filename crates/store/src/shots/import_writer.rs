@@ -47,6 +47,8 @@ pub struct ReadFile {
     pub remarks: Vec<String>,
     /// Rows whose shots were in already.
     pub known: i64,
+    /// Whether shots did not stand in the order they were hit.
+    pub unordered: bool,
 }
 
 /// A session of a file.
@@ -90,6 +92,8 @@ pub struct ImportedBlock {
 /// A shot of a file, in its place.
 #[derive(Debug, Clone)]
 pub struct PlacedShot {
+    /// Its identifier: of shots of the same moment, in the order they were hit.
+    pub id: Uuid,
     /// Its session.
     pub session_id: Uuid,
     /// Its block.
@@ -115,6 +119,23 @@ fn sequence_of(shot: &PlacedShot) -> i64 {
 
 /// Most shots of one row.
 const MOST_OF_A_ROW: i64 = 1_000;
+
+/// A session begins with its first shot, wherever that stood in the file.
+const SESSIONS_BEGIN: &str = "\
+    UPDATE session SET started_at = first.hit_at FROM \
+        (SELECT session_id, min(hit_at) AS hit_at FROM shot WHERE school_id = $1 AND session_id IN \
+            (SELECT id FROM session WHERE school_id = $1 AND import_id = $2) GROUP BY 1) AS first \
+    WHERE session.school_id = $1 AND session.id = first.session_id";
+
+/// So do its blocks, which stand in the order they were begun.
+const BLOCKS_BEGIN: &str = "\
+    WITH first AS \
+        (SELECT DISTINCT ON (block_id) block_id, session_id, hit_at, id FROM shot WHERE school_id = $1 AND session_id IN \
+            (SELECT id FROM session WHERE school_id = $1 AND import_id = $2) ORDER BY block_id, hit_at, id), \
+    placed AS \
+        (SELECT block_id, hit_at, (row_number() OVER (PARTITION BY session_id ORDER BY hit_at, id) - 1)::int AS position FROM first) \
+    UPDATE block SET begun_at = placed.hit_at, position = placed.position FROM placed \
+    WHERE block.school_id = $1 AND block.id = placed.block_id";
 
 /// An import under way: nothing of it is seen until it is finished.
 pub struct ImportWriter {
@@ -225,7 +246,7 @@ impl ImportWriter {
     /// # Errors
     /// [`StoreError::Raw`].
     pub async fn add_shots(&self, shots: &[PlacedShot]) -> Result<(), StoreError> {
-        let ids: Vec<Uuid> = shots.iter().map(|_| Uuid::now_v7()).collect();
+        let ids: Vec<Uuid> = shots.iter().map(|shot| shot.id).collect();
         let sink = self
             .client
             .copy_in("COPY shot (school_id, id, session_id, block_id, hit_at) FROM STDIN BINARY")
@@ -335,6 +356,13 @@ impl ImportWriter {
                 &[&self.school, &self.new.id],
             )
             .await?;
+        if read.unordered {
+            for sql in [SESSIONS_BEGIN, BLOCKS_BEGIN] {
+                self.client
+                    .execute(sql, &[&self.school, &self.new.id])
+                    .await?;
+            }
+        }
         let told = self
             .client
             .execute(

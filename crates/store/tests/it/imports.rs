@@ -94,6 +94,7 @@ impl Scene {
                 let mut reading = Reading::default();
                 reading.set(Quantity::ClubSpeed, *speed, Provenance::Measured);
                 PlacedShot {
+                    id: Uuid::now_v7(),
                     session_id: session,
                     block_id: block,
                     hit_at: started_at + chrono::Duration::seconds(row),

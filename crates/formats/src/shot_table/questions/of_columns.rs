@@ -4,8 +4,9 @@ use super::super::cells;
 use super::super::layout::ColumnUse;
 use super::super::likely::{in_unit, unit_groups};
 use super::super::line::Line;
-use super::super::names::{Says, says, tells_unit};
+use super::super::names::{Says, says, unit_of};
 use super::super::numbers::{Marks, is_nothing, number};
+use super::super::units::Told;
 use super::{Asked, Question, choice};
 use serde_json::json;
 use std::collections::BTreeMap;
@@ -23,15 +24,13 @@ impl Asked<'_> {
             .columns
             .iter()
             .any(|c| matches!(c, ColumnUse::Value { .. }));
-        let of_blocks: Vec<usize> = (0..self.layout.columns.len())
+        let numbers: Vec<usize> = (0..self.layout.columns.len())
             .filter(|&i| {
                 matches!(
                     self.layout.columns[i],
                     ColumnUse::Unused | ColumnUse::Shots { .. }
                 )
             })
-            // A name with a unit is of a value that is not read.
-            .filter(|&i| !tells_unit(&self.names[i]))
             .filter(|&i| {
                 let told = self.told(i);
                 let numbers = told
@@ -40,6 +39,21 @@ impl Asked<'_> {
                     .count();
                 !told.is_empty() && numbers == told.len()
             })
+            .collect();
+        // Where each name has the same unit, it is of the shots; else it is of a value that is
+        // not read.
+        let units: Vec<Option<Told>> = numbers.iter().map(|i| unit_of(&self.names[*i])).collect();
+        let in_unit = match units.first() {
+            Some(Some(Told::Unit(unit))) if units.iter().all(|other| *other == units[0]) => {
+                Some(*unit)
+            }
+            _ => None,
+        };
+        let of_blocks: Vec<usize> = numbers
+            .into_iter()
+            .zip(units)
+            .filter(|(_, unit)| in_unit.is_some() || unit.is_none())
+            .map(|(i, _)| i)
             .collect();
         if has_values || self.layout.header_row == 0 || of_blocks.len() < 2 {
             return None;
@@ -56,6 +70,9 @@ impl Asked<'_> {
             (Quantity::Total, Unit::Yd),
             (Quantity::Total, Unit::M),
         ];
+        let kinds = kinds
+            .into_iter()
+            .filter(|(_, unit)| in_unit.is_none_or(|told| told == *unit));
         let choices = kinds.map(|(quantity, unit)| {
             let mut columns = self.layout.columns.clone();
             for i in &of_blocks {
@@ -77,7 +94,8 @@ impl Asked<'_> {
             .take(4)
             .map(str::to_owned)
             .collect();
-        Some(self.ask("blocks", asks, cells, choices.into()))
+        let choices: Vec<_> = choices.collect();
+        (!choices.is_empty()).then(|| self.ask("blocks", asks, cells, choices))
     }
 
     /// What each column says of itself.
@@ -216,6 +234,58 @@ impl Asked<'_> {
             .map(str::to_owned)
             .collect();
         Some(self.ask("backspin", asks, cells, choices))
+    }
+
+    /// Which of two values a column holds whose name says either.
+    pub(super) fn either(&self) -> Vec<Question> {
+        let ask = |(i, said): (usize, Says)| {
+            let Says::Either(two, unit) = said else {
+                return None;
+            };
+            let others = self.layout.columns.iter().enumerate();
+            let others: Vec<ColumnUse> = others
+                .filter_map(|(j, held)| (j != i).then_some(*held))
+                .collect();
+            let numbers = self
+                .told(i)
+                .into_iter()
+                .filter(|c| number(c, Marks::Decimals).is_some());
+            let cells: Vec<String> = numbers.take(3).map(str::to_owned).collect();
+            let free: Vec<ColumnUse> = two
+                .into_iter()
+                .map(|quantity| match unit {
+                    Some(unit) => ColumnUse::value(quantity, unit),
+                    None => self.silent(i, quantity),
+                })
+                .filter(|held| !others.iter().any(|other| held.doubles(other)))
+                .collect();
+            if free.is_empty() || cells.is_empty() {
+                return None;
+            }
+            let called = |held: &ColumnUse| match held {
+                ColumnUse::Value { quantity, .. } => quantity.label().to_lowercase(),
+                _ => String::new(),
+            };
+            let labels: Vec<String> = free.iter().map(called).collect();
+            let asks = match &labels[..] {
+                [one] => format!("{} may be {one}. Is it?", self.name(i)),
+                _ => format!(
+                    "{} may be {}. Which is it?",
+                    self.name(i),
+                    labels.join(" or ")
+                ),
+            };
+            let out = ("leave it out".to_owned(), ColumnUse::Unused);
+            let choices = labels.into_iter().zip(free).chain([out]);
+            let choices = choices
+                .map(|(label, held)| choice(label, "columns", json!(self.columns_with(i, held))));
+            Some(self.ask(&format!("either:{i}"), asks, cells, choices.collect()))
+        };
+        self.claims()
+            .into_iter()
+            .enumerate()
+            .filter_map(ask)
+            .collect()
     }
 
     pub(super) fn unnamed(&self) -> Option<Question> {

@@ -7,6 +7,7 @@ use super::super::layout::{Alike, ColumnUse, DateStyle, Layout};
 use super::super::line::Line;
 use super::super::names::Says;
 use super::super::numbers::{Marks, is_nothing, number};
+use super::super::order::{self, Back};
 use super::super::rows::Rows;
 use super::super::{ImportedShot, cells};
 use super::{Asked, Question, choice};
@@ -138,6 +139,42 @@ impl Asked<'_> {
             .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
         let cells = told.iter().take(3).map(|cell| (*cell).to_owned()).collect();
         runs.then(|| self.ask("elapsed", asks, cells, choices.into()))
+    }
+
+    /// Whether rows that name no day are of that of the row above.
+    pub(super) fn days_down(&self) -> Option<Question> {
+        let at = self.column(ColumnUse::Date)?;
+        let holds = |line: &&Line| !is_nothing(line.cells.get(at).unwrap_or("").trim());
+        let blank = self.rows.iter().find(|line| !holds(line))?;
+        // Nothing stands above a first row that names none.
+        self.rows.first().filter(|first| holds(first))?;
+        let asks = format!(
+            "Row {} and others name no day. Were they hit on that of the row above?",
+            blank.row
+        );
+        let choices = vec![
+            choice("yes, as the row above", "days_down", json!(true)),
+            choice("no, leave them out", "days_down", json!(false)),
+        ];
+        Some(self.ask("days_down", asks, Vec::new(), choices))
+    }
+
+    /// Whether the last row was hit first, where no time tells and numbers or days go back.
+    pub(super) fn order(&self) -> Option<Question> {
+        let (at, back) = order::goes_back(self.grid, self.layout)?;
+        let name = self.name(at);
+        let asks = match back {
+            Back::Numbers => format!("{name} counts down. Was the last row hit first?"),
+            Back::Days => {
+                format!("The days of {name} go back. Was the last row of each day hit first?")
+            }
+        };
+        let choices = vec![
+            choice("yes, the last row first", "newest_first", json!(true)),
+            choice("no, as they stand", "newest_first", json!(false)),
+        ];
+        let cells = self.told(at).into_iter().take(3).map(str::to_owned);
+        Some(self.ask("order", asks, cells.collect(), choices))
     }
 
     pub(super) fn alike(&self) -> Option<Question> {
