@@ -168,7 +168,15 @@ mod unit_suffix {
 }
 
 /// Answers that are of one file and not of its kind.
-const OF_ONE_FILE: [&str; 5] = ["alike", "believed", "players", "to_come", "unnamed"];
+const OF_ONE_FILE: [&str; 7] = [
+    "alike",
+    "believed",
+    "days_down",
+    "order",
+    "players",
+    "to_come",
+    "unnamed",
+];
 
 /// The layout of a file that has the columns of an earlier one: what a person put right then
 /// holds again, what was of that one file is asked anew. Nothing where they are written in

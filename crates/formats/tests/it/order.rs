@@ -3,7 +3,9 @@
 use crate::shapes::today;
 use std::io::Read;
 use tally_core::physics::club::Club;
-use tally_formats::shot_table::{Layout, Looked, Placed, Places, Rows, When, guess, look};
+use tally_formats::shot_table::{
+    Layout, Looked, Placed, Places, Rows, When, guess, look, remembered,
+};
 
 fn looked(file: &str, layout: &Layout) -> Looked {
     look(file.as_bytes(), layout, today()).unwrap()
@@ -108,6 +110,18 @@ fn numbers_that_count_down_and_days_that_go_back_are_asked_about() {
         let rows = file.lines().count() - 1;
         assert_eq!(hit(file, layout), (1..=rows).collect::<Vec<_>>(), "{name}");
     }
+}
+
+#[test]
+fn an_order_that_was_told_of_one_file_is_not_taken_for_the_next() {
+    let down = "shot,club,carry (yd)\n3,7i,150\n2,7i,151\n1,7i,152\n";
+    let up = "shot,club,carry (yd)\n1,7i,150\n2,7i,151\n3,7i,152\n";
+    let guessed = |file: &str| guess(file.as_bytes(), today()).unwrap();
+    let told = answered(down, &guessed(down), "order", "yes, the last row first");
+    let again = remembered(&guessed(up), told.clone()).unwrap();
+    assert_eq!(hit(up, again), [1, 2, 3]);
+    let again = remembered(&guessed(down), told).unwrap();
+    answered(down, &again, "order", "yes, the last row first");
 }
 
 #[test]
