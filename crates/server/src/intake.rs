@@ -2,6 +2,6 @@
 
 pub mod device_client;
 pub mod device_line;
-pub(crate) mod device_talk;
+pub mod device_talk;
 pub(crate) mod import;
 pub(crate) mod practice;

@@ -12,11 +12,11 @@ const MOST: usize = 10_000;
 
 /// Refusals of late.
 #[derive(Debug, Default)]
-pub(crate) struct Refused(Mutex<HashMap<String, (Instant, f64)>>);
+pub struct Refused(Mutex<HashMap<String, (Instant, f64)>>);
 
 impl Refused {
     /// How many seconds somebody was told to wait a moment ago.
-    pub(crate) fn lately(&self, whom: &str) -> Option<f64> {
+    pub fn lately(&self, whom: &str) -> Option<f64> {
         let all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         let (at, wait_s) = all.get(whom)?;
         let since = at.elapsed();
@@ -25,7 +25,7 @@ impl Refused {
     }
 
     /// Somebody was told to wait.
-    pub(crate) fn note(&self, whom: &str, wait_s: f64) {
+    pub fn note(&self, whom: &str, wait_s: f64) {
         let mut all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         if all.len() >= MOST {
             all.retain(|_, (at, _)| at.elapsed() < AGAIN_WITHIN);
@@ -33,22 +33,5 @@ impl Refused {
         if all.len() < MOST {
             all.insert(whom.to_owned(), (Instant::now(), wait_s));
         }
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn a_refusal_is_given_again_to_the_same_for_a_moment() {
-        let refused = Refused::default();
-        assert_eq!(refused.lately("10.0.0.1"), None);
-        refused.note("10.0.0.1", 9.0);
-        let left = refused.lately("10.0.0.1").unwrap();
-        assert!((8.4..=9.0).contains(&left), "{left}");
-        assert_eq!(refused.lately("10.0.0.2"), None);
-        refused.note("10.0.0.3", 0.0);
-        assert_eq!(refused.lately("10.0.0.3"), None);
     }
 }

@@ -4,7 +4,7 @@ use std::sync::{Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 /// Lets so many lines through in a second, and counts the others.
-pub(crate) struct Sampled {
+pub struct Sampled {
     a_second: u32,
     now: Mutex<Option<Second>>,
 }
@@ -17,7 +17,7 @@ struct Second {
 
 impl Sampled {
     /// Lets `a_second` lines through in a second.
-    pub(crate) const fn new(a_second: u32) -> Sampled {
+    pub const fn new(a_second: u32) -> Sampled {
         Sampled {
             a_second,
             now: Mutex::new(None),
@@ -25,11 +25,12 @@ impl Sampled {
     }
 
     /// Whether a line may be written now; then, how many were left out since the last.
-    pub(crate) fn may(&self) -> Option<u64> {
+    pub fn may(&self) -> Option<u64> {
         self.may_at(Instant::now())
     }
 
-    fn may_at(&self, at: Instant) -> Option<u64> {
+    /// The same at a moment.
+    pub fn may_at(&self, at: Instant) -> Option<u64> {
         let mut now = self.now.lock().unwrap_or_else(PoisonError::into_inner);
         let second = now.get_or_insert(Second {
             began: at,
@@ -46,25 +47,5 @@ impl Sampled {
         }
         second.let_through += 1;
         Some(std::mem::take(&mut second.left_out))
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn a_flood_leaves_a_few_lines_a_second_and_the_number_of_the_others() {
-        let log = Sampled::new(3);
-        let began = Instant::now();
-        let written = |from_ms: u64, lines: u64| {
-            let at = |i| began + Duration::from_millis(from_ms) + Duration::from_micros(i);
-            (0..lines)
-                .filter_map(|i| log.may_at(at(i)))
-                .collect::<Vec<_>>()
-        };
-        assert_eq!(written(0, 1000), [0, 0, 0]);
-        assert!(written(500, 1000).is_empty());
-        assert_eq!(written(1500, 2), [1997, 0]);
     }
 }

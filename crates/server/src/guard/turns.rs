@@ -7,7 +7,7 @@ use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
 /// A queue.
 #[derive(Debug)]
-pub(crate) struct Turns {
+pub struct Turns {
     going: Arc<Semaphore>,
     waiting: AtomicUsize,
     most_waiting: usize,
@@ -15,14 +15,14 @@ pub(crate) struct Turns {
 
 /// The queue is full.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) struct Full;
+pub struct Full;
 
 /// A turn; it ends when it is dropped.
-pub(crate) type Turn = OwnedSemaphorePermit;
+pub type Turn = OwnedSemaphorePermit;
 
 impl Turns {
     /// `at_once` have their turns at a time, and `most_waiting` wait for theirs.
-    pub(crate) fn new(at_once: usize, most_waiting: usize) -> Turns {
+    pub fn new(at_once: usize, most_waiting: usize) -> Turns {
         Turns {
             going: Arc::new(Semaphore::new(at_once.max(1))),
             waiting: AtomicUsize::new(0),
@@ -31,7 +31,7 @@ impl Turns {
     }
 
     /// Waits for a turn; who waits no longer leaves the queue.
-    pub(crate) async fn take(&self) -> Result<Turn, Full> {
+    pub async fn take(&self) -> Result<Turn, Full> {
         if let Ok(turn) = Arc::clone(&self.going).try_acquire_owned() {
             return Ok(turn);
         }
@@ -55,28 +55,5 @@ impl<'a> Place<'a> {
 impl Drop for Place<'_> {
     fn drop(&mut self) {
         self.0.fetch_sub(1, Ordering::Relaxed);
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use futures_util::FutureExt;
-
-    #[tokio::test]
-    async fn so_many_go_so_many_wait_and_the_others_are_told() {
-        let turns = Turns::new(2, 1);
-        let one = turns.take().await.unwrap();
-        let _two = turns.take().await.unwrap();
-        let mut three = Box::pin(turns.take());
-        assert!((&mut three).now_or_never().is_none());
-        assert_eq!(turns.take().await.map(|_| ()), Err(Full));
-        drop(one);
-        let _three = three.await.unwrap();
-        // Who gives up waiting leaves their place to another.
-        let mut four = Box::pin(turns.take());
-        assert!((&mut four).now_or_never().is_none());
-        drop(four);
-        assert!(Box::pin(turns.take()).now_or_never().is_none());
     }
 }

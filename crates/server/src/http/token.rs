@@ -94,21 +94,3 @@ pub fn typed_code(field: &str, text: &str) -> Result<String, Invalid> {
     let remedy = "give the six letters and digits that the coach's screen shows";
     Err(Invalid::new(field, text, "is no code of a board", remedy))
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn no_two_are_alike_and_each_is_known_by_its_digest() {
-        let (one, other) = (Token::random("dev"), Token::random("dev"));
-        assert_ne!(one.digest(), other.digest());
-        assert_ne!(Token::to_type().digest(), Token::to_type().digest());
-        assert_eq!(Token::to_type().into_text().len(), 19);
-        let digest = one.digest();
-        assert_eq!(
-            Token::sent(&format!(" {} ", one.into_text())).digest(),
-            digest
-        );
-    }
-}

@@ -114,17 +114,19 @@ async fn converse(
 
 /// What came over the wire.
 #[derive(Debug, PartialEq)]
-enum Heard {
+pub enum Heard {
+    /// A whole line, without its end.
     Line(Vec<u8>),
     /// A line longer than allowed, with its length; none of it was kept.
     TooLong(usize),
     /// The connection ended within a line of so many bytes.
     HalfLine(usize),
+    /// Nothing more comes.
     End,
 }
 
 /// Reads up to a newline, holding no more than the longest line allowed.
-async fn next_line(lines: &mut (impl AsyncBufRead + Unpin)) -> std::io::Result<Heard> {
+pub async fn next_line(lines: &mut (impl AsyncBufRead + Unpin)) -> std::io::Result<Heard> {
     let mut line = Vec::new();
     let mut length = 0;
     loop {
@@ -153,31 +155,5 @@ async fn next_line(lines: &mut (impl AsyncBufRead + Unpin)) -> std::io::Result<H
                 Heard::Line(line)
             });
         }
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[tokio::test]
-    async fn lines_are_told_apart_and_a_long_one_is_not_kept() {
-        let long = "x".repeat(LONGEST_LINE + 1);
-        let text = format!("one\n{long}\ntwo\nhalf");
-        let mut lines = BufReader::with_capacity(100, text.as_bytes());
-        let mut heard = Vec::new();
-        for _ in 0..4 {
-            heard.push(next_line(&mut lines).await.unwrap());
-        }
-        assert_eq!(
-            heard,
-            [
-                Heard::Line(b"one".to_vec()),
-                Heard::TooLong(LONGEST_LINE + 1),
-                Heard::Line(b"two".to_vec()),
-                Heard::HalfLine(4),
-            ]
-        );
-        assert_eq!(next_line(&mut lines).await.unwrap(), Heard::End);
     }
 }
