@@ -8,7 +8,7 @@ pub(crate) mod json;
 pub mod keys;
 pub mod live;
 pub(crate) mod locks;
-pub(crate) mod packed_trace;
+pub mod packed_trace;
 pub mod readers;
 pub(crate) mod schema;
 pub(crate) mod scoped;

@@ -4,6 +4,7 @@
 
 mod imports;
 mod isolation;
+mod packed_trace;
 mod people;
 mod privacy;
 mod school;
