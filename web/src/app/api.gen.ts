@@ -8376,6 +8376,11 @@ export interface components {
             label: string;
             /** @description What is said beside it. */
             about: string;
+            /**
+             * Format: date
+             * @description Its day, which is looked for as "14 February 2026" and written as whoever looks writes days.
+             */
+            day?: string | null;
             /** @description Where it is. */
             path: string;
         };

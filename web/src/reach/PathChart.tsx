@@ -6,7 +6,7 @@ import type { Schemas } from "../app/api";
 import { type Palette, useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart, type ChartTable } from "../ui/Chart";
-import { chartText, trace, written } from "../ui/chart-parts";
+import { chartText, ticked, trace, written } from "../ui/chart-parts";
 import { LETTERS, MARKS } from "./marks";
 
 type Flown = Schemas["Flown"] | null | undefined;
@@ -103,7 +103,7 @@ function draw(shots: Flown[], view: Props["view"], words: Words, palette: Palett
       axisLabel: {
         ...text,
         showMaxLabel: false,
-        formatter: (v: number) => (v === 0 ? `0 ${unit}` : String(v)),
+        formatter: (v: number) => (v === 0 ? `0 ${unit}` : ticked(v)),
       },
     },
     yAxis: {
@@ -117,7 +117,7 @@ function draw(shots: Flown[], view: Props["view"], words: Words, palette: Palett
       axisLabel: {
         ...text,
         showMaxLabel: false,
-        formatter: (v: number) => (view === "side" ? String(v) : ""),
+        formatter: (v: number) => (view === "side" ? ticked(v) : ""),
       },
     },
     series: [

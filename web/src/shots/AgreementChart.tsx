@@ -5,7 +5,7 @@ import type { Schemas } from "../app/api";
 import { useTheme } from "../app/theme";
 import type { Words } from "../app/vocabulary";
 import { Chart } from "../ui/Chart";
-import { strip, trace, written } from "../ui/chart-parts";
+import { strip, ticked, trace, written } from "../ui/chart-parts";
 
 interface Props {
   told: Schemas["Agreement"];
@@ -62,6 +62,7 @@ export default function AgreementChart({ told, first, second, words }: Props) {
         fontSize: 14,
         showMinLabel: false,
         showMaxLabel: false,
+        formatter: ticked,
       },
       axisLine: { lineStyle: { color: palette.soft } },
       splitLine: { show: false },
@@ -71,7 +72,7 @@ export default function AgreementChart({ told, first, second, words }: Props) {
       scale: true,
       name: `${second} minus ${first}, ${unit}`,
       nameTextStyle: { color: palette.soft, align: "left", fontSize: 14 },
-      axisLabel: { color: palette.soft, fontSize: 14 },
+      axisLabel: { color: palette.soft, fontSize: 14, formatter: ticked },
       splitLine: { lineStyle: { color: palette.hairline } },
     },
     series: [

@@ -2,10 +2,16 @@
 // line charts and marked areas, which are larger than all of ours.
 
 import type { CustomSeriesRenderItemAPI, CustomSeriesRenderItemParams } from "echarts";
+import { LOCALE } from "../app/local";
 import type { Palette } from "../app/theme";
 
 export function chartText(palette: Palette) {
   return { color: palette.soft, fontFamily: "Source Sans 3 Variable", fontSize: 14 };
+}
+
+/** A number beside an axis, with the minus of the trade's other numbers. */
+export function ticked(value: number): string {
+  return value.toLocaleString(LOCALE, { maximumFractionDigits: 2 }).replace("-", "−");
 }
 
 export function tooltipOf(palette: Palette) {

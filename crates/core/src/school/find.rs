@@ -1,5 +1,6 @@
 //! Finding anything that has a name, by the beginnings of its words.
 
+use chrono::NaiveDate;
 use serde::Serialize;
 use unicode_normalization::UnicodeNormalization;
 use unicode_normalization::char::is_combining_mark;
@@ -36,6 +37,9 @@ pub struct Thing {
     pub label: String,
     /// What is said beside it.
     pub about: String,
+    /// Its day, which is looked for as "14 February 2026" and written as whoever looks writes days.
+    #[schema(format = Date)]
+    pub day: Option<NaiveDate>,
     /// Where it is.
     pub path: String,
 }
@@ -101,7 +105,9 @@ pub fn find(asked: &str, things: Vec<Thing>) -> Vec<Thing> {
 
 /// How well a thing fits; nothing when a word is nowhere in it.
 fn fits(thing: &Thing, words: &[String], begins: &str) -> Option<u32> {
-    let (label, about) = (folded(&thing.label), folded(&thing.about));
+    let day = thing.day.map(|day| day.format("%-d %B %Y").to_string());
+    let about = folded(&[thing.about.as_str(), day.as_deref().unwrap_or("")].join(" "));
+    let label = folded(&thing.label);
     let mut score = if label.starts_with(begins) { 10 } else { 0 };
     for word in words {
         score += match (fit(&label, word), fit(&about, word)) {
@@ -142,7 +148,15 @@ mod tests {
             kind,
             label: label.to_owned(),
             about: about.to_owned(),
+            day: None,
             path: String::new(),
+        }
+    }
+
+    fn on(day: &str, thing: Thing) -> Thing {
+        Thing {
+            day: Some(day.parse().unwrap()),
+            ..thing
         }
     }
 
@@ -152,15 +166,13 @@ mod tests {
             thing(Kind::Player, "Ésme Brambäck", ""),
             thing(Kind::Player, "山田 花子", ""),
             thing(Kind::Act, "Begin a speed day for Bram Lindqvale", ""),
-            thing(
-                Kind::Session,
-                "Speed day, driver",
-                "Bram Lindqvale, 3 May 2026, barn",
+            on(
+                "2026-05-03",
+                thing(Kind::Session, "Speed day, driver", "Bram Lindqvale, barn"),
             ),
-            thing(
-                Kind::Session,
-                "Benchmark, 7-iron",
-                "Bram Lindqvale, 1 May 2026, barn",
+            on(
+                "2026-05-01",
+                thing(Kind::Session, "Benchmark, 7-iron", "Bram Lindqvale, barn"),
             ),
             thing(Kind::Rule, "Level of every interval", "Statistics"),
         ]

@@ -141,6 +141,32 @@ async fn a_session_of_thousands_is_read_by_several_at_once_in_turns() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn every_page_of_a_session_of_thousands_takes_turns_and_a_lesson_s_does_not() {
+    let stage = Stage::with_session().await;
+    let told = bring(&stage, 1, &table_of(2_100), "").await;
+    assert_eq!(told["rows_good"], 2_100, "{told}");
+    let found = "SELECT id::text FROM session WHERE shots = 2100";
+    let large = stage.ask(found).await[0].clone();
+    for page in ["read", "hit", "decide", "speed-ladder"] {
+        let url = format!("{}/api/v1/sessions/{large}/{page}", stage.web);
+        // More than go and wait at a time.
+        let asked: Vec<_> = (0..40)
+            .map(|_| tokio::spawn(stage.http.get(&url).send()))
+            .collect();
+        let of_a_lesson = format!("/sessions/{SESSION}/{page}");
+        assert_eq!(stage.get(&of_a_lesson).await.0, 200, "{page}");
+        let mut told = Vec::new();
+        for answer in asked {
+            told.push(answer.await.unwrap().unwrap().status().as_u16());
+        }
+        told.sort_unstable();
+        told.dedup();
+        assert_eq!(told, [200, 503], "{page}");
+    }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn shots_that_wait_for_the_database_keep_no_reader_waiting() {
     let stage = Stage::with_session().await;
     let (client, connection) = tokio_postgres::connect(&stage.url, tokio_postgres::NoTls)

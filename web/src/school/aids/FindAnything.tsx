@@ -6,6 +6,7 @@ import { type KeyboardEvent, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { answered, api, type Schemas } from "../../app/api";
 import { keys } from "../../app/keys";
+import { dated } from "../../ui/day";
 import { useSettled } from "../../ui/settled";
 import css from "./Aids.module.css";
 
@@ -88,7 +89,10 @@ export function FindAnything({ close, help }: Props) {
           >
             <small>{thing.kind === "act" ? "do" : thing.kind}</small>
             <b>{thing.label}</b>
-            <span>{thing.about}</span>
+            <span>
+              {thing.about}
+              {thing.day && `, ${dated(thing.day, true)}`}
+            </span>
           </div>
         ))}
       </div>

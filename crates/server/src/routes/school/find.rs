@@ -8,6 +8,7 @@ use crate::http::problem::Problem;
 use crate::routes::session::bag::in_words;
 use crate::state::App;
 use axum::Json;
+use chrono::NaiveDate;
 use serde::Deserialize;
 use std::collections::HashMap;
 use tally_core::school::access::Right;
@@ -221,7 +222,15 @@ fn thing(
         kind,
         label: label.into(),
         about: about.into(),
+        day: None,
         path: path.into(),
+    }
+}
+
+fn on(day: NaiveDate, thing: Thing) -> Thing {
+    Thing {
+        day: Some(day),
+        ..thing
     }
 }
 
@@ -260,36 +269,33 @@ fn begun_for(id: Uuid, name: &str) -> Vec<Thing> {
 
 fn session(held: SessionLine, names: &HashMap<Uuid, String>) -> Thing {
     let name = names.get(&held.player_id).map_or("", String::as_str);
-    let on = date_in(held.started_at, &held.zone).format("%-d %B %Y");
+    let day = date_in(held.started_at, &held.zone);
     let tags: Vec<String> = serde_json::from_value(held.tags).unwrap_or_default();
     let tags: String = tags.iter().map(|tag| format!(", {tag}")).collect();
     let station = match held.ended_at {
         None => "hit",
         Some(_) => "read",
     };
-    thing(
+    let found = thing(
         Kind::Session,
         format!(
             "{}, {}",
             held.purpose.0.label(),
             held.club.0.label().to_lowercase()
         ),
-        format!("{name}, {on}, {}{tags}", held.place),
+        format!("{name}, {}{tags}", held.place),
         format!("/sessions/{}/{station}", held.id),
-    )
+    );
+    on(day, found)
 }
 
 fn decision(taken: Decision, names: &HashMap<Uuid, String>) -> Thing {
     let name = names.get(&taken.player_id).map_or("", String::as_str);
-    let on = taken.decided_at.date_naive().format("%-d %B %Y");
+    let day = taken.decided_at.date_naive();
     let path = match taken.address.as_str() {
         "" => format!("/players/{}", taken.player_id),
         address => address.to_owned(),
     };
-    thing(
-        Kind::Decision,
-        taken.words,
-        format!("decided for {name}, {on}"),
-        path,
-    )
+    let decided = format!("decided for {name}");
+    on(day, thing(Kind::Decision, taken.words, decided, path))
 }
