@@ -10,7 +10,6 @@
 
 use crate::shots::reading::Reading;
 use crate::shots::told::is_calculated;
-use crate::statistics::least_squares::least_squares;
 use crate::statistics::noncentral::NoncentralT;
 use crate::statistics::summary::{Estimate, student_t, summarise};
 use crate::verdicts::house_rules::HouseRules;
@@ -261,27 +260,44 @@ impl Sessions {
 
 /// Pairs without which no slope is tested.
 const SLOPE_FROM: usize = 10;
+/// Share of the values' squares that lies within sessions, below which rounding made it.
+const NEXT_TO_NONE: f64 = 1e-9;
 
 /// The slope of the difference over the value, sessions apart, when it is sure.
 fn slope(pairs: &[Pair], level: f64) -> Option<Estimate> {
     if pairs.len() < SLOPE_FROM {
         return None;
     }
-    let mean = |pair: &Pair| (pair.values[0] + pair.values[1]) / 2.0;
-    let mut sessions: Vec<usize> = pairs.iter().map(|p| p.session).collect();
-    sessions.sort_unstable();
-    sessions.dedup();
-    let mut columns = vec![pairs.iter().map(mean).collect::<Vec<f64>>()];
-    columns.extend(sessions.iter().map(|session| {
-        let of = |pair: &Pair| f64::from(pair.session == *session);
-        pairs.iter().map(of).collect()
-    }));
-    let differences: Vec<f64> = pairs.iter().map(|p| p.values[1] - p.values[0]).collect();
-    let fit = least_squares(&columns, &differences)?;
-    let mut weights = vec![0.0; columns.len()];
-    weights[0] = 1.0;
-    let (value, error) = fit.contrast(&weights);
-    let half = student_t(level, fit.freedom) * error;
+    // Each session about its own means: what a column for each of them would give, without as
+    // many columns as there are sessions.
+    let mut sessions: BTreeMap<usize, Vec<[f64; 2]>> = BTreeMap::new();
+    for Pair {
+        session,
+        values: [a, b],
+    } in pairs
+    {
+        let of_session = sessions.entry(*session).or_default();
+        of_session.push([(a + b) / 2.0, b - a]);
+    }
+    let freedom = pairs.len().checked_sub(sessions.len() + 1)?;
+    let about = |points: &Vec<[f64; 2]>| {
+        let mean = |i: usize| points.iter().map(|p| p[i]).sum::<f64>() / points.len() as f64;
+        let means = [mean(0), mean(1)];
+        let off = |p: &[f64; 2]| [p[0] - means[0], p[1] - means[1]];
+        points.iter().map(off).collect::<Vec<_>>()
+    };
+    let points: Vec<[f64; 2]> = sessions.values().flat_map(about).collect();
+    let sum = |of: &dyn Fn(&[f64; 2]) -> f64| points.iter().map(of).sum::<f64>();
+    let across = sum(&|[x, _]| x * x);
+    let whole: f64 = sessions.values().flatten().map(|[x, _]| x * x).sum();
+    // Of values that are as good as the same nothing is told.
+    if freedom == 0 || across <= NEXT_TO_NONE * whole {
+        return None;
+    }
+    let value = sum(&|[x, y]| x * y) / across;
+    let left = sum(&|[x, y]| (y - value * x).powi(2));
+    let error = (left / freedom as f64 / across).sqrt();
+    let half = student_t(level, freedom) * error;
     (value.abs() > half).then_some(Estimate {
         value,
         low: value - half,
