@@ -1,6 +1,7 @@
 //! A coach runs a session: prepares it, warms up, hits, with mistakes and a lost server
 //! on the way.
 
+use serde_json::json;
 use tally_e2e::{Stage, play, strokes};
 use thirtyfour::prelude::*;
 
@@ -422,16 +423,33 @@ async fn a_block_begun_too_early_is_taken_back_and_a_ball_goes_where_it_belongs(
     .await;
 }
 
+/// Lets every answer come so many milliseconds late.
+async fn slow(stage: &Stage, latency: u32) -> WebDriverResult<()> {
+    let tools = stage.browser.cdp();
+    tools.send_raw("Network.enable", json!({})).await?;
+    let network = json!({
+        "offline": false, "latency": latency, "downloadThroughput": -1, "uploadThroughput": -1,
+    });
+    tools
+        .send_raw("Network.emulateNetworkConditions", network)
+        .await?;
+    Ok(())
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn all_out_swings_are_asked_a_warm_up_and_told_to_stop_and_go_on_with_a_reason() {
     play(true, async |stage| {
         stage.go("/players").await?;
         stage.press("Bram Lindqvale").await?;
         stage.press("Begin a session").await?;
+        stage.says("Begin the session").await?;
+        // Begun before a slow network has told the day's plan, it is that plan all the same.
+        slow(stage, 700).await?;
         stage.choose("Purpose", "Speed day").await?;
         stage.says("flight ignored").await?;
         stage.press("Begin the session").await?;
         stage.says("End session").await?;
+        slow(stage, 0).await?;
         stage.press("Hit").await?;
         stage.says("No warm-up is noted").await?;
         stage.press("They are warm: note it").await?;

@@ -140,6 +140,16 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
       },
       { onSuccess: () => navigate(`/sessions/${id}/warm-up`) },
     );
+  // Pressed before the plan of another purpose is there, it begins once it is: a speed day is not
+  // begun with the blocks of another day.
+  const isProposed = current && proposedFor === proposal;
+  const [toBegin, setToBegin] = useState(false);
+  const press = () => (isProposed ? submit([]) : setToBegin(true));
+  useEffect(() => {
+    if (!toBegin || !isProposed) return;
+    setToBegin(false);
+    submit([]);
+  });
   // A device that sends to somebody's session is taken out of it on purpose only.
   const inUse = begin.error instanceof ApiError && begin.error.title === "Device in use";
   const bag = told.bag.filter((c) => words.vocabulary.clubs.some((known) => known.key === c.club));
@@ -156,7 +166,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         className={`prepare-form ${css.prepareForm}`}
         onSubmit={(event) => {
           event.preventDefault();
-          submit([]);
+          press();
         }}
       >
         <p className="crumb">
@@ -284,7 +294,7 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         )}
         <div className={css.planGo}>
           <FormTrouble error={begin.error} />
-          <Button type="primary" size="large" loading={begin.isPending} onClick={() => submit([])}>
+          <Button type="primary" size="large" loading={begin.isPending || toBegin} onClick={press}>
             Begin the session
           </Button>
           {inUse && (
