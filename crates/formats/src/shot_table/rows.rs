@@ -232,11 +232,13 @@ impl<R: Read> Rows<R> {
     fn note_above(&mut self, cells: &StringRecord) {
         let told = self.layout.columns.iter().zip(cells);
         if self.layout.days_down {
-            let day = |(column, cell): (&ColumnUse, &str)| {
-                let told = *column == ColumnUse::Date && !is_nothing(cell.trim());
-                told.then(|| dates::fits(cell, self.layout.dates))?
-            };
-            self.day_above = told.clone().find_map(day).or(self.day_above);
+            let mut days = told
+                .clone()
+                .filter(|(column, cell)| **column == ColumnUse::Date && !is_nothing(cell.trim()));
+            // Below a day that cannot be read none is known.
+            if let Some((_, cell)) = days.next() {
+                self.day_above = dates::fits(cell, self.layout.dates);
+            }
         }
         let mut told = told.filter(|(column, cell)| {
             self.layout.filled_down && **column == ColumnUse::Club && !is_nothing(cell.trim())

@@ -126,8 +126,8 @@ fn an_order_that_was_told_of_one_file_is_not_taken_for_the_next() {
 
 #[test]
 fn a_day_that_stands_once_above_its_rows_holds_for_them_when_a_person_says_so() {
-    let file =
-        "date,club,carry (yd)\n18.04.2026 10:02,7i,150\n,7i,151\n19.04.2026,7i,152\n,7i,153\n";
+    let file = "date,club,carry (yd)\n18.04.2026 10:02,7i,150\n,7i,151\n19.04.2026,7i,152\n,7i,153\n\
+        45.04.2026,7i,154\n,7i,155\n";
     let layout = guess(file.as_bytes(), today()).unwrap();
     let days = |layout: Layout| {
         let mut rows = Rows::open(file.as_bytes(), layout).unwrap();
@@ -147,5 +147,7 @@ fn a_day_that_stands_once_above_its_rows_holds_for_them_when_a_person_says_so() 
     ));
     // The day of the row above, and not its time.
     assert_eq!(down[1], day("2026-04-18"));
-    assert_eq!(down[2..], [day("2026-04-19"), day("2026-04-19")]);
+    assert_eq!(down[2..4], [day("2026-04-19"), day("2026-04-19")]);
+    // Nor an earlier one below a day that cannot be read.
+    assert_eq!(down[4..], [None, None]);
 }
