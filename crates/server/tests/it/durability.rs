@@ -113,17 +113,19 @@ async fn however_many_ask_at_once_each_waits_its_turn_and_none_is_turned_away() 
     stage.clear().await;
 }
 
+/// Brings in a session of 2,100 shots; its identifier.
+async fn of_thousands(stage: &Stage) -> String {
+    let told = bring(stage, 1, &table_of(2_100), "").await;
+    assert_eq!(told["rows_good"], 2_100, "{told}");
+    let found = "SELECT id::text FROM session WHERE shots = 2100";
+    stage.ask(found).await[0].clone()
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_session_of_thousands_is_read_by_several_at_once_in_turns() {
     let stage = Stage::with_session().await;
-    let told = bring(&stage, 1, &table_of(2_100), "").await;
-    assert_eq!(told["rows_good"], 2_100, "{told}");
-    let found = "SELECT id::text FROM session WHERE shots = 2100";
-    let read = format!(
-        "{}/api/v1/sessions/{}/read",
-        stage.web,
-        stage.ask(found).await[0]
-    );
+    let large = of_thousands(&stage).await;
+    let read = format!("{}/api/v1/sessions/{large}/read", stage.web);
     let asked: Vec<_> = (0..6)
         .map(|_| tokio::spawn(stage.http.get(&read).send()))
         .collect();
@@ -143,10 +145,7 @@ async fn a_session_of_thousands_is_read_by_several_at_once_in_turns() {
 #[tokio::test(flavor = "multi_thread")]
 async fn every_page_of_a_session_of_thousands_takes_turns_and_a_lesson_s_does_not() {
     let stage = Stage::with_session().await;
-    let told = bring(&stage, 1, &table_of(2_100), "").await;
-    assert_eq!(told["rows_good"], 2_100, "{told}");
-    let found = "SELECT id::text FROM session WHERE shots = 2100";
-    let large = stage.ask(found).await[0].clone();
+    let large = of_thousands(&stage).await;
     for page in ["read", "hit", "decide", "speed-ladder"] {
         let url = format!("{}/api/v1/sessions/{large}/{page}", stage.web);
         // More than go and wait at a time.
