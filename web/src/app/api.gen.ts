@@ -5075,6 +5075,11 @@ export interface components {
             unit_row?: boolean;
             /** @description How a date of numbers is ordered. */
             dates: components["schemas"]["DateStyle"];
+            /**
+             * Format: int32
+             * @description The year of days that name none.
+             */
+            year?: number | null;
             /** @description What each column holds, in order. */
             columns: components["schemas"]["ColumnUse"][];
             /** @description Provenance of values whose column says nothing about it. */

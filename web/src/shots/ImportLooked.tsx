@@ -118,7 +118,8 @@ export function ImportLooked({ file, preview, change, words, next, done }: Props
         </ul>
       )}
       <ColumnTable looked={looked} change={change} words={words} />
-      {preview.refused && (
+      {/* What is still asked may mend it. */}
+      {preview.refused && !looked.questions.some((question) => question.open) && (
         <p className="form-trouble" role="alert">
           {preview.refused.field} {preview.refused.problem}: {preview.refused.remedy}.
         </p>

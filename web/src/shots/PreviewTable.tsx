@@ -2,8 +2,12 @@
 
 import type { Quantity, Schemas } from "../app/api";
 import type { Words } from "../app/vocabulary";
+import { dated } from "../ui/day";
 import { Reported } from "../ui/Reported";
 import css from "./PreviewTable.module.css";
+
+/** The day of a row, with what stands behind it. */
+const DAY = /^\d{4}-\d\d-\d\d/;
 
 interface Props {
   rows: Schemas["PreviewRow"][];
@@ -49,7 +53,7 @@ export function PreviewTable({ rows, layout, words }: Props) {
                 </th>
                 {row.reading ? (
                   <>
-                    <td>{row.when ?? "–"}</td>
+                    <td>{row.when?.replace(DAY, (day) => dated(day, true)) ?? "–"}</td>
                     <td>{row.club ? words.club(row.club) : "–"}</td>
                     <td>{row.block ?? "–"}</td>
                     {quantities.map((quantity) => (

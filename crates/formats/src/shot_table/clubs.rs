@@ -22,7 +22,7 @@ const IRON: [&str; 15] = [
     "铁",
     "號鐵",
 ];
-const WOOD: [&str; 16] = [
+const WOOD: [&str; 17] = [
     "w",
     "wood",
     "woods",
@@ -32,6 +32,7 @@ const WOOD: [&str; 16] = [
     "holz",
     "bois",
     "madera",
+    "madeira",
     "legno",
     "trawood",
     "hout",
@@ -140,6 +141,11 @@ pub fn club(cell: &str) -> Option<Club> {
     if plain.is_empty() {
         return None;
     }
+    // "七号铁" is "7号铁".
+    let plain = match plain.contains(['号', '號', '番']) && !DRIVER.contains(&plain.as_str()) {
+        true => plain.chars().map(in_figures).collect(),
+        false => plain,
+    };
     let named = |club: &Club| {
         let same = |text: &str| {
             text.chars()
@@ -163,6 +169,28 @@ pub fn club(cell: &str) -> Option<Club> {
     by_loft(&folded)
         .or_else(|| by_number(&plain))
         .or_else(|| beside_its_loft(cell))
+}
+
+/// The club that the name of a column of shots begins with: "Driver carry (yd)", "7i". Nothing for
+/// a letter before a figure, which may number anything: "W1".
+pub fn begun_with(name: &str) -> Option<Club> {
+    let bare = name.split(['(', '[']).next().unwrap_or(name);
+    let words: Vec<&str> = bare.split_whitespace().collect();
+    let plain = |first: &str| {
+        first.starts_with(|c: char| c.is_ascii_digit())
+            || first.chars().take_while(|c| c.is_alphabetic()).count() > 1
+    };
+    (1..=words.len().min(3))
+        .rev()
+        .map(|many| words[..many].join(" "))
+        .filter(|first| plain(first))
+        .find_map(|first| club(&first))
+}
+
+fn in_figures(c: char) -> char {
+    let written = "一二三四五六七八九".chars().zip('1'..='9');
+    let same = written.into_iter().find(|(word, _)| *word == c);
+    same.map_or(c, |(_, figure)| figure)
 }
 
 /// A club with its loft in brackets behind it: "Driver (10.5°)", "Wedge (56)".
@@ -251,6 +279,24 @@ mod tests {
     use super::*;
 
     #[test]
+    fn a_column_of_shots_begins_with_its_club_or_with_none() {
+        for (name, wanted) in [
+            ("Driver carry (yd)", Some(Club::Driver)),
+            ("7 iron carry (yd)", Some(Club::Iron7)),
+            ("Eisen 7 [m]", Some(Club::Iron7)),
+            ("7i", Some(Club::Iron7)),
+            ("PW", Some(Club::WedgePitching)),
+            ("Block 1 (yd)", None),
+            ("W1", None),
+            ("Warm-up", None),
+            ("Day 7 iron", None),
+            ("", None),
+        ] {
+            assert_eq!(begun_with(name), wanted, "{name}");
+        }
+    }
+
+    #[test]
     fn clubs_are_known_by_what_people_write() {
         for (cell, wanted) in [
             ("7i", Some(Club::Iron7)),
@@ -262,6 +308,8 @@ mod tests {
             ("7番アイアン", Some(Club::Iron7)),
             ("7번 아이언", Some(Club::Iron7)),
             ("7号铁", Some(Club::Iron7)),
+            ("七号铁", Some(Club::Iron7)),
+            ("三号木", Some(Club::Wood3)),
             ("4H", Some(Club::Hybrid)),
             ("Hybrid", Some(Club::Hybrid)),
             ("3W", Some(Club::Wood3)),

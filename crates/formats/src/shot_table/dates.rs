@@ -1,7 +1,7 @@
 //! Days and times as they are written.
 
 use super::When;
-use super::layout::DateStyle;
+use super::layout::{DateStyle, DaysWritten, YEARS};
 use super::names::plain_text;
 use chrono::{DateTime, Days, NaiveDate, NaiveDateTime, NaiveTime, TimeDelta, Utc};
 use tally_core::vocabulary::invalid::Invalid;
@@ -18,13 +18,13 @@ const SERIALS: std::ops::Range<f64> = 32_874.0..73_051.0;
 ///
 /// # Errors
 /// [`Invalid`] with the styles that are understood.
-pub fn date(cell: &str, style: DateStyle) -> Result<When, Invalid> {
+pub fn date(cell: &str, days: impl Into<DaysWritten>) -> Result<When, Invalid> {
     let cell = cell.trim();
     if let Ok(moment) = DateTime::parse_from_rfc3339(cell) {
         return Ok(When::At(moment.with_timezone(&Utc)));
     }
     counted(cell)
-        .or_else(|| written(cell, style))
+        .or_else(|| written(cell, days.into()))
         .ok_or_else(|| {
             let remedy =
                 "write 2026-04-18, 18.04.2026 or 04/18/2026, with the time behind it as 10:15:30";
@@ -72,7 +72,7 @@ fn counted(cell: &str) -> Option<When> {
 }
 
 /// A day of words and numbers, with a time behind it or none.
-fn written(cell: &str, style: DateStyle) -> Option<When> {
+fn written(cell: &str, days: DaysWritten) -> Option<When> {
     // The longest beginning that is a day, with a time behind it.
     let breaks = cell
         .char_indices()
@@ -89,7 +89,7 @@ fn written(cell: &str, style: DateStyle) -> Option<When> {
         });
     let ends = breaks.chain([(cell.len(), cell.len())]).collect::<Vec<_>>();
     for (end, rest) in ends.into_iter().rev() {
-        let Some(day) = day_of(&cell[..end], style) else {
+        let Some(day) = day_of(&cell[..end], days) else {
             continue;
         };
         let time =
@@ -107,8 +107,8 @@ fn written(cell: &str, style: DateStyle) -> Option<When> {
 }
 
 /// How the numbers of a day may be ordered: those of the styles that make a day of it.
-pub fn fits(cell: &str, style: DateStyle) -> Option<NaiveDate> {
-    match date(cell, style).ok()? {
+pub fn fits(cell: &str, days: impl Into<DaysWritten>) -> Option<NaiveDate> {
+    match date(cell, days).ok()? {
         When::Day(day) => Some(day),
         When::Local(at) => Some(at.date()),
         When::At(at) => Some(at.date_naive()),
@@ -118,10 +118,11 @@ pub fn fits(cell: &str, style: DateStyle) -> Option<NaiveDate> {
 
 /// How days of numbers may be ordered, the likeliest first: the styles that make most of the
 /// cells a day that has come, one of those that make the same days.
-pub fn styles(cells: &[&str], today: NaiveDate) -> Vec<DateStyle> {
+pub fn styles(cells: &[&str], year: Option<i32>, today: NaiveDate) -> Vec<DateStyle> {
     let late = today.checked_add_days(Days::new(1)).unwrap_or(today);
     let read = |style| -> Vec<Option<NaiveDate>> {
-        let day = |cell: &&str| fits(cell, style).filter(|day| *day <= late);
+        let days = DaysWritten { style, year };
+        let day = |cell: &&str| fits(cell, days).filter(|day| *day <= late);
         cells.iter().map(day).collect()
     };
     let all = DateStyle::ALL.map(|style| (style, read(style)));
@@ -141,9 +142,13 @@ const PARTS: [char; 13] = [
     '-', '/', '.', ' ', ',', '年', '月', '日', '년', '월', '일', '’', '\'',
 ];
 
-fn day_of(text: &str, style: DateStyle) -> Option<NaiveDate> {
+fn day_of(text: &str, DaysWritten { style, year }: DaysWritten) -> Option<NaiveDate> {
     let parts: Vec<&str> = text.split(PARTS).filter(|part| !part.is_empty()).collect();
-    let parts = without_weekday(&parts);
+    let mut parts = without_weekday(&parts);
+    let year = year.map(|year| year.to_string());
+    if let ([_, _], Some(year)) = (&parts[..], &year) {
+        parts.insert(if style == DateStyle::YearFirst { 0 } else { 2 }, year);
+    }
     let [a, b, c] = parts[..] else { return None };
     // A month in words tells the order.
     for (at, word) in [a, b].into_iter().enumerate() {
@@ -181,7 +186,7 @@ fn make(year: &str, month: u32, day: &str) -> Option<NaiveDate> {
 
 fn in_range(day: &NaiveDate) -> bool {
     use chrono::Datelike;
-    (1980..=2200).contains(&day.year())
+    YEARS.contains(&day.year())
 }
 
 fn without_weekday<'a>(parts: &[&'a str]) -> Vec<&'a str> {

@@ -6,7 +6,7 @@ use super::line::Line;
 use super::names::{Says, says};
 use super::numbers::{Marks, is_nothing, number};
 use super::source::{is_json, turned};
-use super::workbook::{Sheet, is_workbook, sheets};
+use super::workbook::{Sheet, is_packed, is_workbook, sheets};
 use super::{cells, clubs, dates, units};
 use chardetng::{EncodingDetector, Iso2022JpDetection, Utf8Detection};
 use chrono::NaiveDate;
@@ -29,6 +29,11 @@ const SHEETS: usize = 40;
 /// # Errors
 /// [`Invalid`] for an empty file, one with a header alone, and one that is no table.
 pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
+    if is_packed(head) {
+        let remedy = "unpack it and choose the table that is in it, or export the table as CSV or as a workbook";
+        let problem = "is an archive of other files";
+        return Err(Invalid::new("file", "", problem, remedy));
+    }
     if let Some(other) = something_else(head) {
         let remedy = "open it in a spreadsheet and save it as CSV or as a workbook";
         let problem = format!("is {other}, whatever its name says");
@@ -224,6 +229,7 @@ fn laid_out(grid: &Grid, source: Source) -> Layout {
         header_row,
         unit_row: header.is_some() && below.is_some_and(|line| is_units(&line.cells)),
         dates: DateStyle::DayFirst,
+        year: None,
         columns: Vec::new(),
         provenance: Provenance::Measured,
         zero_is_missing: false,
@@ -354,15 +360,24 @@ pub(super) fn filled(mut layout: Layout, grid: &Grid, today: NaiveDate) -> Resul
         })
         .collect();
     for i in 1..width {
-        if (0..i).any(|j| layout.columns[i].doubles(&layout.columns[j])) {
-            layout.columns[i] = ColumnUse::Unused;
+        let (before, rest) = layout.columns.split_at_mut(i);
+        if !before.iter().any(|other| rest[0].doubles(other)) {
+            continue;
         }
+        // "10.05.33" beside a day is a time of it.
+        let name = header.as_ref().and_then(|cells| cells.get(i)).unwrap_or("");
+        let clock = says(name, None) == Says::Holds(ColumnUse::Time)
+            && most(&told(i), &|cell| dates::time_of(cell).is_some());
+        rest[0] = match clock && !before.contains(&ColumnUse::Time) {
+            true => ColumnUse::Time,
+            false => ColumnUse::Unused,
+        };
     }
     let dated: Vec<&str> = (0..width)
         .filter(|&i| layout.columns[i] == ColumnUse::Date)
         .flat_map(&told)
         .collect();
-    layout.dates = dates::styles(&dated, today)[0];
+    layout.dates = dates::styles(&dated, layout.year, today)[0];
     super::likely::likely_units(&mut layout, grid);
     layout.newest_first = super::order::times_go_back(grid, &layout);
     Ok(layout)
@@ -389,7 +404,10 @@ fn column_of(name: &str, unit: Option<&str>, cells: &[&str], rows: usize) -> Col
         }
         // A name of a day above words tells none.
         Says::Holds(ColumnUse::Date) if !cells.is_empty() && !cells.iter().any(|c| any_day(c)) => {
-            by_cells(name, cells)
+            match most(cells, &|c| dates::time_of(c).is_some()) {
+                true => ColumnUse::Time,
+                false => by_cells(name, cells),
+            }
         }
         // A name of a value above words holds none.
         Says::Holds(held) if held.holds_values() && !cells.is_empty() && !any_number(cells) => {

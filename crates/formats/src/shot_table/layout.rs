@@ -56,6 +56,24 @@ impl DateStyle {
     ];
 }
 
+/// Years that shots may be of.
+pub const YEARS: std::ops::RangeInclusive<i32> = 1980..=2200;
+
+/// How the days of a file are written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct DaysWritten {
+    /// How their numbers are ordered.
+    pub style: DateStyle,
+    /// The year of those that name none.
+    pub year: Option<i32>,
+}
+
+impl From<DateStyle> for DaysWritten {
+    fn from(style: DateStyle) -> Self {
+        Self { style, year: None }
+    }
+}
+
 /// What becomes of a row that is like an earlier one in every cell.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -168,14 +186,16 @@ mod unit_suffix {
 }
 
 /// Answers that are of one file and not of its kind.
-const OF_ONE_FILE: [&str; 7] = [
+const OF_ONE_FILE: [&str; 9] = [
     "alike",
     "believed",
     "days_down",
     "order",
     "players",
     "to_come",
+    "undated",
     "unnamed",
+    "year",
 ];
 
 /// The layout of a file that has the columns of an earlier one: what a person put right then
@@ -233,6 +253,9 @@ pub struct Layout {
     pub unit_row: bool,
     /// How a date of numbers is ordered.
     pub dates: DateStyle,
+    /// The year of days that name none.
+    #[serde(default)]
+    pub year: Option<i32>,
     /// What each column holds, in order.
     pub columns: Vec<ColumnUse>,
     /// Provenance of values whose column says nothing about it.
@@ -266,6 +289,14 @@ pub struct Layout {
 }
 
 impl Layout {
+    /// How its days are written.
+    pub(crate) fn days(&self) -> DaysWritten {
+        DaysWritten {
+            style: self.dates,
+            year: self.year,
+        }
+    }
+
     /// Checks a layout that a person changed.
     ///
     /// # Errors
@@ -287,6 +318,10 @@ impl Layout {
         most("columns", self.columns.len(), MOST_COLUMNS)?;
         most("clubs", self.clubs.len(), MOST_NAMES)?;
         most("settled", self.settled.len(), MOST_NAMES)?;
+        if let Some(year) = self.year.filter(|year| !YEARS.contains(year)) {
+            let remedy = format!("give one from {} to {}", YEARS.start(), YEARS.end());
+            return Err(Invalid::new("year", year, "is out of range", remedy));
+        }
         for (i, column) in self.columns.iter().enumerate() {
             let field = format!("columns[{i}]");
             if let ColumnUse::Value { quantity, unit } | ColumnUse::Shots { quantity, unit } =
@@ -308,9 +343,11 @@ impl Layout {
             }
         }
         if !self.columns.iter().any(ColumnUse::holds_values) {
-            return Err(Invalid::missing(
+            return Err(Invalid::new(
                 "columns",
-                "say which column holds a value of the shot",
+                self.columns.len(),
+                "hold no value of a shot",
+                "say which column does",
             ));
         }
         Ok(())

@@ -5,7 +5,7 @@ use super::layout::{ColumnUse, Layout};
 use super::line::Line;
 use super::names::{Says, says};
 use super::numbers::number;
-use super::{cells, clubs};
+use super::{cells, clubs, units};
 use std::collections::BTreeSet;
 use tally_core::physics::club::Club;
 use tally_core::vocabulary::quantity::Quantity;
@@ -83,8 +83,11 @@ pub fn unit_groups(grid: &Grid, layout: &Layout, rows: &[&Line]) -> Vec<UnitGrou
             .into_iter()
             .filter_map(|cell| number(cell.trim_matches(['*', '~', ' ']), cells::marks(quantity)))
             .collect();
-        let by_themselves =
-            !numbers.is_empty() && numbers.iter().all(|(_, behind)| behind.chars().count() > 1);
+        // One letter may be a side.
+        let tells = |behind: &str| {
+            behind.chars().count() > 1 || units::unit_named(quantity.dimension(), behind).is_some()
+        };
+        let by_themselves = !numbers.is_empty() && numbers.iter().all(|(_, behind)| tells(behind));
         if let Some(median) = median(numbers.iter().map(|(value, _)| *value)) {
             sized.push(Sized {
                 column: i,

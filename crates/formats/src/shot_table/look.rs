@@ -1,5 +1,6 @@
 //! What a layout makes of a file: names, first cells, what is odd, and what is to be asked.
 
+use super::clubs;
 use super::grid::{Grid, Sort, Sorts};
 use super::guess::filled;
 use super::layout::{ColumnUse, Layout, Source};
@@ -100,17 +101,18 @@ pub fn looked_at(
         }
     }
     let beginning = grid.lines.iter().take(BEGINNING);
+    let sheets = names_of_sheets(head)?;
     let looked = Looked {
         samples: (0..width)
             .map(|i| told(i).take(3).map(kept).collect())
             .collect(),
-        remarks: remarks(&grid, &layout, &names),
+        remarks: remarks(&grid, &layout, &names, &sheets),
         questions: questions(&grid, &layout, today),
         players: players
             .into_iter()
             .map(|(name, rows)| PlayersRows { name, rows })
             .collect(),
-        sheets: names_of_sheets(head)?,
+        sheets,
         beginning: beginning
             .map(|line| Row {
                 row: line.row,
@@ -141,13 +143,26 @@ fn named_by_two(grid: &Grid, layout: &Layout) -> bool {
     grid.named(layout).as_ref() != grid.header(layout).map(|line| &line.cells)
 }
 
-fn remarks(grid: &Grid, layout: &Layout, names: &[String]) -> Vec<String> {
+fn remarks(grid: &Grid, layout: &Layout, names: &[String], sheets: &[String]) -> Vec<String> {
     let mut said = Vec::new();
     match &layout.source {
         Source::Text { encoding, .. } if encoding != "utf-8" => {
             said.push(format!("It is not UTF-8, so it is read as {encoding}."));
         }
-        Source::Sheet { name } => said.push(format!("The sheet “{name}” is read.")),
+        Source::Sheet { name } => {
+            let others = sheets.iter().filter(|other| *other != name);
+            let others: Vec<String> = others.map(|other| format!("“{other}”")).collect();
+            said.push(match &others[..] {
+                [] => format!("The sheet “{name}” is read."),
+                [other] => format!(
+                    "The sheet “{name}” is read and {other} is not: choose it below to bring it in too."
+                ),
+                [first, ..] => format!(
+                    "The sheet “{name}” is read; {} others are not, {first} among them: choose each below to bring it in too.",
+                    others.len()
+                ),
+            });
+        }
         Source::Text { .. } | Source::Json => {}
     }
     if layout.across {
@@ -189,6 +204,10 @@ fn remarks(grid: &Grid, layout: &Layout, names: &[String]) -> Vec<String> {
     for (i, column) in layout.columns.iter().enumerate() {
         let name = header.and_then(|cells| cells.get(i)).unwrap_or("");
         let why = says(name, units.and_then(|cells| cells.get(i)));
+        if let (ColumnUse::Shots { .. }, Some(club)) = (column, clubs::begun_with(&names[i])) {
+            let club = club.label().to_lowercase();
+            said.push(format!("Shots of “{}” were hit with the {club}.", names[i]));
+        }
         if let (ColumnUse::Unused, Says::Refused(why)) = (column, why) {
             said.push(format!("“{}” is not used: {why}.", names[i]));
         }

@@ -109,12 +109,14 @@ pub(super) fn questions(grid: &Grid, layout: &Layout, today: NaiveDate) -> Vec<Q
     all.extend(asked.either());
     all.extend(asked.unnamed());
     all.extend(asked.units());
+    all.extend(asked.undated());
     all.extend(asked.dates());
     all.extend(asked.elapsed());
     all.extend(asked.days_down());
     all.extend(asked.order());
     all.extend(asked.zeros());
     all.extend(asked.alike());
+    all.extend(asked.club_column());
     all.extend(asked.clubs());
     all.extend(asked.left_out());
     // What cannot be is told once the units and days are known.

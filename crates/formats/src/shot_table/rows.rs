@@ -237,7 +237,7 @@ impl<R: Read> Rows<R> {
                 .filter(|(column, cell)| **column == ColumnUse::Date && !is_nothing(cell.trim()));
             // Below a day that cannot be read none is known.
             if let Some((_, cell)) = days.next() {
-                self.day_above = dates::fits(cell, self.layout.dates);
+                self.day_above = dates::fits(cell, self.layout.days());
             }
         }
         let mut told = told.filter(|(column, cell)| {
@@ -358,7 +358,9 @@ impl<R: Read> Rows<R> {
             let cell = taken_back(cell.trim());
             if let ColumnUse::Shots { quantity, unit } = column {
                 if Some(i) == only {
-                    row.shot.block = Some(self.names.get(i).cloned().unwrap_or_default());
+                    let name = self.names.get(i).cloned().unwrap_or_default();
+                    row.shot.club = row.shot.club.or(clubs::begun_with(&name));
+                    row.shot.block = Some(name);
                     let column = ColumnUse::value(*quantity, *unit);
                     if let Err(why) = self.take(cell, column, &mut row) {
                         troubles.push(self.trouble(line, i, why));
@@ -494,7 +496,7 @@ impl<R: Read> Rows<R> {
                         .set(quantity, si, from.unwrap_or(self.layout.provenance));
                 }
             }
-            ColumnUse::Date => shot.when = dates::date(cell, self.layout.dates)?,
+            ColumnUse::Date => shot.when = dates::date(cell, self.layout.days())?,
             ColumnUse::Time => {
                 let told = dates::time_of(cell).ok_or_else(|| {
                     Invalid::new(

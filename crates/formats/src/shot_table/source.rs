@@ -396,7 +396,38 @@ fn json_items(bytes: &[u8]) -> Result<Items<'_>, Invalid> {
             _ => shots.push(value),
         }
     }
+    // An object alone may hold its shots deeper within.
+    if let [only] = shots[..]
+        && let Some(list) = only_list_within(only, NESTED)?
+    {
+        return Ok(Items::Shots(listed(list)?));
+    }
     Ok(Items::Shots(shots))
+}
+
+/// How deep a list of shots may lie.
+const NESTED: usize = 4;
+
+/// The only list of objects within the objects of an object; nothing where there are none or
+/// several.
+fn only_list_within(value: &RawValue, deep: usize) -> Result<Option<&RawValue>, Invalid> {
+    if begins(value)[0] != b'{' || deep == 0 {
+        return Ok(None);
+    }
+    let held: BTreeMap<String, &RawValue> =
+        serde_json::from_str(value.get()).map_err(|error| no_json("", &error))?;
+    let mut found = None;
+    for within in held.into_values() {
+        let list = match begins(within) {
+            [b'[', b'{'] => Some(within),
+            _ => only_list_within(within, deep - 1)?,
+        };
+        if list.is_some() && found.is_some() {
+            return Ok(None);
+        }
+        found = found.or(list);
+    }
+    Ok(found)
 }
 
 fn lines_of_shots(shots: &[&RawValue]) -> Result<Vec<Line>, Invalid> {

@@ -22,7 +22,8 @@ pub enum Means {
     Role(C),
 }
 
-/// English; German; French; Spanish; Italian; Swedish; Dutch; Japanese; Korean; Chinese.
+/// English; German; French; Spanish; Italian; Swedish; Dutch; Japanese; Korean; Chinese;
+/// Portuguese; Danish and Norwegian.
 const VALUES: [(Q, &str); 27] = [
     (
         Q::ClubSpeed,
@@ -35,7 +36,8 @@ const VALUES: [(Q, &str); 27] = [
         clubsnelheid, clubhoofdsnelheid, clubkopsnelheid, swingsnelheid; \
         ヘッドスピード, クラブスピード, クラブヘッドスピード, h/s; \
         클럽 스피드, 클럽 속도, 헤드 스피드, 스윙 스피드, 클럽 헤드 스피드; \
-        杆头速度, 球杆速度, 挥杆速度, 杆速, 桿頭速度, 揮桿速度",
+        杆头速度, 球杆速度, 挥杆速度, 杆速, 桿頭速度, 揮桿速度; \
+        velocidade do taco, velocidade da cabeça do taco, velocidade de swing; køllehastighed, køllehovedhastighed, svinghastighed; køllehastighet, køllehodehastighet",
     ),
     (
         Q::HandSpeed,
@@ -48,7 +50,8 @@ const VALUES: [(Q, &str); 27] = [
         vit balle, vitesse balle, vitesse de balle, vitesse de la balle, vitesse initiale de balle; \
         vel bola, vel pelota, velocidad de bola, velocidad de la bola, velocidad bola, velocidad de la pelota, velocidad de pelota; \
         vel palla, velocità palla, velocità della palla; bollhast, bollhastighet, bollfart; balsnelheid; \
-        ボールスピード, ボール初速, 初速, ボール速度; 볼 스피드, 볼 속도, 공 속도; 球速, 球速度, 小球速度",
+        ボールスピード, ボール初速, 初速, ボール速度; 볼 스피드, 볼 속도, 공 속도; 球速, 球速度, 小球速度; \
+        velocidade da bola; boldhastighed; ballhastighet",
     ),
     (
         Q::SmashFactor,
@@ -61,7 +64,8 @@ const VALUES: [(Q, &str); 27] = [
         "angle of attack, attack angle, attack, aoa, att angle; eintreffwinkel, angriffswinkel, anstellwinkel; \
         angle d'attaque, angle attaque; ángulo de ataque; angolo di attacco, angolo d'attacco; \
         attackvinkel, anfallsvinkel, träffvinkel; aanvalshoek, invalshoek; アタックアングル, 入射角, アタック角; \
-        어택 앵글, 공격각, 입사각; 攻角, 攻击角, 攻擊角, 入射角度",
+        어택 앵글, 공격각, 입사각; 攻角, 攻击角, 攻擊角, 入射角度; \
+        ângulo de ataque; angrebsvinkel; angrepsvinkel",
     ),
     (
         Q::ClubPath,
@@ -71,7 +75,8 @@ const VALUES: [(Q, &str); 27] = [
         percorso del bastone, percorso bastone, traiettoria del bastone, traiettoria bastone; \
         klubbväg, klubbana, klubbspår, svingbana; clubpad, swingpad, clubbaan, swingbaan; \
         クラブパス, クラブ軌道, スイング軌道, ヘッド軌道; 클럽 패스, 클럽 궤도, 스윙 궤도; \
-        挥杆路径, 杆头轨迹, 球杆路径, 揮桿路徑, 杆头路径",
+        挥杆路径, 杆头轨迹, 球杆路径, 揮桿路徑, 杆头路径; \
+        caminho do taco, trajetória do taco; køllebane, svingbane",
     ),
     (
         Q::FaceAngle,
@@ -80,7 +85,8 @@ const VALUES: [(Q, &str); 27] = [
         ángulo de la cara, ángulo de cara, cara del palo, ángulo cara; angolo faccia, angolo della faccia, faccia del bastone; \
         bladvinkel, klubbladsvinkel, klubbvinkel; clubbladhoek, bladhoek, clubbladstand; \
         フェースアングル, フェース角, フェイスアングル, フェース角度, フェース向き, フェースの向き; \
-        페이스 앵글, 페이스 각도, 페이스각; 杆面角, 杆面角度, 桿面角度, 面角",
+        페이스 앵글, 페이스 각도, 페이스각; 杆面角, 杆面角度, 桿面角度, 面角; \
+        ângulo da face; køllebladsvinkel; køllebladvinkel",
     ),
     (
         Q::DynamicLoft,
@@ -97,7 +103,8 @@ const VALUES: [(Q, &str); 27] = [
         dirección de lanzamiento, dirección de salida, dirección; direzione di lancio, direzione di partenza, direzione; \
         utgångsriktning, startriktning; lanceerrichting, startrichting, vertrekrichting; \
         打ち出し方向, 打出し方向, 打出方向, 左右打ち出し角, 左右打ち出し方向, 打ち出し角左右; \
-        발사 방향, 좌우 발사각, 출발 방향, 방향각, 런치 디렉션; 发射方向, 起飞方向, 出球方向, 發射方向",
+        발사 방향, 좌우 발사각, 출발 방향, 방향각, 런치 디렉션; 发射方向, 起飞方向, 出球方向, 發射方向; \
+        direção de lançamento, direção de saída; startretning, udgangsretning, utgangsretning",
     ),
     (
         Q::LaunchAngle,
@@ -107,7 +114,8 @@ const VALUES: [(Q, &str); 27] = [
         ángulo de lanzamiento, ángulo de salida, ángulo de despegue; angolo di lancio, angolo di partenza; \
         utgångsvinkel, startvinkel; lanceerhoek, lanceringshoek, starthoek, vertrekhoek; \
         打ち出し角, 打出し角, 打出角, 打ち出し角度, 打出し角度, 打出角度, 上下打ち出し角; 발사각, 런치 앵글, 발사 각도, 탄도각; \
-        发射角, 起飞角, 起飞角度, 發射角, 起飛角, 发射角度",
+        发射角, 起飞角, 起飞角度, 發射角, 起飛角, 发射角度; \
+        ângulo de lançamento, ângulo de saída; udgangsvinkel, utgangsvinkel",
     ),
     (
         Q::SpinRate,
@@ -116,13 +124,15 @@ const VALUES: [(Q, &str); 27] = [
         tasa de spin, tasa de giro, velocidad de giro, giro, spin total; velocità di rotazione, tasso di spin, rotazione, spin totale, giri, giri palla; \
         spinn, spinnhastighet, spinntal, spinnmängd, total spinn; spinsnelheid, spin totaal; \
         スピン量, スピン, 回転数, 総回転数, スピンレート, トータルスピン; 스핀량, 스핀, 회전수, 스핀 레이트, 총 스핀; \
-        旋转, 自旋, 转速, 旋转率, 总旋转, 總旋轉, 旋轉",
+        旋转, 自旋, 转速, 旋转率, 总旋转, 總旋轉, 旋轉; \
+        taxa de spin, rotação; spinnrate",
     ),
     (
         Q::SpinAxis,
         "spin axis, axis, spin axis tilt, axis tilt, spin tilt, tilt axis; spinachse, drehachse, spin achse; axe de spin, axe de rotation, axe du spin, axe spin; \
         eje de spin, eje de giro, eje del spin; asse di spin, asse di rotazione, asse spin; spinnaxel, spinaxel; spinas, spin as, rotatieas; \
-        スピン軸, スピンアクシス, 回転軸; 스핀축, 회전축, 스핀 액시스; 旋转轴, 自旋轴, 旋轉軸",
+        スピン軸, スピンアクシス, 回転軸; 스핀축, 회전축, 스핀 액시스; 旋转轴, 自旋轴, 旋轉軸; \
+        eixo de spin, eixo de rotação; spinakse, spinnakse",
     ),
     (
         Q::Side,
@@ -130,20 +140,23 @@ const VALUES: [(Q, &str); 27] = [
         seite, seitliche abweichung, seitenabweichung, seitliche ablage, seitenablage; latéral, écart, écart latéral, déviation, déviation latérale, côté; \
         desviación, desviación lateral, lado; laterale, deviazione, deviazione laterale; \
         sida, sidled, sidavvikelse, avvikelse i sidled; zijwaarts, zijwaartse afwijking, zijafwijking, afwijking; \
-        左右ブレ, 左右, サイド, 左右のブレ, 左右ぶれ; 좌우, 좌우 편차, 사이드; 侧偏, 横向偏差, 左右偏差, 侧向距离, 側偏",
+        左右ブレ, 左右, サイド, 左右のブレ, 左右ぶれ; 좌우, 좌우 편차, 사이드; 侧偏, 横向偏差, 左右偏差, 侧向距离, 側偏; \
+        desvio lateral, desvio; sideafvigelse; sideavvik",
     ),
     (
         Q::Carry,
         "carry, carry distance, carry dist, carry length; carryweite, carry weite, fluglänge, flugweite, carrylänge, carry länge, carrydistanz; \
         portée, distance portée, distance de portée, distance carry, distance de vol, distance de carry, longueur carry; vuelo, distancia de vuelo, distancia carry, distancia de carry; \
         volo, distanza di volo, distanza carry, distanza di carry; bärlängd, carrylängd, flyglängd; carryafstand, draagafstand, vluchtafstand, carry afstand; \
-        キャリー, キャリー距離, キャリー飛距離; 캐리, 캐리 거리, 캐리거리; 飞行距离, 落点距离, carry距离, 飛行距離, 落點距離",
+        キャリー, キャリー距離, キャリー飛距離; 캐리, 캐리 거리, 캐리거리; 飞行距离, 落点距离, carry距离, 飛行距離, 落點距離; \
+        distância de voo, distância carry; carrylængde, flyvelængde; carrylengde",
     ),
     (
         Q::Total,
         "total, total distance, total dist, total length, distance total, tot dist; gesamt, gesamtweite, gesamtlänge, gesamtdistanz; \
         distance totale, totale, longueur totale; distancia total; totale, distanza totale; totallängd, total längd, totalt, totaldistans; \
-        totaal, totale afstand, totaalafstand; トータル, 総飛距離, トータル距離, トータル飛距離, 総距離; 총거리, 토탈, 토탈 거리, 전체 거리; 总距离, 總距離",
+        totaal, totale afstand, totaalafstand; トータル, 総飛距離, トータル距離, トータル飛距離, 総距離; 총거리, 토탈, 토탈 거리, 전체 거리; 总距离, 總距離; \
+        distância total; totallængde, total længde; totallengde, total lengde",
     ),
     (
         Q::Apex,
@@ -151,19 +164,22 @@ const VALUES: [(Q, &str); 27] = [
         höhe, gipfelhöhe, scheitelhöhe, max höhe, maximale höhe, flughöhe, scheitelpunkt; hauteur, hauteur max, hauteur maximale, hauteur maxi; \
         altura, altura máxima, ápice, altura max; altezza, altezza massima, altezza max, apice; höjd, topphöjd, maxhöjd, högsta höjd; \
         hoogte, maximale hoogte, piekhoogte, max hoogte; 最高点, 最高到達点, 高さ, 最大高さ, 頂点; 최고점, 최고 높이, 정점, 높이, 최대 높이; \
-        最大高度, 顶点, 高度, 弹道高度, 最高點, 頂點",
+        最大高度, 顶点, 高度, 弹道高度, 最高點, 頂點; \
+        altura máxima, altura max; højde, maks højde; høyde, maks høyde",
     ),
     (
         Q::LandingAngle,
         "landing angle, land angle, descent angle, angle of descent, descent, land ang; landewinkel, auftreffwinkel, einfallswinkel; \
         angle d'atterrissage, angle de descente, angle de chute; ángulo de aterrizaje, ángulo de caída, ángulo de descenso; \
         angolo di atterraggio, angolo di discesa, angolo di caduta; landningsvinkel, nedslagsvinkel; landingshoek, daalhoek; \
-        落下角, 落下角度, 着地角, 着地角度, 降下角; 랜딩 앵글, 착지각, 낙하각, 착지 각도; 落地角, 降落角, 下落角度, 落地角度",
+        落下角, 落下角度, 着地角, 着地角度, 降下角; 랜딩 앵글, 착지각, 낙하각, 착지 각도; 落地角, 降落角, 下落角度, 落地角度; \
+        ângulo de descida, ângulo de queda, ângulo de aterragem; landingsvinkel",
     ),
     (
         Q::HangTime,
         "hang time, hangtime, flight time, air time, airtime, time of flight, carry time; flugzeit, flugdauer; temps de vol; tiempo de vuelo; tempo di volo; \
-        flygtid, lufttid; vluchttijd, vliegtijd; 滞空時間, 飛行時間; 체공 시간; 滞空时间, 飞行时间, 滯空時間",
+        flygtid, lufttid; vluchttijd, vliegtijd; 滞空時間, 飛行時間; 체공 시간; 滞空时间, 飞行时间, 滯空時間; \
+        tempo de voo; flyvetid; svevetid",
     ),
     (
         Q::VerticalForceLead,
@@ -190,11 +206,11 @@ const EITHER: [([Q; 2], &str); 2] = [
     (
         [Q::Carry, Q::Total],
         "distance, dist, length, yardage, shot distance; weite, distanz, länge, entfernung; longueur; distancia, longitud; distanza, lunghezza; \
-        avstånd, längd, distans; afstand, lengte; 距離, 飛距離; 거리, 비거리; 距离",
+        avstånd, längd, distans; afstand, lengte, længde, lengde; distância; 距離, 飛距離; 거리, 비거리; 距离",
     ),
     (
         [Q::ClubSpeed, Q::BallSpeed],
-        "speed, spd, velocity; geschwindigkeit, geschw; vitesse; velocidad; velocità; hastighet, hast; snelheid; スピード; 스피드, 속도; 速度",
+        "speed, spd, velocity; geschwindigkeit, geschw; vitesse; velocidad; velocità; hastighet, hast; snelheid; velocidade; hastighed; スピード; 스피드, 속도; 速度",
     ),
 ];
 
@@ -210,23 +226,27 @@ const ROLES: [(C, &str); 13] = [
     ),
     (
         C::Time,
-        "time, time of day, clock, shot time; uhrzeit, zeit; heure; hora; ora, orario; tid, klockslag; tijd, tijdstip; 時刻, 時間; 시간, 시각; 时间, 时刻",
+        "time, time of day, clock, shot time; uhrzeit, zeit; heure; hora; ora, orario; tid, klockslag; tijd, tijdstip; 時刻, 時間; 시간, 시각; 时间, 时刻; \
+        klokkeslæt; klokkeslett",
     ),
     (
         C::Club,
         "club, clubs, club type, club name, club used; schläger, schlägertyp; palo, tipo de palo; bastone, tipo bastone; klubba, klubbtyp; stok, clubtype; \
-        type de club, クラブ, 番手, クラブ種類; 클럽, 채, 클럽 종류; 球杆, 杆, 球桿, 球杆类型",
+        type de club, クラブ, 番手, クラブ種類; 클럽, 채, 클럽 종류; 球杆, 杆, 球桿, 球杆类型; \
+        taco; kølle",
     ),
     (
         C::Player,
         "player, golfer, player name, golfer name, name, student, pupil, athlete, client; spieler, spielername, schüler; joueur, nom, nom du joueur, élève; \
         jugador, nombre, nombre del jugador, alumno; giocatore, nome, nome giocatore, allievo; spelare, namn, elev; speler, naam, leerling; \
-        選手, プレーヤー, プレイヤー, 氏名, 名前, プレーヤー名; 선수, 이름, 플레이어, 성명; 球员, 姓名, 选手, 球員",
+        選手, プレーヤー, プレイヤー, 氏名, 名前, プレーヤー名; 선수, 이름, 플레이어, 성명; 球员, 姓名, 选手, 球員; \
+        jogador, aluno; spiller",
     ),
     (
         C::Number,
         "shot, shot no, shot number, shot nr, shot id, no, nr, number, #, shot #, num, n, index, id, row; schlag, schlagnummer, nummer, schlag nr, lfd nr; \
-        coup, numéro, n°, coup n°; golpe, número, nº; colpo, numero; slag, slag nr, slagnummer; ショット, 番号, ショット番号; 번호, 샷, 샷 번호; 序号, 编号, 次数, 號碼",
+        coup, numéro, n°, coup n°; golpe, número, nº; colpo, numero; slag, slag nr, slagnummer; ショット, 番号, ショット番号; 번호, 샷, 샷 번호; 序号, 编号, 次数, 號碼; \
+        tacada",
     ),
     (
         C::Block,
@@ -251,7 +271,7 @@ const ROLES: [(C, &str); 13] = [
 ];
 
 /// Words for a row that sums others up, wherever they stand.
-const SUMMARIES: &str = "average, avg, mean, median, std, std dev, stdev, st dev, standard deviation, deviation, sd, cv, coefficient of variation, consistency, total shots, summary; \
+const SUMMARIES: &str = "average, avg, mean, median, std, std dev, stdev, st dev, standard deviation, deviation, sd, σ, cv, coefficient of variation, consistency, total shots, summary; \
     durchschnitt, mittelwert, mittel, schnitt, ø, standardabweichung; moyenne, moy, écart type, médiane; promedio, media, desviación estándar, mediana; \
     deviazione standard, dev std; medelvärde, medel, snitt, standardavvikelse, genomsnitt; gemiddelde, standaardafwijking, standaarddeviatie; \
     平均, 平均値, 標準偏差; 평균, 표준편차; 平均值, 标准差";

@@ -34,6 +34,22 @@ pub fn is_workbook(head: &[u8]) -> bool {
     head.starts_with(b"PK\x03\x04") || head.starts_with(&OLDER)
 }
 
+/// Whether it is an archive of files: packed as a workbook is, without what makes one, or in
+/// another way.
+pub fn is_packed(head: &[u8]) -> bool {
+    const OTHERS: [&[u8]; 3] = [&[0x1F, 0x8B], b"7z\xBC\xAF", b"Rar!"];
+    if OTHERS.iter().any(|other| head.starts_with(other)) {
+        return true;
+    }
+    let is_part = |name: &str| {
+        ["[Content_Types].xml", "content.xml", "mimetype"].contains(&name)
+            || name.starts_with("xl/")
+    };
+    head.starts_with(b"PK\x03\x04")
+        && zip::ZipArchive::new(Cursor::new(head))
+            .is_ok_and(|packed| !packed.file_names().flatten().any(|name| is_part(&name)))
+}
+
 const OLDER: [u8; 4] = [0xD0, 0xCF, 0x11, 0xE0];
 
 /// The first rows of a workbook's sheets, with their names; it is opened once.

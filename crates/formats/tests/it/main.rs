@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
 
+mod asked;
 mod fuzz;
 mod order;
 mod shapes;

@@ -1,32 +1,10 @@
 //! Files whose first row was not hit first, and rows that leave to the one above what is so.
 
+use crate::asked::{answered, looked};
 use crate::shapes::today;
 use std::io::Read;
 use tally_core::physics::club::Club;
-use tally_formats::shot_table::{
-    Layout, Looked, Placed, Places, Rows, When, guess, look, remembered,
-};
-
-fn looked(file: &str, layout: &Layout) -> Looked {
-    look(file.as_bytes(), layout, today()).unwrap()
-}
-
-/// The layout with the answer of one question taken.
-fn answered(file: &str, layout: &Layout, key: &str, label: &str) -> Layout {
-    let questions = looked(file, layout).questions;
-    let question = questions.iter().find(|q| q.key == key && q.open);
-    let question = question.unwrap_or_else(|| panic!("{key} is not asked: {questions:#?}"));
-    let choice = question.choices.iter().find(|c| c.label == label).unwrap();
-    let mut layout = serde_json::to_value(layout).unwrap();
-    for (field, value) in &choice.change {
-        layout[field] = value.clone();
-    }
-    let mut layout: Layout = serde_json::from_value(layout).unwrap();
-    layout.settled.insert(question.key.clone());
-    let still = looked(file, &layout).questions;
-    assert!(still.iter().all(|q| q.key != key || !q.open), "{still:#?}");
-    layout
-}
+use tally_formats::shot_table::{Layout, Placed, Places, Rows, When, guess, remembered};
 
 fn places(file: impl Read, layout: Layout) -> (Vec<Placed>, Places) {
     let (zone, back) = ("UTC", layout.newest_first);

@@ -5,7 +5,9 @@ use chrono::NaiveDate;
 use tally_core::physics::club::Club;
 use tally_core::vocabulary::quantity::Quantity as Q;
 use tally_core::vocabulary::units::Unit as U;
-use tally_formats::shot_table::{ColumnUse, ImportedShot, Layout, Rows, guess, look, remembered};
+use tally_formats::shot_table::{
+    ColumnUse, ImportedShot, Layout, Rows, When, guess, look, remembered,
+};
 
 pub fn today() -> NaiveDate {
     "2026-11-27".parse().unwrap()
@@ -186,6 +188,21 @@ fn names_of_columns_in_ten_languages_are_known() {
             "Dutch",
             "Datum;Club;Clubsnelheid (km/h);Balsnelheid (km/h);Aanvalshoek;Spinsnelheid (rpm);Carry (m)",
             "IJzer 7",
+        ),
+        (
+            "Portuguese",
+            "Data;Taco;Velocidade do taco (km/h);Velocidade da bola (km/h);Ângulo de ataque;Taxa de spin (rpm);Distância de voo (m)",
+            "Ferro 7",
+        ),
+        (
+            "Danish",
+            "Dato;Kølle;Køllehastighed (km/t);Boldhastighed (km/t);Angrebsvinkel;Spin (rpm);Flyvelængde (m)",
+            "Jern 7",
+        ),
+        (
+            "Norwegian",
+            "Dato;Kølle;Køllehodehastighet (km/t);Ballhastighet (km/t);Angrepsvinkel;Spinn (rpm);Carrylengde (m)",
+            "7-jern",
         ),
         (
             "Japanese",
@@ -918,6 +935,33 @@ fn a_name_that_says_one_of_two_values_is_asked_about() {
             "{asked:#?}"
         );
     }
+}
+
+#[test]
+fn a_time_with_points_beside_a_day_is_a_time() {
+    let file =
+        "Datum;Uhrzeit;club;carry (m)\n18.04.2026;10.05.33;7i;140\n18.04.2026;10.06.12;7i;141\n";
+    let (shots, bad) = read(file.as_bytes(), guess(file.as_bytes(), today()).unwrap());
+    let at = |time| When::Local(format!("2026-04-18T{time}").parse().unwrap());
+    let when: Vec<_> = shots.iter().map(|shot| shot.when).collect();
+    assert_eq!((when, bad), (vec![at("10:05:33"), at("10:06:12")], 0));
+}
+
+#[test]
+fn a_list_of_shots_is_found_within_what_is_around_it() {
+    let file = r#"{"session":{"player":"Dov","shots":[
+        {"club":{"name":"7i"},"flight":{"carry":{"value":140,"unit":"m"}}},
+        {"club":{"name":"7i"},"flight":{"carry":{"value":141,"unit":"m"}}}]}}"#;
+    let layout = guess(file.as_bytes(), today()).unwrap();
+    assert!(
+        look(file.as_bytes(), &layout, today())
+            .unwrap()
+            .questions
+            .is_empty()
+    );
+    let (shots, bad) = read(file.as_bytes(), layout);
+    assert_eq!((shots.len(), bad), (2, 0));
+    assert_eq!(shots[0].reading.get(Q::Carry), Some(140.0));
 }
 
 #[test]

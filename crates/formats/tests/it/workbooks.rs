@@ -53,6 +53,21 @@ fn a_workbook_is_read_from_the_sheet_that_holds_shots() {
     let layout = guess(&book, today()).unwrap();
     let looked = look(&book, &layout, today()).unwrap();
     assert_eq!((looked.sheets.len(), looked.layout.header_row), (2, 4));
+    // That the other is not read is said.
+    assert!(looked.remarks[0].contains(&format!("“{}” is not", looked.sheets[0])));
+}
+
+#[test]
+fn an_archive_of_other_files_is_refused_as_one() {
+    let mut packed = zip::ZipWriter::new(Cursor::new(Vec::new()));
+    let how = zip::write::SimpleFileOptions::default();
+    packed.start_file("shots.csv", how).unwrap();
+    packed.write_all(b"club,carry (yd)\n7i,140\n").unwrap();
+    let packed = packed.finish().unwrap().into_inner();
+    for bytes in [&packed[..], b"\x1f\x8b\x08\x00shots", b"7z\xbc\xaf\x27\x1c"] {
+        let refused = guess(bytes, today()).unwrap_err();
+        assert!(refused.problem.contains("archive"), "{refused}");
+    }
 }
 
 #[test]

@@ -9,7 +9,7 @@ use super::super::numbers::{Marks, is_nothing, number};
 use super::super::units::Told;
 use super::{Asked, Question, choice};
 use serde_json::json;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::Unit;
@@ -24,7 +24,10 @@ impl Asked<'_> {
             .columns
             .iter()
             .any(|c| matches!(c, ColumnUse::Value { .. }));
+        let claims = self.claims();
         let numbers: Vec<usize> = (0..self.layout.columns.len())
+            // Which value a name means that may mean two is asked of it alone.
+            .filter(|&i| !matches!(claims[i], Says::Either(..)))
             .filter(|&i| {
                 matches!(
                     self.layout.columns[i],
@@ -55,7 +58,13 @@ impl Asked<'_> {
             .filter(|(_, unit)| in_unit.is_some() || unit.is_none())
             .map(|(i, _)| i)
             .collect();
-        if has_values || self.layout.header_row == 0 || of_blocks.len() < 2 {
+        // Different units, though none that is known, are of different values.
+        let brackets: BTreeSet<&str> = of_blocks
+            .iter()
+            .map(|i| in_brackets(&self.names[*i]))
+            .collect();
+        let blocks = of_blocks.len() > 1 && brackets.len() == 1;
+        if has_values || self.layout.header_row == 0 || !blocks {
             return None;
         }
         let kinds = [
@@ -393,4 +402,12 @@ impl Asked<'_> {
         ];
         Some(self.ask("zeros", asks, Vec::new(), choices))
     }
+}
+
+/// What stands in the last brackets of a name; nothing where it has none.
+fn in_brackets(name: &str) -> &str {
+    let Some((_, behind)) = name.rsplit_once(['(', '[']) else {
+        return "";
+    };
+    behind.split([')', ']']).next().unwrap_or("")
 }

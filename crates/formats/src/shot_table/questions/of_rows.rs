@@ -3,7 +3,7 @@
 use super::super::clubs;
 use super::super::dates as days;
 use super::super::grid::heading;
-use super::super::layout::{Alike, ColumnUse, DateStyle, Layout};
+use super::super::layout::{Alike, ColumnUse, DateStyle, DaysWritten, Layout};
 use super::super::line::Line;
 use super::super::names::Says;
 use super::super::numbers::{Marks, is_nothing, number};
@@ -11,7 +11,7 @@ use super::super::order::{self, Back};
 use super::super::rows::Rows;
 use super::super::{ImportedShot, cells};
 use super::{Asked, Question, choice};
-use chrono::{Days, NaiveTime};
+use chrono::{Datelike, Days, NaiveTime};
 use serde_json::json;
 use std::collections::{BTreeSet, HashMap};
 use tally_core::physics::club::Club;
@@ -32,6 +32,8 @@ const FLIES: f64 = 60.0;
 const LEAST_TOTAL: f64 = 0.9;
 /// Until when, after the first shot at 0:00, times may be of a clock that was started then.
 const LONGEST_LESSON: NaiveTime = NaiveTime::from_hms_opt(6, 0, 0).unwrap();
+/// A year that has every day.
+const LEAP_YEAR: i32 = 2024;
 /// Names of clubs that are asked for at a time.
 const CLUBS_ASKED: usize = 30;
 
@@ -59,12 +61,14 @@ impl Asked<'_> {
             return Vec::new();
         };
         let told = self.told(at);
-        let mut styles = days::styles(&told, self.today);
+        let mut styles = days::styles(&told, self.layout.year, self.today);
         let taken = self.layout.dates;
-        let as_taken = |style: &DateStyle| {
-            told.iter()
-                .all(|cell| days::fits(cell, *style) == days::fits(cell, taken))
+        let of = |cell: &str, style: DateStyle| {
+            let year = self.layout.year;
+            days::fits(cell, DaysWritten { style, year })
         };
+        let as_taken =
+            |style: &DateStyle| told.iter().all(|cell| of(cell, *style) == of(cell, taken));
         // An order that an earlier file or a person gave, and that these cells speak against,
         // is a question of its own.
         let key = if styles.iter().any(as_taken) {
@@ -74,14 +78,14 @@ impl Asked<'_> {
             format!("dates:{}", json!(taken).as_str().unwrap_or_default())
         };
         let differs = |cell: &&&str| {
-            let mut read = styles.iter().map(|style| days::fits(cell, *style));
+            let mut read = styles.iter().map(|style| of(cell, *style));
             let first = read.next();
             read.any(|day| Some(day) != first)
         };
         let mut all = Vec::new();
         if let Some(cell) = told.iter().find(differs) {
             let choices = styles.iter().filter_map(|style| {
-                let day = days::fits(cell, *style)?;
+                let day = of(cell, *style)?;
                 Some(choice(
                     day.format("%-d %B %Y").to_string(),
                     "dates",
@@ -100,7 +104,7 @@ impl Asked<'_> {
             .unwrap_or(self.today);
         let to_come = told
             .iter()
-            .find(|cell| days::fits(cell, self.layout.dates).is_some_and(|day| day > late));
+            .find(|cell| days::fits(cell, self.layout.days()).is_some_and(|day| day > late));
         if let Some(cell) = to_come {
             let asks = format!(
                 "{} holds days that are still to come, such as {cell}. Is that right?",
@@ -110,6 +114,87 @@ impl Asked<'_> {
             all.push(self.ask("to_come", asks, vec![(*cell).to_owned()], vec![right]));
         }
         all
+    }
+
+    /// Of which days the rows are whose days name no year, or cannot be read at all: of one day
+    /// that is chosen for all of them they seldom are.
+    pub(super) fn undated(&self) -> Option<Question> {
+        let claims = self.claims();
+        let says_day = |said: &Says| *said == Says::Holds(ColumnUse::Date);
+        let at = claims.iter().position(says_day)?;
+        let told = self.told(at);
+        let another = self.column(ColumnUse::Date).is_some_and(|held| held != at)
+            || self.layout.columns[at] == ColumnUse::Time;
+        let read = |year: Option<i32>| {
+            let styles = DateStyle::ALL.map(|style| DaysWritten { style, year });
+            let fits = |cell: &&&str| styles.iter().any(|days| days::fits(cell, *days).is_some());
+            told.iter().filter(fits).count()
+        };
+        if another || told.is_empty() || read(None) > 0 {
+            return None;
+        }
+        let cells = told.iter().take(3).map(|cell| (*cell).to_owned()).collect();
+        let one_day = choice(
+            "one day for all rows, which I choose",
+            "columns",
+            json!(self.columns_with(at, ColumnUse::Unused)),
+        );
+        let this = self.today.year();
+        // A leap day is none in most years.
+        if read(Some(LEAP_YEAR)) * 10 < told.len() * 8 {
+            let asks = format!(
+                "{} is not read as days. Are all rows of one day? Else write them as 2026-04-18.",
+                self.name(at)
+            );
+            return Some(self.ask("undated", asks, cells, vec![one_day]));
+        }
+        let with_year = |year: i32| {
+            let style = days::styles(&told, Some(year), self.today)[0];
+            let mut all = choice(year.to_string(), "year", json!(year));
+            let columns = self.columns_with(at, ColumnUse::Date);
+            all.change.insert("columns".to_owned(), json!(columns));
+            all.change.insert("dates".to_owned(), json!(style));
+            all
+        };
+        let choices = [this, this - 1, this - 2].map(with_year).into_iter();
+        let asks = format!("{} names no year. Of which are these days?", self.name(at));
+        Some(self.ask("year", asks, cells, choices.chain([one_day]).collect()))
+    }
+
+    /// Whether a column names the clubs that does not say so, where none does.
+    pub(super) fn club_column(&self) -> Option<Question> {
+        let claims = self.claims();
+        let key = |i: usize| format!("club_column:{i}");
+        let found = (0..claims.len()).find_map(|i| {
+            let told = self.told(i);
+            let is_club = |cell: &&&str| clubs::club(cell).is_some() && cell.chars().count() > 1;
+            let known: BTreeSet<&str> = told.iter().filter(is_club).copied().collect();
+            let some = told.iter().filter(is_club).count() * 5 >= told.len().max(1);
+            let silent = matches!(claims[i], Says::Nothing) && !known.is_empty() && some;
+            // One without a name that was taken for the clubs by what it holds is not asked about.
+            let answered = self.layout.settled.contains(&key(i));
+            let free = self.layout.columns[i] == ColumnUse::Unused || answered;
+            (silent && free).then_some((i, known))
+        });
+        let (at, known) = found?;
+        if self.column(ColumnUse::Club).is_some_and(|held| held != at) {
+            return None;
+        }
+        let some: Vec<String> = known.iter().take(2).map(|c| format!("“{c}”")).collect();
+        let asks = format!(
+            "{} holds {}. Does it name the club of each shot?",
+            self.name(at),
+            super::listed(&some)
+        );
+        let choices = [
+            ("it does", ColumnUse::Club),
+            ("it does not", ColumnUse::Unused),
+        ];
+        let choices = choices
+            .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
+        let told: BTreeSet<&str> = self.told(at).into_iter().collect();
+        let cells = told.into_iter().take(4).map(str::to_owned).collect();
+        Some(self.ask(&key(at), asks, cells, choices.into()))
     }
 
     /// Whether times that begin at 0:00 are of the day or of a clock that was started then.

@@ -1,0 +1,144 @@
+//! What a file does not tell is asked, and each answer is taken.
+
+use crate::shapes::{read, today};
+use chrono::NaiveDate;
+use tally_core::physics::club::Club;
+use tally_formats::shot_table::{Layout, Looked, When, guess, look};
+
+/// What a file is by a layout.
+pub fn looked(file: &str, layout: &Layout) -> Looked {
+    look(file.as_bytes(), layout, today()).unwrap()
+}
+
+/// The layout with the answer of one question taken.
+pub fn answered(file: &str, layout: &Layout, key: &str, label: &str) -> Layout {
+    let questions = looked(file, layout).questions;
+    let question = questions.iter().find(|q| q.key == key && q.open);
+    let question = question.unwrap_or_else(|| panic!("{key} is not asked: {questions:#?}"));
+    let choice = question.choices.iter().find(|c| c.label == label).unwrap();
+    let mut layout = serde_json::to_value(layout).unwrap();
+    for (field, value) in &choice.change {
+        layout[field] = value.clone();
+    }
+    let mut layout: Layout = serde_json::from_value(layout).unwrap();
+    layout.settled.insert(question.key.clone());
+    let still = looked(file, &layout).questions;
+    assert!(still.iter().all(|q| q.key != key || !q.open), "{still:#?}");
+    layout
+}
+
+/// Keys of what a file asks.
+fn keys(file: &str) -> Vec<String> {
+    let layout = guess(file.as_bytes(), today()).unwrap();
+    let asked = looked(file, &layout).questions.into_iter();
+    asked.filter(|q| q.open).map(|q| q.key).collect()
+}
+
+/// The layout that is guessed, with the answer of one question taken.
+fn with_answer(file: &str, key: &str, label: &str) -> Layout {
+    let layout = guess(file.as_bytes(), today()).unwrap();
+    answered(file, &layout, key, label)
+}
+
+fn clubs(file: &str, layout: Layout) -> Vec<Option<Club>> {
+    let (shots, bad) = read(file.as_bytes(), layout);
+    assert_eq!(bad, 0);
+    shots.into_iter().map(|shot| shot.club).collect()
+}
+
+#[test]
+fn two_values_that_may_be_either_of_two_are_asked_of_each_and_are_no_blocks() {
+    let file = "club,Distance,Speed\n7i,140,78\n7i,141,79\n";
+    assert_eq!(keys(file), ["either:1", "either:2"]);
+    // Nor are values in units that are not known, as they are not the same.
+    let file = "club,Aa (xx),Bb (yy)\n7i,140,78\n7i,141,79\n";
+    assert_eq!(keys(file), Vec::<String>::new());
+}
+
+#[test]
+fn days_without_a_year_are_of_the_year_that_is_said() {
+    let file =
+        |[one, other]: [&str; 2]| format!("Date,club,carry (yd)\n{one},7i,140\n{other},7i,141\n");
+    for written in [
+        ["18 Apr", "19 Apr"],
+        ["18/4", "19/4"],
+        ["4/18", "4/19"],
+        ["18.4.", "19.4."],
+    ] {
+        let file = file(written);
+        assert_eq!(keys(&file), ["year"], "{written:?}");
+        let layout = with_answer(&file, "year", "2025");
+        assert!(looked(&file, &layout).questions.iter().all(|q| !q.open));
+        let (shots, bad) = read(file.as_bytes(), layout);
+        let days: Vec<_> = shots.iter().map(|shot| shot.when).collect();
+        let of = |n| When::Day(NaiveDate::from_ymd_opt(2025, 4, n).unwrap());
+        assert_eq!((days, bad), (vec![of(18), of(19)], 0), "{written:?}");
+        // They may also be no days at all.
+        let (shots, _) = read(
+            file.as_bytes(),
+            with_answer(&file, "year", "one day for all rows, which I choose"),
+        );
+        assert!(shots.iter().all(|shot| shot.when == When::Unknown));
+    }
+    // Which number is the month is still asked.
+    let both = file(["4/5", "6/7"]);
+    let layout = with_answer(&both, "year", "2025");
+    let asked = looked(&both, &layout).questions;
+    assert!(asked.iter().any(|q| q.key == "dates" && q.open));
+    // A year that no shot may be of is refused.
+    let mut layout = layout;
+    layout.year = Some(20_255);
+    assert_eq!(layout.check().unwrap_err().field, "year");
+}
+
+#[test]
+fn days_that_cannot_be_read_are_asked_about_and_a_clock_under_their_name_is_one() {
+    for [one, other] in [
+        ["Today", "Yesterday"],
+        ["260418", "260419"],
+        ["18042026", "19042026"],
+    ] {
+        let file = format!("Date,club,carry (yd)\n{one},7i,140\n{other},7i,141\n");
+        assert_eq!(keys(&file), ["undated"]);
+    }
+    let file = "Timestamp,club,carry (yd)\n10:15:30,7i,140\n10:16:12,7i,141\n";
+    assert_eq!(keys(file), Vec::<String>::new());
+    let (shots, _) = read(file.as_bytes(), guess(file.as_bytes(), today()).unwrap());
+    assert!(shots.iter().all(|shot| matches!(shot.when, When::Clock(_))));
+    // A day that could be a clock is a day.
+    let file = "Date,club,carry (yd)\n18.04.26,7i,140\n19.04.26,7i,141\n";
+    let (shots, _) = read(file.as_bytes(), guess(file.as_bytes(), today()).unwrap());
+    assert!(shots.iter().all(|shot| matches!(shot.when, When::Day(_))));
+}
+
+#[test]
+fn a_column_that_holds_clubs_by_another_name_is_asked_about() {
+    let file = "Kij,carry (yd)\nDriver,231\nFerro 7,150\n";
+    assert_eq!(keys(file), ["club_column:0"]);
+    let layout = with_answer(file, "club_column:0", "it does");
+    let each = [Some(Club::Driver), Some(Club::Iron7)];
+    assert_eq!(clubs(file, layout), each);
+    let layout = with_answer(file, "club_column:0", "it does not");
+    assert_eq!(clubs(file, layout), [None, None]);
+    // One without a name says it by what it holds; and where another names them, a word of them
+    // elsewhere is a word.
+    for file in [
+        ",carry (yd)\nDriver,231\nFerro 7,150\n",
+        "club,remark,carry (yd)\n7i,driver next,231\n7i,driver,150\n",
+    ] {
+        assert_eq!(keys(file), Vec::<String>::new(), "{file}");
+    }
+}
+
+#[test]
+fn a_column_for_each_club_is_of_that_club() {
+    let file = "Driver carry (yd),7 iron carry (yd)\n231,150\n233,151\n";
+    let layout = with_answer(file, "blocks", "carry, yd");
+    let said = looked(file, &layout).remarks;
+    assert!(
+        said.iter()
+            .any(|s| s == "Shots of “Driver carry (yd)” were hit with the driver.")
+    );
+    let each = [Some(Club::Driver), Some(Club::Iron7)];
+    assert_eq!(clubs(file, layout), [each, each].concat());
+}
