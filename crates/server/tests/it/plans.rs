@@ -140,10 +140,13 @@ async fn no_page_reads_the_whole_school_whatever_the_planner_knows() {
     let gets = ROUTES
         .iter()
         .filter(|(method, path, _)| *method == "GET" && !ELSEWHERE.contains(path));
-    let pages: Vec<String> = gets
+    let mut pages: Vec<String> = gets
         .filter(|(_, path, _)| !WHOLE.contains(path))
         .filter_map(|(_, path, _)| asked(path, &player, &session))
         .collect();
+    let (_, pairs) = stage.get("/device-pairs").await;
+    let [first, second] = ["first", "second"].map(|one| pairs[0][one].as_str().unwrap());
+    pages.push(format!("/agreement?first={first}&second={second}"));
     // What Today tells of each player has been read before.
     let store = stage.store().await;
     let school = store.founder().await.unwrap().school_id;

@@ -2,10 +2,10 @@
 
 use crate::base::error::StoreError;
 use crate::base::json::Json;
-use crate::base::schema::{reading, session, shot};
+use crate::base::schema::session;
 use crate::base::store::Store;
 use diesel::prelude::*;
-use diesel::sql_types::{Array, Uuid as SqlUuid};
+use diesel::sql_types::{Array, BigInt, Jsonb, Uuid as SqlUuid};
 use diesel_async::RunQueryDsl;
 use tally_core::shots::reading::{self as core_reading, Reading};
 use uuid::Uuid;
@@ -22,6 +22,17 @@ pub struct DevicePair {
     /// Shots that both reported.
     #[diesel(sql_type = diesel::sql_types::BigInt)]
     pub shots: i64,
+}
+
+/// What two devices told of a shot.
+#[derive(QueryableByName)]
+struct Told {
+    #[diesel(sql_type = SqlUuid)]
+    session_id: Uuid,
+    #[diesel(sql_type = Jsonb)]
+    one: Json<Reading>,
+    #[diesel(sql_type = Jsonb)]
+    two: Json<Reading>,
 }
 
 /// Sessions in which pairs are looked for: the latest in which two devices told of the same shot.
@@ -78,60 +89,48 @@ impl Store {
         [first, second]: [Uuid; 2],
         most: usize,
     ) -> Result<Vec<(Uuid, [Reading; 2])>, StoreError> {
-        let other = diesel::alias!(reading as other);
         let offsets = [
             self.device(school, first).await?.offsets,
             self.device(school, second).await?.offsets,
         ];
-        type Row = (Uuid, Json<Reading>, Json<Reading>);
-        let mut rows: Vec<Row> = Vec::new();
+        let mut rows: Vec<Told> = Vec::new();
         let sessions = self.paired_sessions(school, LATEST_OF_TWO).await?;
         for some in sessions.chunks(LATEST as usize) {
             if rows.len() >= most {
                 break;
             }
-            let found: Vec<Row> = shot::table
-                .inner_join(
-                    session::table.on(session::school_id
-                        .eq(shot::school_id)
-                        .and(session::id.eq(shot::session_id))),
-                )
-                .inner_join(
-                    reading::table.on(reading::school_id
-                        .eq(shot::school_id)
-                        .and(reading::shot_id.eq(shot::id))),
-                )
-                .inner_join(
-                    other.on(other
-                        .field(reading::school_id)
-                        .eq(shot::school_id)
-                        .and(other.field(reading::shot_id).eq(shot::id))),
-                )
-                .filter(shot::school_id.eq(school))
-                .filter(shot::session_id.eq_any(some))
-                .filter(reading::device_id.eq(first))
-                .filter(other.field(reading::device_id).eq(second))
-                .order((session::started_at.desc(), shot::hit_at.desc(), shot::id))
-                .limit(i64::try_from(most - rows.len()).unwrap_or(i64::MAX))
-                .select((
-                    shot::session_id,
-                    reading::values,
-                    other.field(reading::values),
-                ))
-                .load(&mut self.connection().await?)
-                .await?;
+            // A look into the index for each, whatever the planner knows: by its own lights it may
+            // read all that the school has, to have them in order.
+            let found: Vec<Told> = diesel::sql_query(
+                "SELECT shot.session_id, one.values AS one, two.values AS two
+                 FROM unnest($2) WITH ORDINALITY AS wanted (id, nth), LATERAL (
+                     SELECT id, session_id, hit_at FROM shot
+                     WHERE (school_id, session_id) = ($1, wanted.id) OFFSET 0
+                 ) AS shot, LATERAL (
+                     SELECT values FROM reading
+                     WHERE (school_id, shot_id, device_id) = ($1, shot.id, $3) OFFSET 0
+                 ) AS one, LATERAL (
+                     SELECT values FROM reading
+                     WHERE (school_id, shot_id, device_id) = ($1, shot.id, $4) OFFSET 0
+                 ) AS two
+                 ORDER BY nth, shot.hit_at DESC, shot.id LIMIT $5",
+            )
+            .bind::<SqlUuid, _>(school)
+            .bind::<Array<SqlUuid>, _>(some)
+            .bind::<SqlUuid, _>(first)
+            .bind::<SqlUuid, _>(second)
+            .bind::<BigInt, _>(i64::try_from(most - rows.len()).unwrap_or(i64::MAX))
+            .load(&mut self.connection().await?)
+            .await?;
             rows.extend(found);
         }
-        let pairs = rows
-            .into_iter()
-            .rev()
-            .map(|(session, Json(one), Json(two))| {
-                let pair = [
-                    core_reading::with_offsets(&one, &offsets[0]),
-                    core_reading::with_offsets(&two, &offsets[1]),
-                ];
-                (session, pair)
-            });
+        let pairs = rows.into_iter().rev().map(|told| {
+            let pair = [
+                core_reading::with_offsets(&told.one.0, &offsets[0]),
+                core_reading::with_offsets(&told.two.0, &offsets[1]),
+            ];
+            (told.session_id, pair)
+        });
         Ok(pairs.collect())
     }
 }

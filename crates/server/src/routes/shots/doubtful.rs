@@ -63,8 +63,11 @@ struct Whose {
     player: Option<Uuid>,
 }
 
-/// Sessions that are read at a time, and how many readings that wait are enough for a list.
-const AT_A_TIME: usize = 8;
+/// Sessions that are read at first, and each time after, as most have nothing that waits; for many
+/// more at once PostgreSQL may read all that there are. And how many readings that wait are enough
+/// for a list.
+const AT_FIRST: usize = 8;
+const AT_A_TIME: usize = 16;
 const ENOUGH: usize = 60;
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -89,8 +92,12 @@ async fn doubtful(coach: Coach, Query(whose): Query<Whose>) -> Result<Json<Doubt
     };
     let mut looked_through = 0;
     let mut waiting: Vec<(Session, Vec<DoubtfulShot>)> = Vec::new();
-    for some in latest.chunks(AT_A_TIME) {
+    let mut at_a_time = AT_FIRST;
+    while looked_through < latest.len() {
+        let rest = &latest[looked_through..];
+        let some = &rest[..at_a_time.min(rest.len())];
         looked_through += some.len();
+        at_a_time = AT_A_TIME;
         let hit = store.hit_sessions(school, some.to_vec()).await?;
         let found = compute(coach.school(), move || {
             let waiting = hit.into_par_iter().map(|hit| {
