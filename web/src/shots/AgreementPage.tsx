@@ -3,7 +3,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Select } from "antd";
 import { lazy, Suspense, useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { answered, api, type Quantity, type Schemas } from "../app/api";
 import { keys } from "../app/keys";
 import { useWords, type Words } from "../app/vocabulary";
@@ -61,7 +61,10 @@ export function AgreementPage() {
         </>
       ) : (
         <Nothing title="Two devices are needed">
-          <p>Add them under Devices, and hit some balls in front of both at once.</p>
+          <p>
+            Add them under <Link to="/school/devices">Devices</Link>, and hit some balls in front of
+            both at once.
+          </p>
         </Nothing>
       )}
     </div>

@@ -48,9 +48,7 @@ export function DoubtfulPage() {
           <h1>{title}</h1>
           <p className="quiet">
             {waiting > 0 && "Until you decide, they stay out of the figures. "}
-            {looked_through === 1
-              ? "The latest session was looked through."
-              : `The latest ${looked_through} sessions were looked through.`}
+            {through(looked_through)}
             {more && " Earlier ones follow once these are decided."}
             {player_name && (
               <>
@@ -62,7 +60,7 @@ export function DoubtfulPage() {
         </div>
       </div>
       {waiting === 0 && (
-        <Nothing title="All decided">
+        <Nothing title={looked_through === 0 ? "Nothing to decide yet" : "All decided"}>
           <p>Doubtful readings of new sessions appear here by themselves.</p>
         </Nothing>
       )}
@@ -140,4 +138,11 @@ function DoubtfulRow({ session, shot, words }: RowProps) {
       </div>
     </li>
   );
+}
+
+/** How far the list looked back, in words. */
+function through(sessions: number): string {
+  if (sessions === 0) return "There is no session yet.";
+  if (sessions === 1) return "The latest session was looked through.";
+  return `The latest ${sessions} sessions were looked through.`;
 }

@@ -27,7 +27,7 @@ export function RunKeypad({ typed, press, words }: Props) {
           type="button"
           className={css.word}
           onClick={() => press(typed ? "Backspace" : "u")}
-          aria-label={typed ? "Delete the last digit" : "Take back the last swing"}
+          aria-label={typed ? "Delete the last digit" : "Undo the last swing"}
         >
           {typed ? "delete" : "undo"}
         </button>

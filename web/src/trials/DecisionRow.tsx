@@ -1,18 +1,8 @@
 import { Link } from "react-router";
 import type { Schemas } from "../app/api";
-import { LOCALE } from "../app/local";
+import { dated } from "../ui/day";
 import css from "./DecisionRow.module.css";
 import { useDecisionDone } from "./queries";
-
-/** A date without time, as it is read. */
-export function dayOf(date: string): string {
-  return new Date(`${date}T12:00:00Z`).toLocaleDateString(LOCALE, {
-    day: "numeric",
-    month: "long",
-    year: "numeric",
-    timeZone: "UTC",
-  });
-}
 
 interface Props {
   decision: Schemas["DecisionView"];
@@ -37,7 +27,7 @@ export function DecisionRow({ decision, player }: Props) {
       <p className={css.decisionFoot}>
         {recheck_on && (
           <span className={due ? css.due : undefined}>
-            {due ? "▸ due since" : "look again on"} {dayOf(recheck_on)}
+            {due ? "▸ due since" : "look again on"} {dated(recheck_on, true)}
           </span>
         )}
         {to && <Link to={to}>See the test</Link>}

@@ -18,8 +18,16 @@ interface Props {
 export function Working({ sentence, working, words, open, close }: Props) {
   const { inputs, formula, rules, results, sources } = working;
   return (
-    <Drawer destroyOnHidden open={open} onClose={close} title="Working" size={520}>
-      <div className="sheet">
+    <Drawer
+      destroyOnHidden
+      open={open}
+      onClose={close}
+      title="Working"
+      size={520}
+      styles={{ body: { padding: 0, overflow: "hidden" } }}
+    >
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: long text must scroll by keyboard */}
+      <section className={`sheet ${css.working}`} aria-label="How it was worked out" tabIndex={0}>
         <p className={css.workingVerdict}>{said(sentence, words)}</p>
         <Rows title="What it came to" rows={results} words={words} />
         <Rows title="What went in" rows={inputs} words={words} />
@@ -35,7 +43,7 @@ export function Working({ sentence, working, words, open, close }: Props) {
             {source}
           </p>
         ))}
-      </div>
+      </section>
     </Drawer>
   );
 }

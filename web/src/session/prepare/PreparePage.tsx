@@ -44,8 +44,14 @@ export function NewSessionPage() {
   const words = useWords();
   const benchmark = params.get("benchmark") ?? undefined;
   const told = usePreparation(player, purpose, club, { benchmark });
-  if (told.isError) return <Trouble error={told.error} retry={told.refetch} />;
-  if (!told.data || !words) return <Loading />;
+  // Where the plan of another purpose does not come, what was typed for the one before stays.
+  const [before, setBefore] = useState<Preparation>();
+  useEffect(() => {
+    if (told.data) setBefore(told.data);
+  }, [told.data]);
+  const known = told.data ?? before;
+  if (!known && told.isError) return <Trouble error={told.error} retry={told.refetch} />;
+  if (!known || !words) return <Loading />;
   const choose = (part: Record<string, string>) =>
     setParams({ purpose, club, ...part }, { replace: true });
   return (
@@ -54,8 +60,10 @@ export function NewSessionPage() {
       purpose={purpose}
       club={club}
       choose={choose}
-      told={told.data}
-      current={!told.isPlaceholderData}
+      told={known}
+      current={told.isSuccess && !told.isPlaceholderData}
+      missing={told.isError ? told.error : null}
+      again={told.refetch}
       words={words}
     />
   );
@@ -69,10 +77,14 @@ interface NewProps {
   told: Preparation;
   /** Whether `told` is of this purpose and club. */
   current: boolean;
+  /** Why the plan of this purpose and club did not come. */
+  missing: Error | null;
+  again: () => void;
   words: Words;
 }
 
-function New({ player, purpose, club, choose, told, current, words }: NewProps) {
+function New(props: NewProps) {
+  const { player, purpose, club, choose, told, current, missing, again, words } = props;
   const [id] = useState(() => uuid());
   const temperature = useTemperature(words.units);
   const [setting, setSetting] = useState(() => {
@@ -146,9 +158,10 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
   const [toBegin, setToBegin] = useState(false);
   const press = () => (isProposed ? submit([]) : setToBegin(true));
   useEffect(() => {
-    if (!toBegin || !isProposed) return;
+    if (!toBegin || !(isProposed || missing)) return;
+    // A plan that did not come is told of: nothing begins later, when nobody is there.
     setToBegin(false);
-    submit([]);
+    if (isProposed) submit([]);
   });
   // A device that sends to somebody's session is taken out of it on purpose only.
   const inUse = begin.error instanceof ApiError && begin.error.title === "Device in use";
@@ -294,6 +307,12 @@ function New({ player, purpose, club, choose, told, current, words }: NewProps) 
         )}
         <div className={css.planGo}>
           <FormTrouble error={begin.error} />
+          <FormTrouble error={missing} />
+          {missing && (
+            <Button size="large" onClick={again}>
+              Ask for its plan again
+            </Button>
+          )}
           <Button type="primary" size="large" loading={begin.isPending || toBegin} onClick={press}>
             Begin the session
           </Button>
