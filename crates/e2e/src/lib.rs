@@ -2,17 +2,20 @@
 //!
 //! Each [`Stage`] has its own of all three and takes them away when it is done.
 
+mod processes;
+
+pub use self::processes::program;
+use self::processes::{drive, open, serve};
 use futures_util::FutureExt;
 use reqwest::header::COOKIE;
 use serde_json::json;
 use std::panic::{AssertUnwindSafe, resume_unwind};
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 use std::process::Stdio;
 use std::time::Duration;
 use tally_store::testing::TestDatabase;
 use thirtyfour::prelude::*;
-use tokio::io::{AsyncBufReadExt, BufReader, Lines};
-use tokio::process::{Child, ChildStdout, Command};
+use tokio::process::{Child, Command};
 use uuid::Uuid;
 
 /// How long a journey waits for what should appear. Ample: a busy machine is not a
@@ -53,6 +56,28 @@ pub async fn play(demo: bool, journey: impl AsyncFnOnce(&mut Stage) -> WebDriver
 /// When the journey fails, or the stage cannot be set.
 pub async fn play_from_nothing(journey: impl AsyncFnOnce(&mut Stage) -> WebDriverResult<()>) {
     play_on(Stage::unfounded(None).await, journey).await;
+}
+
+/// A test of journeys that leave alone what the next of them needs, one after another on one
+/// stage: the stage alone costs more than most journeys.
+///
+/// `name: play(demo), journeys…`, each journey a function of the stage.
+#[macro_export]
+macro_rules! journeys {
+    ($name:ident: play($demo:expr), $($journey:ident),+ $(,)?) => {
+        #[tokio::test(flavor = "multi_thread")]
+        async fn $name() {
+            $crate::play($demo, async |stage| {
+                $(
+                    // Which of them failed.
+                    eprintln!("journey: {}", stringify!($journey));
+                    $journey(stage).await?;
+                )+
+                Ok(())
+            })
+            .await;
+        }
+    };
 }
 
 async fn play_on(mut stage: Stage, journey: impl AsyncFnOnce(&mut Stage) -> WebDriverResult<()>) {
@@ -206,7 +231,8 @@ impl Stage {
     /// # Errors
     /// The browser's.
     pub async fn second_browser(&self) -> WebDriverResult<WebDriver> {
-        let second = open(&self.driver, &self.profile.join("second")).await;
+        let profile = self.profile.join(Uuid::now_v7().to_string());
+        let second = open(&self.driver, &profile).await;
         let cookies = self.browser.get_all_cookies().await?;
         second.goto(format!("{}/mark.svg", self.web)).await?;
         for cookie in cookies {
@@ -255,6 +281,17 @@ impl Stage {
         self.fill("Place", "North bay").await?;
         self.press("Begin the session").await?;
         self.says("To the mat").await.map(|_| ())
+    }
+
+    /// Opens a player's session of a day from the players.
+    ///
+    /// # Errors
+    /// When a step of it is not there.
+    pub async fn open_session(&self, player: &str, day: &str) -> WebDriverResult<()> {
+        self.go("/players").await?;
+        self.press(player).await?;
+        self.press("Sessions").await?;
+        self.press(day).await
     }
 
     /// Sends the form that is open.
@@ -381,15 +418,16 @@ impl Stage {
             "//*[@role='combobox'][@aria-label=\"{label}\" or @id=//label[normalize-space(.)=\"{label}\"]/@for or @aria-labelledby=//span[normalize-space(.)=\"{label}\"]/@id]/ancestor::*[contains(@class, 'ant-select')][1]"
         );
         let shows = format!("{list}[contains(normalize-space(.), \"{option}\")]");
-        // A list that is still unfolding can put another option under the pointer.
-        for _ in 0..3 {
+        let to_choose = format!(
+            "//*[contains(@class, 'ant-select-item-option')][normalize-space(.)=\"{option}\"]"
+        );
+        // A list that is still unfolding can put another option under the pointer, and a drawer
+        // on its way out takes the focus when it is gone, which folds the list.
+        for _ in 0..5 {
             self.click_once_still(&list).await?;
-            self.click_once_still(&format!(
-                "//*[contains(@class, 'ant-select-item-option')][normalize-space(.)=\"{option}\"]"
-            ))
-            .await?;
+            let picked = self.click_within(&to_choose, Duration::from_secs(5)).await;
             tokio::time::sleep(Duration::from_millis(50)).await;
-            if self.browser.find(By::XPath(&shows)).await.is_ok() {
+            if picked.is_ok() && self.browser.find(By::XPath(&shows)).await.is_ok() {
                 return Ok(());
             }
         }
@@ -416,6 +454,10 @@ impl Stage {
     /// # Errors
     /// When there is none.
     pub async fn click_once_still(&self, xpath: &str) -> WebDriverResult<()> {
+        self.click_within(xpath, PATIENCE).await
+    }
+
+    async fn click_within(&self, xpath: &str, patience: Duration) -> WebDriverResult<()> {
         let began = tokio::time::Instant::now();
         loop {
             let found = self.find(xpath).await?;
@@ -426,7 +468,7 @@ impl Stage {
                     .iter()
                     .any(|word| told.contains(word))
             });
-            if !not_delivered || began.elapsed() > PATIENCE {
+            if !not_delivered || began.elapsed() > patience {
                 return clicked;
             }
             // What stands behind a foot that stays is scrolled to, as a person would.
@@ -544,110 +586,4 @@ fn demo_of_this_program(day: &str) -> String {
     let since = built.map(|at| at.duration_since(std::time::UNIX_EPOCH).unwrap_or_default());
     let day = day.replace('-', "");
     format!("demo{day}_{:x}", since.unwrap_or_default().as_nanos())
-}
-
-/// The program, beside this test in cargo's target folder.
-pub fn program() -> PathBuf {
-    let here = std::env::current_exe().expect("a running program has a path");
-    let built = here
-        .ancestors()
-        .skip(1)
-        .map(|folder| folder.join("amber-tally"))
-        .find(|path| path.is_file());
-    built.expect("amber-tally is not built beside the tests: run them with bin/test")
-}
-
-async fn serve(database_url: &str, port: &str, intake_port: &str) -> (Child, String, String) {
-    let mut server = Command::new(program())
-        .args([
-            "serve",
-            "--database-url",
-            database_url,
-            "--port",
-            port,
-            "--intake-port",
-            intake_port,
-        ])
-        .env(
-            "RUST_LOG",
-            std::env::var("RUST_LOG").unwrap_or("warn".to_owned()),
-        )
-        .stdout(Stdio::piped())
-        .kill_on_drop(true)
-        .spawn()
-        .expect("amber-tally is built");
-    let mut lines = said_by(&mut server);
-    let intake = word_after(&mut lines, "intake ").await;
-    let web = word_after(&mut lines, "web ").await;
-    (server, web, intake)
-}
-
-async fn drive() -> (Child, String) {
-    let driver = ["/usr/bin/chromedriver", "/usr/local/bin/chromedriver"]
-        .into_iter()
-        .find(|path| Path::new(path).is_file())
-        .expect("chromedriver is missing: bin/test installs it");
-    // The free port that it finds may be another's a moment later: then it finds another.
-    for _ in 0..5 {
-        let mut process = Command::new(driver)
-            .arg("--port=0")
-            .stdout(Stdio::piped())
-            .kill_on_drop(true)
-            .spawn()
-            .expect("chromedriver runs");
-        let mut lines = said_by(&mut process);
-        let Some(port) = told_after(&mut lines, "started successfully on port ").await else {
-            continue;
-        };
-        // It must not block on a full pipe.
-        tokio::spawn(async move { while let Ok(Some(_)) = lines.next_line().await {} });
-        let port = port.trim_end_matches('.').to_owned();
-        return (process, format!("http://127.0.0.1:{port}"));
-    }
-    panic!("chromedriver found no port");
-}
-
-async fn open(driver: &str, profile: &Path) -> WebDriver {
-    let mut wanted = DesiredCapabilities::chrome();
-    let profile = format!("--user-data-dir={}", profile.display());
-    for flag in [
-        "--headless",
-        "--no-sandbox",
-        "--disable-gpu",
-        "--disable-quic",
-        "--no-first-run",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-        "--accept-lang=en-GB",
-        "--disable-dev-shm-usage",
-        "--hide-scrollbars",
-        "--force-prefers-reduced-motion",
-        "--window-size=1280,800",
-        &profile,
-    ] {
-        wanted.add_arg(flag).expect("a flag is text");
-    }
-    WebDriver::new(driver, wanted)
-        .await
-        .expect("chromium opens")
-}
-
-fn said_by(child: &mut Child) -> Lines<BufReader<ChildStdout>> {
-    let out = child.stdout.take().expect("its output is piped");
-    BufReader::new(out).lines()
-}
-
-async fn word_after(lines: &mut Lines<BufReader<ChildStdout>>, start: &str) -> String {
-    let told = told_after(lines, start).await;
-    told.unwrap_or_else(|| panic!("it ended before it said {start:?}"))
-}
-
-async fn told_after(lines: &mut Lines<BufReader<ChildStdout>>, start: &str) -> Option<String> {
-    while let Some(line) = lines.next_line().await.expect("its output is text") {
-        if let Some((_, rest)) = line.split_once(start) {
-            return Some(rest.trim().to_owned());
-        }
-    }
-    None
 }

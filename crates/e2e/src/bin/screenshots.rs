@@ -35,10 +35,9 @@ async fn take(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> {
     stage.says("was an off day").await?;
     picture(stage, folder, "player").await?;
 
-    stage.go("/players").await?;
-    stage.press("Ilse Marrow").await?;
-    stage.press("Sessions").await?;
-    stage.press("14 February 2026").await?;
+    stage
+        .open_session("Ilse Marrow", "14 February 2026")
+        .await?;
     stage.find("//figure//*[name()='svg']").await?;
     for _ in 0..13 {
         stage.strip_key(Key::Right + "").await?;
@@ -84,10 +83,7 @@ async fn decisions(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<(
             "where it can still help",
         ),
     ] {
-        stage.go("/players").await?;
-        stage.press(player).await?;
-        stage.press("Sessions").await?;
-        stage.press(day).await?;
+        stage.open_session(player, day).await?;
         stage.press("Decide").await?;
         stage.says(shows).await?;
         stage.find("//figure//*[name()='svg']").await?;
@@ -114,10 +110,7 @@ async fn stations(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()
     stage.says("To beat").await?;
     picture(stage, folder, "prepare").await?;
 
-    stage.go("/players").await?;
-    stage.press("Dov Ransley").await?;
-    stage.press("Sessions").await?;
-    stage.press("18 April 2026").await?;
+    stage.open_session("Dov Ransley", "18 April 2026").await?;
     stage.says("To beat").await?;
     stage.press("Warm up").await?;
     stage.says("Ankle rocks, 10 each side").await?;
@@ -145,10 +138,7 @@ async fn school(stage: &Stage, folder: &std::path::Path) -> WebDriverResult<()> 
     stage.go("/house-rules").await?;
     stage.says("All as we set them").await?;
     picture(stage, folder, "house-rules").await?;
-    stage.go("/players").await?;
-    stage.press("Petra Quill").await?;
-    stage.press("Sessions").await?;
-    stage.press("4 April 2026").await?;
+    stage.open_session("Petra Quill", "4 April 2026").await?;
     stage.press("Page").await?;
     stage.press("Write the page").await?;
     stage.find("//article//*[name()='svg']").await?;

@@ -36,7 +36,7 @@ const VIEWS: [(&str, &str); 14] = [
 
 /// What axe-core finds on the page: rule, how grave, and the first elements at fault.
 async fn violations(stage: &Stage) -> WebDriverResult<Vec<String>> {
-    found_by(stage, "{ resultTypes: ['violations'] }").await
+    found_by(stage, "document, { resultTypes: ['violations'] }").await
 }
 
 /// What it finds of the colours, which are all that another theme changes.
@@ -44,9 +44,15 @@ async fn of_colours(stage: &Stage) -> WebDriverResult<Vec<String>> {
     let rules = "runOnly: ['color-contrast', 'link-in-text-block']";
     found_by(
         stage,
-        &format!("{{ {rules}, resultTypes: ['violations'] }}"),
+        &format!("document, {{ {rules}, resultTypes: ['violations'] }}"),
     )
     .await
+}
+
+/// What it finds in the dialog that is open; what lies behind it is nobody's to read.
+async fn in_the_dialog(stage: &Stage) -> WebDriverResult<Vec<String>> {
+    let there = "{ include: [['[role=dialog]']] }, { resultTypes: ['violations'] }";
+    found_by(stage, there).await
 }
 
 async fn found_by(stage: &Stage, how: &str) -> WebDriverResult<Vec<String>> {
@@ -69,8 +75,9 @@ async fn found_by(stage: &Stage, how: &str) -> WebDriverResult<Vec<String>> {
     found.convert()
 }
 
-/// Dialogs: where the way to them begins, what is pressed, and words in them.
-const DIALOGS: [(&str, &[&str], &str); 12] = [
+/// Dialogs: where the way to them begins, what is pressed (a key where it begins with "key ", an
+/// element where it is an XPath), and words in them.
+const DIALOGS: [(&str, &[&str], &str); 24] = [
     ("/players", &["Add a player"], "Year of birth"),
     ("/players", &["Dov Ransley", "Put right"], "facts right"),
     (
@@ -78,9 +85,35 @@ const DIALOGS: [(&str, &[&str], &str); 12] = [
         &["Dov Ransley", "Bag", "Add a club"],
         "A club for the bag",
     ),
+    (
+        "/players",
+        &["Ayla Tarrant", "About", "Make a link"],
+        "Days that it opens",
+    ),
+    (
+        "/players",
+        &["Ayla Tarrant", "About", "Erase Ayla Tarrant"],
+        "to erase",
+    ),
+    (
+        "/players",
+        &["Dov Ransley", "Begin a session", "Keep as my own plan"],
+        "What you call it",
+    ),
     ("/school/devices", &["Add a device"], "Add a device"),
     ("/school/people", &["Add a person"], "Add a person"),
     ("/programmes", &["Write a protocol"], "Add a level"),
+    ("/programmes", &["Add an implement"], "An implement"),
+    (
+        "/players",
+        &["Ilse Marrow", PROGRAMME, "Lay one"],
+        "Rest days between",
+    ),
+    (
+        "/players",
+        &["Bram Lindqvale", PROGRAMME, "Ill, away, or end it"],
+        "A change of plan",
+    ),
     (
         "/players",
         &["Ilse Marrow", "Sessions", "14 February 2026", "Put right"],
@@ -93,13 +126,59 @@ const DIALOGS: [(&str, &[&str], &str); 12] = [
     ),
     (
         "/players",
+        &[
+            "Ilse Marrow",
+            "Sessions",
+            "14 February 2026",
+            "//*[@role='option'][@data-standing='doubtful']",
+            "open",
+        ],
+        "is misread",
+    ),
+    (
+        "/players",
+        &["Ilse Marrow", "Sessions", "14 February 2026", "Working"],
+        "What it came to",
+    ),
+    (
+        "/players",
         &["Dov Ransley", "Sessions", "18 April 2026", "Board…"],
         "A board at the mat",
     ),
+    (
+        "/players",
+        &["Dov Ransley", "Sessions", "18 April 2026", STRIP, "key e"],
+        "Enter a shot",
+    ),
+    (
+        "/players",
+        &["Dov Ransley", "Sessions", "18 April 2026", STRIP, "key x"],
+        "aside: why?",
+    ),
+    (
+        "/players",
+        &["Dov Ransley", "Sessions", "18 April 2026", STRIP, "key b"],
+        "to which block?",
+    ),
     ("/account", &["Make a token"], "A token for a script"),
-    ("/players?find", &[], "Find anything"),
-    ("/players?keys", &[], "Keys and words"),
+    ("/players", &["//h1", "key /"], "Find anything"),
+    ("/players", &["//h1", "key ?"], "Keys and words"),
+    // It begins a session.
+    (
+        "/players",
+        &[
+            "Bram Lindqvale",
+            PROGRAMME,
+            "Begin Overspeed",
+            "//ol[@aria-label='Sets']",
+            "key s",
+        ],
+        "Leave this set out: why?",
+    ),
 ];
+
+const PROGRAMME: &str = "//nav[@aria-label='Player']//a[. = 'Programme']";
+const STRIP: &str = "//*[@role='listbox']";
 
 async fn width(stage: &Stage, wide: i64, high: i64) -> WebDriverResult<()> {
     let metrics = json!({"width": wide, "height": high, "deviceScaleFactor": 1, "mobile": false});
@@ -134,20 +213,34 @@ async fn too_wide(stage: &Stage) -> WebDriverResult<Option<i64>> {
     Ok((wide > SMALL).then_some(wide))
 }
 
+async fn theme(stage: &Stage) -> WebDriverResult<String> {
+    let theme = "return document.documentElement.dataset.theme";
+    stage.browser.execute(theme, vec![]).await?.convert()
+}
+
 /// What is found on the page in the light and in the dark theme, and on a small phone.
 async fn in_both_themes(stage: &Stage, view: &str) -> WebDriverResult<Vec<String>> {
     let mut found = vec![];
     if let Some(wide) = too_wide(stage).await? {
         found.push(format!("{view} is {wide} px wide on a phone of 320"));
     }
-    let light = violations(stage).await?;
-    found.extend(light.into_iter().map(|v| format!("{view}, light: {v}")));
-    stage.press("Barn light").await?;
+    // Each begins in the theme that the one before ended in: to switch draws all anew.
+    let (here, press, there) = if theme(stage).await? == "light" {
+        ("light", "Barn light", "dark")
+    } else {
+        ("dark", "Day light", "light")
+    };
+    let in_this = violations(stage).await?;
+    found.extend(in_this.into_iter().map(|v| format!("{view}, {here}: {v}")));
+    stage.press(press).await?;
     // Half way from one theme to the other, colours are of neither.
     stage.settled().await?;
-    let dark = of_colours(stage).await?;
-    found.extend(dark.into_iter().map(|v| format!("{view}, dark: {v}")));
-    stage.press("Day light").await?;
+    let in_other = of_colours(stage).await?;
+    found.extend(
+        in_other
+            .into_iter()
+            .map(|v| format!("{view}, {there}: {v}")),
+    );
     Ok(found)
 }
 
@@ -198,10 +291,7 @@ async fn every_main_view_is_accessible_in_both_themes_and_fits_a_small_phone() {
         stage.press("Compare any balls").await?;
         stage.says("Add two sets").await?;
         found.extend(in_both_themes(stage, "any balls").await?);
-        stage.go("/players").await?;
-        stage.press("Ayla Tarrant").await?;
-        stage.press("Sessions").await?;
-        stage.press("28 March 2026").await?;
+        stage.open_session("Ayla Tarrant", "28 March 2026").await?;
         stage.press("Decide").await?;
         stage.says("where it can still help").await?;
         found.extend(in_both_themes(stage, "Decide, force").await?);
@@ -214,10 +304,9 @@ async fn every_main_view_is_accessible_in_both_themes_and_fits_a_small_phone() {
         stage.press("Yardage card").await?;
         stage.says("carry, yd").await?;
         found.extend(in_both_themes(stage, "the card").await?);
-        stage.go("/players").await?;
-        stage.press("Dov Ransley").await?;
-        stage.press("Sessions").await?;
-        stage.press("21 February 2026").await?;
+        stage
+            .open_session("Dov Ransley", "21 February 2026")
+            .await?;
         stage.press("Decide").await?;
         stage.says("by feel is").await?;
         stage.find("//figure//*[name()='svg']").await?;
@@ -227,10 +316,7 @@ async fn every_main_view_is_accessible_in_both_themes_and_fits_a_small_phone() {
         stage.press("Begin a session").await?;
         stage.says("To beat").await?;
         found.extend(in_both_themes(stage, "a session to prepare").await?);
-        stage.go("/players").await?;
-        stage.press("Dov Ransley").await?;
-        stage.press("Sessions").await?;
-        stage.press("18 April 2026").await?;
+        stage.open_session("Dov Ransley", "18 April 2026").await?;
         stage.says("To beat").await?;
         found.extend(in_both_themes(stage, "Hit").await?);
         stage.press("Warm up").await?;
@@ -249,37 +335,41 @@ async fn every_main_view_is_accessible_in_both_themes_and_fits_a_small_phone() {
     .await;
 }
 
+/// Goes on to a dialog: presses what is named, or the key.
+async fn way(stage: &Stage, press: &str) -> WebDriverResult<()> {
+    match press.strip_prefix("key ") {
+        Some(key) => stage.keys(key).await,
+        None if press.starts_with("//") => stage.click_once_still(press).await,
+        None => stage.press(press).await,
+    }
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn every_dialog_is_accessible_on_a_tablet_and_on_a_phone_in_both_themes() {
     play(true, async |stage| {
         let mut found = vec![];
-        for (wide, high, theme) in [(820, 1180, "dark"), (390, 844, "light")] {
-            width(stage, wide, high).await?;
-            stage.go("/today").await?;
-            let chosen = format!("localStorage.setItem('amber-tally.theme', '{theme}')");
-            stage.browser.execute(chosen, vec![]).await?;
-            for (path, presses, words) in DIALOGS {
-                let (path, key) = path.split_once('?').unwrap_or((path, ""));
-                stage.go(path).await?;
-                stage.find("//h1").await?;
-                match key {
-                    "find" => stage.keys("/").await?,
-                    "keys" => stage.keys("?").await?,
-                    _ => {}
-                }
-                for press in presses {
-                    stage.press(press).await?;
-                }
-                let dialog = format!("//*[@role='dialog'][contains(., \"{words}\")]");
-                stage.find(&dialog).await?;
-                // What is still coming into view has the colours of neither.
-                stage.settled().await?;
-                let here = violations(stage).await?;
-                found.extend(
-                    here.into_iter()
-                        .map(|v| format!("{words} at {wide}, {theme}: {v}")),
-                );
+        for (path, presses, words) in DIALOGS {
+            width(stage, 820, 1180).await?;
+            stage.go(path).await?;
+            stage.find("//h1").await?;
+            for press in presses {
+                way(stage, press).await?;
             }
+            let dialog = format!("//*[@role='dialog'][contains(., \"{words}\")]");
+            stage.find(&dialog).await?;
+            // What is still coming into view has the colours of neither.
+            stage.settled().await?;
+            let here = in_the_dialog(stage).await?;
+            found.extend(here.into_iter().map(|v| format!("{words}, tablet: {v}")));
+            // Behind the dialog the light is changed where there is a switch; a run has none.
+            let other = "const names = ['Barn light', 'Day light'];
+                [...document.querySelectorAll('header button')]
+                  .find((button) => names.includes(button.textContent))?.click()";
+            stage.browser.execute(other, vec![]).await?;
+            width(stage, 390, 844).await?;
+            stage.settled().await?;
+            let here = in_the_dialog(stage).await?;
+            found.extend(here.into_iter().map(|v| format!("{words}, phone: {v}")));
         }
         assert!(found.is_empty(), "{}", found.join("\n"));
         Ok(())

@@ -19,7 +19,7 @@ async fn a_group_is_read_two_children_stand_side_by_side_and_a_wrong_measure_is_
         stage.says("Shorter is the safe side").await?;
         for name in ["Runa Stolz", "Jasper Kolm"] {
             let child = format!("//tr[contains(., '{name}')]//input[@type='checkbox']");
-            stage.find(&child).await?.click().await?;
+            stage.click_once_still(&child).await?;
         }
         stage.find("//dl[dt='Runa Stolz']").await?;
         stage.find("//dl[dt='Jasper Kolm']").await?;

@@ -6,17 +6,14 @@ use thirtyfour::prelude::*;
 #[tokio::test(flavor = "multi_thread")]
 async fn a_page_is_written_reworded_and_opened_by_the_player() {
     play(true, async |stage| {
-        stage.go("/players").await?;
-        stage.press("Petra Quill").await?;
-        stage.press("Sessions").await?;
-        stage.press("4 April 2026").await?;
+        stage.open_session("Petra Quill", "4 April 2026").await?;
         stage.press("Page").await?;
         let words = "//textarea[contains(., 'ten balls land within')]";
         let told = stage.find(words).await?;
         told.send_keys(" Keep it.").await?;
         // A line that was begun and left empty is named; what was typed stays.
         let lines = "//fieldset[contains(., 'What it means')]//button[.='Write a line']";
-        stage.find(lines).await?.click().await?;
+        stage.click_once_still(lines).await?;
         stage.press("Write the page").await?;
         stage
             .says("write a sentence, or leave the line out")
@@ -37,7 +34,7 @@ async fn a_page_is_written_reworded_and_opened_by_the_player() {
 
         // What is taken off stays off when the page is opened again.
         let until = "//fieldset[contains(., 'Until next time')]//input[@type='checkbox']";
-        stage.find(until).await?.click().await?;
+        stage.click_once_still(until).await?;
         stage.says("Changed since it was written").await?;
         stage.press("Write it anew").await?;
         stage

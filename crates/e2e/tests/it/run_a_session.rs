@@ -2,8 +2,17 @@
 //! on the way.
 
 use serde_json::json;
-use tally_e2e::{Stage, play, strokes};
+use tally_e2e::{Stage, journeys, play, strokes};
 use thirtyfour::prelude::*;
+
+journeys! {
+    a_session_is_prepared_and_run: play(true),
+    a_house_rule_is_changed_refused_and_taken_back,
+    devices_that_disagree_are_told_apart_and_doubtful_readings_decided,
+    a_plan_is_edited_kept_and_taken_again,
+    one_key_does_what_happens_to_a_ball,
+    what_was_typed_stays_where_the_plan_of_another_purpose_does_not_come,
+}
 
 /// Waits until the strip has at least so many shots.
 async fn shots(stage: &Stage, n: usize) -> WebDriverResult<()> {
@@ -12,10 +21,7 @@ async fn shots(stage: &Stage, n: usize) -> WebDriverResult<()> {
 }
 
 async fn hit_dov_in_april(stage: &Stage) -> WebDriverResult<()> {
-    stage.go("/players").await?;
-    stage.press("Dov Ransley").await?;
-    stage.press("Sessions").await?;
-    stage.press("18 April 2026").await?;
+    stage.open_session("Dov Ransley", "18 April 2026").await?;
     shots(stage, 11).await
 }
 
@@ -62,35 +68,31 @@ async fn from_nothing_to_the_tenth_live_shot_with_mistakes_on_the_way() {
     .await;
 }
 
-#[tokio::test(flavor = "multi_thread")]
-async fn a_plan_is_edited_kept_and_taken_again() {
-    play(true, async |stage| {
-        stage.go("/players").await?;
-        stage.press("Bram Lindqvale").await?;
-        stage.press("Begin a session").await?;
-        stage.choose("Purpose", "Speed day").await?;
-        stage
-            .says("Faster than before, ball flight ignored")
-            .await?;
-        stage
-            .find("//input[@aria-label='Label of block 4']")
-            .await?;
-        stage.press("Remove Full speed once more").await?;
-        stage.press("Repeat Normal swings again").await?;
-        stage.fill("Label of block 1", "Half swings").await?;
-        stage.press("Keep as my own plan").await?;
-        stage.fill("What you call it", "Gentle").await?;
-        stage.submit().await?;
-        stage.press("As proposed").await?;
-        stage.press("Gentle").await?;
-        let label = stage
-            .find("//input[@aria-label='Label of block 1']")
-            .await?;
-        assert_eq!(label.value().await?.as_deref(), Some("Half swings"));
-        stage.says("17 balls in 4 blocks").await?;
-        Ok(())
-    })
-    .await;
+async fn a_plan_is_edited_kept_and_taken_again(stage: &Stage) -> WebDriverResult<()> {
+    stage.go("/players").await?;
+    stage.press("Bram Lindqvale").await?;
+    stage.press("Begin a session").await?;
+    stage.choose("Purpose", "Speed day").await?;
+    stage
+        .says("Faster than before, ball flight ignored")
+        .await?;
+    stage
+        .find("//input[@aria-label='Label of block 4']")
+        .await?;
+    stage.press("Remove Full speed once more").await?;
+    stage.press("Repeat Normal swings again").await?;
+    stage.fill("Label of block 1", "Half swings").await?;
+    stage.press("Keep as my own plan").await?;
+    stage.fill("What you call it", "Gentle").await?;
+    stage.submit().await?;
+    stage.press("As proposed").await?;
+    stage.press("Gentle").await?;
+    let label = stage
+        .find("//input[@aria-label='Label of block 1']")
+        .await?;
+    assert_eq!(label.value().await?.as_deref(), Some("Half swings"));
+    stage.says("17 balls in 4 blocks").await?;
+    Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -111,11 +113,9 @@ async fn the_warm_up_is_ticked_by_the_space_bar_and_pain_holds_full_effort() {
             ("Does anything hurt?", "yes"),
         ] {
             stage
-                .find(&format!(
+                .click_once_still(&format!(
                     "//fieldset[legend='{question}']//button[normalize-space(.)='{answer}']"
                 ))
-                .await?
-                .click()
                 .await?;
         }
         stage.press("Keep the answers").await?;
@@ -138,39 +138,33 @@ async fn the_warm_up_is_ticked_by_the_space_bar_and_pain_holds_full_effort() {
     .await;
 }
 
-#[tokio::test(flavor = "multi_thread")]
-async fn one_key_does_what_happens_to_a_ball() {
-    play(true, async |stage| {
-        hit_dov_in_april(stage).await?;
-        let kept = stage.strokes("kept").await?;
-        stage.keys("m").await?;
-        stage.find("//b[contains(@class, 'aside')]").await?;
-        assert_eq!(stage.strokes("kept").await?, kept - 1);
-        stage.keys("u").await?;
-        stage
-            .find("//*[@role='option'][@data-standing='kept'][contains(@aria-label, 'Shot 11')]")
-            .await?;
-        stage.keys("9").await?;
-        stage
-            .find("//button[@aria-label='9, high heel'][@aria-pressed='true']")
-            .await?;
-        stage.press("Hide club speed").await?;
-        stage.press("Show club speed").await?;
-        stage.press("Hide club speed").await?;
-        stage.keys("p").await?;
-        stage.says("shots that come in are set aside").await?;
-        stage.simulate(&["--shots", "1"]).await;
-        stage
-            .find(
-                "//*[@role='option'][@data-standing='set_aside'][contains(@aria-label, 'Shot 12')]",
-            )
-            .await?;
-        stage.keys("p").await?;
-        stage.keys("n").await?;
-        stage.says("block 5 of 14").await?;
-        Ok(())
-    })
-    .await;
+async fn one_key_does_what_happens_to_a_ball(stage: &Stage) -> WebDriverResult<()> {
+    hit_dov_in_april(stage).await?;
+    let kept = stage.strokes("kept").await?;
+    stage.keys("m").await?;
+    stage.find("//b[contains(@class, 'aside')]").await?;
+    assert_eq!(stage.strokes("kept").await?, kept - 1);
+    stage.keys("u").await?;
+    stage
+        .find("//*[@role='option'][@data-standing='kept'][contains(@aria-label, 'Shot 11')]")
+        .await?;
+    stage.keys("9").await?;
+    stage
+        .find("//button[@aria-label='9, high heel'][@aria-pressed='true']")
+        .await?;
+    stage.press("Hide club speed").await?;
+    stage.press("Show club speed").await?;
+    stage.press("Hide club speed").await?;
+    stage.keys("p").await?;
+    stage.says("shots that come in are set aside").await?;
+    stage.simulate(&["--shots", "1"]).await;
+    stage
+        .find("//*[@role='option'][@data-standing='set_aside'][contains(@aria-label, 'Shot 12')]")
+        .await?;
+    stage.keys("p").await?;
+    stage.keys("n").await?;
+    stage.says("block 5 of 14").await?;
+    Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -236,6 +230,33 @@ async fn a_page_at_the_mat_is_loaded_again_while_the_server_is_away() {
     .await;
 }
 
+async fn what_was_typed_stays_where_the_plan_of_another_purpose_does_not_come(
+    stage: &mut Stage,
+) -> WebDriverResult<()> {
+    stage.go("/players").await?;
+    stage.press("Bram Lindqvale").await?;
+    stage.press("Begin a session").await?;
+    stage.fill("Place", "Behind the barn").await?;
+    stage.stop_server().await;
+    stage.choose("Purpose", "Speed day").await?;
+    stage.press("Begin the session").await?;
+    let again = "Ask for its plan again";
+    stage.says(again).await?;
+    let place = "//input[@id=//label[normalize-space(.)='Place']/@for] | //label[contains(., 'Place')]//input";
+    let typed = stage.find(place).await?;
+    assert_eq!(
+        typed.prop("value").await?.as_deref(),
+        Some("Behind the barn")
+    );
+    stage.restart_server().await;
+    stage.press(again).await?;
+    stage.says("flight ignored").await?;
+    // It was not begun meanwhile, and is by whoever presses now.
+    stage.press("Begin the session").await?;
+    stage.says("Behind the barn").await?;
+    stage.says("To the mat").await.map(|_| ())
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn two_browsers_on_one_session_agree() {
     play(true, async |stage| {
@@ -255,56 +276,50 @@ async fn two_browsers_on_one_session_agree() {
     .await;
 }
 
-#[tokio::test(flavor = "multi_thread")]
-async fn a_house_rule_is_changed_refused_and_taken_back() {
-    play(true, async |stage| {
-        stage.go("/house-rules").await?;
-        stage.fill("Level of every interval", "120").await?;
-        stage.keys(Key::Enter + "").await?;
-        stage.says("give a number from 50 to 99 pct").await?;
-        stage.fill("Level of every interval", "95").await?;
-        stage.keys(Key::Enter + "").await?;
-        stage.says("1 rule is your own").await?;
-        stage.says("Level of every interval: 95 %").await?;
-        stage.press("Ours again").await?;
-        stage.says("All as we set them").await?;
-        stage.fill("Movement 1", "Skipping").await?;
-        stage.press("Save the list").await?;
-        stage.press("Our list again").await?;
-        stage
-            .find("//input[@aria-label='Movement 1'][@value='Ankle rocks']")
-            .await?;
-        Ok(())
-    })
-    .await;
+async fn a_house_rule_is_changed_refused_and_taken_back(stage: &Stage) -> WebDriverResult<()> {
+    stage.go("/house-rules").await?;
+    stage.fill("Level of every interval", "120").await?;
+    stage.keys(Key::Enter + "").await?;
+    stage.says("give a number from 50 to 99 pct").await?;
+    stage.fill("Level of every interval", "95").await?;
+    stage.keys(Key::Enter + "").await?;
+    stage.says("1 rule is your own").await?;
+    stage.says("Level of every interval: 95 %").await?;
+    stage.press("Ours again").await?;
+    stage.says("All as we set them").await?;
+    stage.fill("Movement 1", "Skipping").await?;
+    stage.press("Save the list").await?;
+    stage.press("Our list again").await?;
+    stage
+        .find("//input[@aria-label='Movement 1'][@value='Ankle rocks']")
+        .await?;
+    Ok(())
 }
 
-#[tokio::test(flavor = "multi_thread")]
-async fn devices_that_disagree_are_told_apart_and_doubtful_readings_decided() {
-    play(true, async |stage| {
-        stage.go("/school/agreement").await?;
-        stage
-            .says("Deck radar shows 1.7 mph more than Barn camera")
-            .await?;
-        // One day's set-up is no offset: none is offered.
-        stage.says("All are of one session").await?;
-        let offered = stage
-            .browser
-            .find_all(By::XPath("//button[contains(., 'Adopt as offset')]"))
-            .await?;
-        assert!(offered.is_empty(), "an offset is offered from one session");
-        stage.press("Doubtful").await?;
-        let before = stage
-            .find("//h1[contains(., 'doubtful')]")
-            .await?
-            .text()
-            .await?;
-        stage.press("Keep").await?;
-        let told = format!("//h1[contains(., 'oubtful')][not(contains(., '{before}'))]");
-        stage.find(&told).await?;
-        Ok(())
-    })
-    .await;
+async fn devices_that_disagree_are_told_apart_and_doubtful_readings_decided(
+    stage: &Stage,
+) -> WebDriverResult<()> {
+    stage.go("/school/agreement").await?;
+    stage
+        .says("Deck radar shows 1.7 mph more than Barn camera")
+        .await?;
+    // One day's set-up is no offset: none is offered.
+    stage.says("All are of one session").await?;
+    let offered = stage
+        .browser
+        .find_all(By::XPath("//button[contains(., 'Adopt as offset')]"))
+        .await?;
+    assert!(offered.is_empty(), "an offset is offered from one session");
+    stage.press("Doubtful").await?;
+    let before = stage
+        .find("//h1[contains(., 'doubtful')]")
+        .await?
+        .text()
+        .await?;
+    stage.press("Keep").await?;
+    let told = format!("//h1[contains(., 'oubtful')][not(contains(., '{before}'))]");
+    stage.find(&told).await?;
+    Ok(())
 }
 
 #[tokio::test(flavor = "multi_thread")]
