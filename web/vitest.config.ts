@@ -5,6 +5,8 @@ export default defineConfig({
     environment: "jsdom",
     include: ["src/**/*.test.{ts,tsx}"],
     restoreMocks: true,
+    // Read for its colours; other styles are no business of these tests.
+    css: { include: /look\.css/ },
     setupFiles: ["src/app/at-home.setup.ts"],
   },
 });

@@ -48,7 +48,7 @@ pub const COLUMNS: Columns = Columns {
 /// # Errors
 /// [`TableError`] when the header is unusable or the output cannot be written.
 pub fn run(
-    input: impl Read,
+    input: impl Read + Send,
     output: impl Write,
     report: impl FnMut(&TableError),
 ) -> Result<Done, TableError> {
@@ -209,7 +209,7 @@ mod tests {
             "note,ball_speed_mph,launch_angle_deg,spin_rate_rpm,carry_yd,side_yd,apex_yd,\
              landing_angle_deg,hang_time_s,total_yd,landing_speed_mph"
         );
-        // The last digit is the machine's: eight lanes round otherwise than one.
+        // The last digit is the machine's: lanes round otherwise than a flight alone.
         for (line, own, figures) in [
             (
                 1,

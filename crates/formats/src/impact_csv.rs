@@ -39,7 +39,7 @@ pub const COLUMNS: Columns = Columns {
 /// # Errors
 /// [`TableError`] when the header is unusable or the output cannot be written.
 pub fn run(
-    input: impl Read,
+    input: impl Read + Send,
     output: impl Write,
     report: impl FnMut(&TableError),
 ) -> Result<Done, TableError> {

@@ -82,10 +82,10 @@ enum Line {
 /// [`TableError`] when the header is unusable or the output cannot be written.
 pub fn run<const ADDED: usize>(
     columns: &Columns,
-    input: impl Read,
+    input: impl Read + Send,
     mut output: impl Write,
     mut report: impl FnMut(&TableError),
-    compute: impl Fn(&[Cells<'_>]) -> Vec<Result<[f64; ADDED], Invalid>>,
+    compute: impl Fn(&[Cells<'_>]) -> Vec<Result<[f64; ADDED], Invalid>> + Sync,
 ) -> Result<Done, TableError> {
     let mut reader = ReaderBuilder::new().from_reader(input);
     let header = reader
@@ -99,23 +99,35 @@ pub fn run<const ADDED: usize>(
     drop(writer);
 
     let mut done = Done::default();
+    let (mut lines, mut more) = next_lines(&mut reader);
     loop {
-        let (lines, more) = next_lines(&mut reader);
         let rows = lines.iter().filter_map(|line| match line {
             Line::Row(row) => Some(Cells { names: &names, row }),
             Line::Unreadable(_) => None,
         });
         let rows: Vec<Cells<'_>> = rows.collect();
-        let computed = compute(&rows);
-        let good: Vec<(&StringRecord, [f64; ADDED])> = rows
-            .iter()
-            .zip(&computed)
-            .filter_map(|(cells, added)| Some((cells.row, *added.as_ref().ok()?)))
-            .collect();
-        for piece in good.par_chunks(A_PIECE).map(text_of).collect::<Vec<_>>() {
-            output.write_all(&piece?).map_err(csv::Error::from)?;
+        // The lines after these are read meanwhile.
+        let worked = || {
+            let computed = compute(&rows);
+            let good: Vec<(&StringRecord, [f64; ADDED])> = rows
+                .iter()
+                .zip(&computed)
+                .filter_map(|(cells, added)| Some((cells.row, *added.as_ref().ok()?)))
+                .collect();
+            let texts: Vec<_> = good.par_chunks(A_PIECE).map(text_of).collect();
+            (computed, good.len(), texts)
+        };
+        let ((computed, good, texts), next) = rayon::join(worked, || {
+            if more {
+                next_lines(&mut reader)
+            } else {
+                (vec![], false)
+            }
+        });
+        for text in texts {
+            output.write_all(&text?).map_err(csv::Error::from)?;
         }
-        done.good += good.len() as u64;
+        done.good += good as u64;
         // Refusals are told in the order of the lines.
         let mut judged = rows.iter().zip(&computed);
         for line in &lines {
@@ -134,6 +146,7 @@ pub fn run<const ADDED: usize>(
         if !more {
             break;
         }
+        (lines, more) = next;
     }
     output.flush().map_err(csv::Error::from)?;
     Ok(done)

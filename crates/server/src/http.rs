@@ -12,6 +12,7 @@ pub(crate) mod heard_out;
 pub mod password;
 pub mod problem;
 pub(crate) mod request_log;
+pub(crate) mod short;
 pub mod token;
 pub(crate) mod tries;
 pub(crate) mod unchanged;

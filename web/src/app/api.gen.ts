@@ -7911,7 +7911,7 @@ export interface components {
             gap?: number | null;
             /** @description What keeps it from being a useful flight. */
             failed: components["schemas"]["Failed"][];
-            unclaimed?: components["schemas"]["Unclaimed"] | null;
+            unclaimed?: components["schemas"]["UnclaimedOfShot"] | null;
             /**
              * Format: double
              * @description Its carry as a share of what its club speed could have carried.
@@ -8625,6 +8625,31 @@ export interface components {
             model_error: number;
             /** @description Over how many shots this is the mean. */
             n: number;
+        };
+        /**
+         * @description Unclaimed carry of one shot among thousands that are told at once: the same, without what
+         *     is the same for all of them.
+         */
+        UnclaimedOfShot: {
+            /**
+             * Format: double
+             * @description Carry of the attainable shot, m.
+             */
+            attainable: number;
+            /**
+             * Format: double
+             * @description Carry of this one, m.
+             */
+            actual: number;
+            /** @description Carry left unclaimed by each lever, m. */
+            shares: {
+                [key: string]: number;
+            };
+            /**
+             * Format: double
+             * @description Flown from its own launch less seen, m.
+             */
+            unexplained: number;
         };
         /**
          * @description The coach's choice of units for everything on screen.

@@ -46,6 +46,9 @@ function tokens(palette: Palette): ThemeConfig {
   return {
     token: {
       colorPrimary: palette.amber,
+      // The ring around what has the focus, as in look.css.
+      colorPrimaryBorder: palette.amberText,
+      controlOutline: palette.amberText,
       colorInfo: palette.teal,
       colorLink: palette.amberText,
       colorLinkHover: palette.ink,
@@ -97,7 +100,15 @@ function tokens(palette: Palette): ThemeConfig {
         dotActiveBorderColor: palette.ink,
       },
       Modal: { titleFontSize: 20 },
-      Select: { optionSelectedBg: palette.hairline, optionSelectedColor: palette.ink },
+      Input: { activeBorderColor: palette.amberText },
+      InputNumber: { activeBorderColor: palette.amberText },
+      DatePicker: { activeBorderColor: palette.amberText },
+      Select: {
+        activeBorderColor: palette.amberText,
+        activeOutlineColor: palette.amberText,
+        optionSelectedBg: palette.hairline,
+        optionSelectedColor: palette.ink,
+      },
     },
   };
 }

@@ -129,7 +129,7 @@ pub fn fly_by_fixed_steps(launch: &Launch, air: &Air, step: f64) -> Flight {
     Flight::from_touch(&forces.descend_by_fixed_steps(at, step))
 }
 
-/// Flies many launches through the same air, eight at once on every core
+/// Flies many launches through the same air, sixteen at once on every core
 /// ([`crate::physics::lanes`]): within 0.1 yd of plain steps of a millisecond where the ball
 /// starts at least a degree upwards.
 ///

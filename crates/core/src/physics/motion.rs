@@ -10,6 +10,9 @@ pub(crate) use crate::vocabulary::units::STANDARD_GRAVITY as GRAVITY;
 pub(crate) const SPIN_DECAY: f64 = 2.0e-5;
 /// Error allowed per step, m and m/s; keeps carry within 0.1 yd of a 1 ms RK4.
 const TOLERANCE: f64 = 4e-4;
+/// The same of the step that lands in the wind, which falls off near the ground like a logarithm
+/// and ends there: no step follows whose start it could spoil, and a shorter one lands no better.
+pub(crate) const LAST_TOLERANCE: f64 = 1.2e-2;
 /// A ball that comes down flatter than this, as a share of its speed, grazes the ground:
 /// where it touches is told well only near the end of a step.
 pub(crate) const GRAZING: f64 = 0.2;
@@ -19,6 +22,8 @@ pub(crate) const NEAR_THE_END: f64 = 0.9;
 pub(crate) const LONG_ENOUGH: f64 = 0.02;
 /// How much further than the touch such a step is made.
 pub(crate) const JUST_BEYOND: f64 = 1.02;
+/// Slower than this no ball is taken to fall when it is asked how long it still flies, m/s².
+pub(crate) const SLOW_FALL: f64 = 0.1;
 /// First step, s, in still air and in the wind, which near the ground changes fast.
 pub(crate) const FIRST_STEPS: [f64; 2] = [0.1, 0.025];
 /// No flight in the accepted domain lasts longer, s.
@@ -157,9 +162,19 @@ impl<'a> Forces<'a> {
         let (mut time, mut apex) = (0.0, 0.0_f64);
         let mut step = FIRST_STEPS[usize::from(self.wind.is_some())];
         loop {
+            let windy = self.wind.is_some();
+            if windy {
+                step = step.min(JUST_BEYOND * until_ground(&at, &slope));
+            }
             let (next, next_slope, error) = self.dormand_prince(&at, &slope, step);
-            if error > TOLERANCE {
-                step *= (0.9 * (TOLERANCE / error).powf(0.2)).max(0.2);
+            let lands = next[Z] <= 0.0;
+            let allowed = if windy && lands {
+                LAST_TOLERANCE
+            } else {
+                TOLERANCE
+            };
+            if error > allowed {
+                step *= (0.9 * (allowed / error).powf(0.2)).max(0.2);
                 continue;
             }
             let stretch = Stretch {
@@ -169,7 +184,7 @@ impl<'a> Forces<'a> {
                 to_slope: &next_slope,
                 step,
             };
-            let grazes = next[Z] <= 0.0 && next[VZ].abs() < GRAZING * next[3].hypot(next[4]);
+            let grazes = lands && next[VZ].abs() < GRAZING * next[3].hypot(next[4]);
             if grazes {
                 let share = stretch.crossing(Z);
                 if share < NEAR_THE_END && step > LONG_ENOUGH {
@@ -181,7 +196,7 @@ impl<'a> Forces<'a> {
                 apex = apex.max(stretch.at(stretch.crossing(VZ))[Z]);
             }
             see(&stretch);
-            if next[Z] <= 0.0 || time > LONGEST {
+            if lands || time > LONGEST {
                 let share = stretch.crossing(Z);
                 return touch(stretch.at(share), apex, time + share * step);
             }
@@ -286,6 +301,14 @@ impl<'a> Forces<'a> {
             .fold(0.0, f64::max);
         (next, k7, error)
     }
+}
+
+/// About how long a ball still flies, s: as if it went on falling as it does now, and at least
+/// [`SLOW_FALL`]. No step in the wind goes far beyond: under the ground there is none to go by.
+fn until_ground(at: &State, slope: &State) -> f64 {
+    let fall = (-slope[VZ]).max(SLOW_FALL);
+    let whole = (at[VZ] + (at[VZ] * at[VZ] + 2.0 * fall * at[Z]).sqrt()) / fall;
+    whole.max(LONG_ENOUGH)
 }
 
 /// One accepted step, with the cubic Hermite interpolant through it.

@@ -100,7 +100,7 @@ pub fn to_rest_with(launch: &Launch, air: &Air, ground: &Ground) -> (Flight, Res
 }
 
 /// Flies many launches through the same air and lets them bounce and run on the same ground,
-/// eight at once on every core.
+/// sixteen at once on every core.
 ///
 /// # Errors
 /// [`Invalid`] for the first launch outside the domain, or for the conditions.
@@ -114,7 +114,7 @@ pub fn fly_many_to_rest(
     Ok(rest_all(launches, &air, &conditions.ground()))
 }
 
-/// Flies checked launches to rest in checked air on checked ground, eight abreast.
+/// Flies checked launches to rest in checked air on checked ground, sixteen abreast.
 pub(crate) fn rest_all(launches: &[Launch], air: &Air, ground: &Ground) -> Vec<(Flight, Rest)> {
     in_lanes(launches, air, |launches, surroundings| {
         let mut runs = Runs {

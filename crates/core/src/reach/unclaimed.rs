@@ -16,10 +16,11 @@ use crate::physics::launch::Launch;
 use crate::reach::window::{Aim, Freedom, Question, Speed, Useful, best};
 use crate::vocabulary::invalid::Invalid;
 use serde::Serialize;
+use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 /// Something that separates a shot from the attainable one.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Lever {
     /// Ball speed: the strike.
@@ -83,6 +84,31 @@ pub struct Unclaimed {
     pub model_error: f64,
     /// Over how many shots this is the mean.
     pub n: usize,
+}
+
+/// Unclaimed carry of one shot among thousands that are told at once: the same, without what
+/// is the same for all of them.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct UnclaimedOfShot {
+    /// Carry of the attainable shot, m.
+    pub attainable: f64,
+    /// Carry of this one, m.
+    pub actual: f64,
+    /// Carry left unclaimed by each lever, m.
+    pub shares: BTreeMap<Lever, f64>,
+    /// Flown from its own launch less seen, m.
+    pub unexplained: f64,
+}
+
+impl From<&Unclaimed> for UnclaimedOfShot {
+    fn from(of: &Unclaimed) -> Self {
+        UnclaimedOfShot {
+            attainable: of.attainable,
+            actual: of.actual,
+            shares: of.shares.iter().map(|s| (s.lever, s.carry)).collect(),
+            unexplained: of.unexplained,
+        }
+    }
 }
 
 impl Unclaimed {

@@ -10,7 +10,7 @@ mod verdict;
 
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
-use crate::reach::unclaimed::Unclaimed;
+use crate::reach::unclaimed::{Unclaimed, UnclaimedOfShot};
 use crate::shots::doubt::Doubt;
 use crate::shots::expected_carry::{Expected, by_club_speed, by_flight};
 use crate::shots::reading::Provenance;
@@ -28,6 +28,7 @@ use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use rayon::prelude::*;
 use serde::Serialize;
+use std::collections::BTreeMap;
 pub use struck::{AtEqualSpeed, BestStruck, Over, at_equal_speed, count_over, distance_of};
 use utoipa::ToSchema;
 
@@ -64,7 +65,7 @@ pub struct ShotRead {
     /// What keeps it from being a useful flight.
     pub failed: Vec<Failed>,
     /// What its club speed could have carried beyond it.
-    pub unclaimed: Option<Unclaimed>,
+    pub unclaimed: Option<UnclaimedOfShot>,
     /// Its carry as a share of what its club speed could have carried.
     pub share: Option<f64>,
     /// Its distance at the mean club speed, and its place by it; useful flights only.
@@ -169,6 +170,16 @@ pub fn verdict_of(question: &Question<'_>) -> Verdict {
     verdict::judge(question, Counts::of(&shots), &carry, &with, &table)
 }
 
+/// The places of the kept shots, each with its unclaimed carry where that can be told.
+pub fn claims_of_kept(question: &Question<'_>) -> Vec<(usize, Option<Unclaimed>)> {
+    let judged = judge_all(question);
+    let mut claims: BTreeMap<_, _> = claims::split_all(question, &judged).into_iter().collect();
+    let kept = judged.iter().enumerate();
+    kept.filter(|(_, judged)| judged.standing == Standing::Kept)
+        .map(|(place, _)| (place, claims.remove(&place)))
+        .collect()
+}
+
 /// Whether speeds were hit at several heights on purpose, so that one mean over them says
 /// nothing.
 pub(crate) fn at_several_speeds(speeds: &Summary) -> bool {
@@ -199,7 +210,7 @@ fn judge_all(question: &Question<'_>) -> Vec<Judged> {
 }
 
 fn read_shots(question: &Question<'_>, judged: &[Judged]) -> Vec<ShotRead> {
-    let shots = question.shots.iter().zip(judged);
+    let shots = question.shots.par_iter().zip(judged);
     shots
         .map(|(shot, judged)| read_shot(shot, judged, question))
         .collect()
@@ -215,7 +226,7 @@ pub fn read(question: &Question<'_>) -> Report {
         let line = own_line.as_ref().ok().copied();
         read.by_own_line = line.zip(speed).and_then(|(line, speed)| line.at(speed));
     }
-    claims::claim(question, &judged, &mut shots);
+    let unclaimed = claims::claim(question, &judged, &mut shots);
     let best_struck = struck::rank(question, &mut shots);
     let counts = Counts::of(&shots);
     let table = Table {
@@ -225,11 +236,6 @@ pub fn read(question: &Question<'_>) -> Report {
     let carry = table.carry(&[Standing::Kept]);
     let carry_with_set_aside = table.carry(&[Standing::Kept, Standing::SetAside]);
     let verdict = verdict::judge(question, counts, &carry, &carry_with_set_aside, &table);
-    let claimed: Vec<Unclaimed> = table
-        .standing(&[Standing::Kept])
-        .filter_map(|(_, read)| read.unclaimed.clone())
-        .collect();
-    let unclaimed = Unclaimed::mean(&claimed);
     Report {
         interval_level: question.rules.interval_level,
         counts,

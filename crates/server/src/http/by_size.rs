@@ -4,8 +4,8 @@ use crate::guard::compute::{are_many, large};
 use crate::guard::quiet::quietly;
 use crate::http::coach::Coach;
 use crate::http::problem::Problem;
-use axum::Json;
-use axum::response::{IntoResponse, Response};
+use crate::http::short::short;
+use axum::response::Response;
 use serde::Serialize;
 use uuid::Uuid;
 
@@ -26,11 +26,11 @@ where
     let (store, school) = (coach.store(), coach.school());
     let balls = store.shots_in(school, &[session]).await?;
     if !balls.get(&session).is_some_and(|balls| are_many(*balls)) {
-        return Ok(Json(answer(coach).await?).into_response());
+        return short(&answer(coach).await?);
     }
     // Who waits holds no connection.
     store.let_go();
     let _turn = large(school).await?;
     // Megabytes are not written out on a thread that others wait for.
-    quietly(async move { Ok(Json(answer(coach).await?).into_response()) }).await
+    quietly(async move { short(&answer(coach).await?) }).await
 }

@@ -212,3 +212,33 @@ async fn a_test_keeps_what_it_was_prepared_for_and_its_comparisons_are_counted_t
     );
     stage.clear().await;
 }
+
+/// All numbers in an answer that have a fraction, as they are written.
+fn fractions(of: &Value, found: &mut Vec<String>) {
+    match of {
+        Value::Number(number) if number.is_f64() => found.push(number.to_string()),
+        Value::Array(items) => items.iter().for_each(|item| fractions(item, found)),
+        Value::Object(fields) => fields.values().for_each(|field| fractions(field, found)),
+        _ => {}
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_session_is_told_with_the_digits_of_a_measurement_and_close_to_what_was_sent() {
+    let stage = begun(json!({})).await;
+    stage.device_with_shots(3).await;
+    for of in ["read", "hit", "decide"] {
+        let (status, told) = stage.get(&format!("/sessions/{SESSION}/{of}")).await;
+        assert_eq!(status, 200, "{told}");
+        let mut written = Vec::new();
+        fractions(&told, &mut written);
+        assert!(written.len() > 20, "{of}: {}", written.len());
+        for number in written {
+            let digits: String = number.chars().filter(char::is_ascii_digit).collect();
+            assert!(digits.trim_start_matches('0').len() <= 10, "{of}: {number}");
+        }
+    }
+    let (_, read) = stage.get(&format!("/sessions/{SESSION}/read")).await;
+    let speed = read["shots"][0]["reading"]["ball_speed"]["si"].as_f64();
+    assert!((speed.unwrap() - 127.0 * 0.44704).abs() < 1e-5, "{speed:?}");
+}

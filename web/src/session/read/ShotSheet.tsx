@@ -22,6 +22,15 @@ const MARK_WORDS: Record<string, string> = {
   strike: "Strike marked",
 };
 
+const LEVER_WORDS: Record<Schemas["Lever"], string> = {
+  ball_speed: "ball speed",
+  launch: "launch",
+  spin: "spin",
+  curve: "curve",
+  conditions: "air and wind",
+};
+const LEVERS = Object.keys(LEVER_WORDS) as Schemas["Lever"][];
+
 interface Props {
   read: SessionRead;
   words: Words;
@@ -153,8 +162,10 @@ function Expected({ says, words }: { says: Schemas["ShotRead"]; words: Words }) 
     const band = `${words.bare("distance", low)} to ${words.bare("distance", high)}`;
     rows.push(["By the player’s own line", `${yards(carry)}, ${band}`]);
   }
-  for (const share of unclaimed?.shares ?? [])
-    rows.push([`Unclaimed: ${share.label.toLowerCase()}`, yards(share.carry)]);
+  for (const lever of LEVERS) {
+    const carry = unclaimed?.shares[lever];
+    if (carry !== undefined) rows.push([`Unclaimed: ${LEVER_WORDS[lever]}`, yards(carry)]);
+  }
   return (
     <>
       {failed.map((f) => (

@@ -1,7 +1,7 @@
-//! Eight numbers that are worked on at once.
+//! Sixteen numbers that are worked on at once.
 //!
 //! Plain arrays and loops: compiled for the machine's widest vector unit
-//! ([`super`] chooses at run time), each operation becomes one or two of its instructions.
+//! ([`super`] chooses at run time), each operation becomes two or four of its instructions.
 
 #![expect(
     clippy::needless_range_loop,
@@ -10,8 +10,9 @@
 
 use std::ops::{Add, Mul, Sub};
 
-/// How many flights are worked on at once.
-pub(super) const WIDE: usize = 8;
+/// How many flights are worked on at once: two of the usual unit's widths, so that one is worked
+/// on while the other waits for its quotients and roots.
+pub(super) const WIDE: usize = 16;
 
 /// One number of each flight.
 #[derive(Clone, Copy)]
@@ -108,6 +109,18 @@ impl Lane {
     pub fn larger(mut self, other: Self) -> Self {
         for i in 0..WIDE {
             self.0[i] = if self.0[i] > other.0[i] {
+                self.0[i]
+            } else {
+                other.0[i]
+            };
+        }
+        self
+    }
+
+    #[inline(always)]
+    pub fn smaller(mut self, other: Self) -> Self {
+        for i in 0..WIDE {
+            self.0[i] = if self.0[i] < other.0[i] {
                 self.0[i]
             } else {
                 other.0[i]

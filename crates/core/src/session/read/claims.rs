@@ -11,8 +11,25 @@ use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
 
-/// Splits the unclaimed carry of every shot that has club speed and launch.
-pub(super) fn claim(question: &Question<'_>, judged: &[Judged], reads: &mut [ShotRead]) {
+/// Splits the unclaimed carry of every shot that has club speed and launch, and gives the mean over
+/// the kept ones.
+pub(super) fn claim(
+    question: &Question<'_>,
+    judged: &[Judged],
+    reads: &mut [ShotRead],
+) -> Option<Unclaimed> {
+    let mut split = split_all(question, judged);
+    for (place, unclaimed) in &split {
+        reads[*place].share = Some(unclaimed.actual / unclaimed.attainable);
+        reads[*place].unclaimed = Some(unclaimed.into());
+    }
+    split.retain(|(place, _)| judged[*place].standing == Standing::Kept);
+    let of_kept: Vec<Unclaimed> = split.into_iter().map(|(_, of)| of).collect();
+    Unclaimed::mean(&of_kept)
+}
+
+/// Unclaimed carry of the shots that have club speed and launch, each with its shot's place.
+pub(super) fn split_all(question: &Question<'_>, judged: &[Judged]) -> Vec<(usize, Unclaimed)> {
     let with_launch: Vec<_> = question
         .shots
         .iter()
@@ -31,15 +48,15 @@ pub(super) fn claim(question: &Question<'_>, judged: &[Judged], reads: &mut [Sho
         speeds.fold(f64::NEG_INFINITY, f64::max),
     );
     if with_launch.is_empty() {
-        return;
+        return vec![];
     }
     let kept = question.shots.iter().zip(judged);
     let kept = kept.filter(|(_, judged)| judged.standing == Standing::Kept);
     let freedom = Freedom::of_player(question.club, kept.map(|(shot, _)| &shot.reading));
     let Ok(attainable) = Attainable::over(question.club, freedom, least, most) else {
-        return;
+        return vec![];
     };
-    let (rows, claims): (Vec<usize>, Vec<Claim>) = with_launch
+    let (places, claims): (Vec<usize>, Vec<Claim>) = with_launch
         .into_iter()
         .map(|(i, speed, (launch, flight), carry)| {
             let claim = Claim {
@@ -52,12 +69,8 @@ pub(super) fn claim(question: &Question<'_>, judged: &[Judged], reads: &mut [Sho
         })
         .filter(|(_, claim)| claim.attainable.check().is_ok())
         .unzip();
-    if let Ok(split) = split(&claims, &question.conditions) {
-        for (row, unclaimed) in rows.into_iter().zip(split) {
-            reads[row].share = Some(unclaimed.actual / unclaimed.attainable);
-            reads[row].unclaimed = Some(unclaimed);
-        }
-    }
+    let split = split(&claims, &question.conditions).unwrap_or_default();
+    places.into_iter().zip(split).collect()
 }
 
 /// Standard errors of the model within which nothing is claimed: 90 % of its misses.

@@ -20,7 +20,7 @@ use tally_core::record::peers::{PeersTold, usual};
 use tally_core::record::series::{SeriesKey, choices};
 use tally_core::session::read::{self, Question};
 use tally_core::session::warm_up::GROWN;
-use tally_core::shots::standing::{self, Standing};
+use tally_core::shots::standing;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::text::text_within;
@@ -178,18 +178,16 @@ async fn latest_launched(
 fn take_latest(question: &mut NextQuestion, hit: &HitSession, rules: &HouseRules) {
     let of_club = hit.shots.iter().filter(|s| hit.club_of(s) == question.club);
     let shots: Vec<standing::Shot> = of_club.take(MOST_BALLS).map(|s| s.in_play()).collect();
-    let report = read::read(&Question {
+    let kept = read::claims_of_kept(&Question {
         player: "",
         club: question.club,
         conditions: hit.session.conditions(),
         rules: *rules,
         shots: &shots,
     });
-    for (shot, told) in shots.iter().zip(report.shots) {
-        if told.standing != Standing::Kept {
-            continue;
-        }
-        question.claimed.extend(told.unclaimed);
+    for (place, unclaimed) in kept {
+        let shot = &shots[place];
+        question.claimed.extend(unclaimed);
         let place = [Quantity::Carry, Quantity::Side].map(|q| shot.reading.get(q));
         if let [Some(carry), Some(side)] = place {
             question.landed.push(Landed { carry, side });
