@@ -57,7 +57,14 @@ pub fn run(
 
 /// The flights of many rows, those in the same conditions together.
 fn flown(rows: &[Cells<'_>]) -> Vec<Result<[f64; 7], Invalid>> {
-    let described: Vec<_> = rows.par_iter().with_min_len(256).map(described).collect();
+    let described: Vec<_> = rows
+        .par_chunks(256)
+        .flat_map_iter(|rows| {
+            // Most rows are of the same day as the one before.
+            let mut checked = None;
+            rows.iter().map(move |cells| described(cells, &mut checked))
+        })
+        .collect();
     let mut answers = Vec::with_capacity(rows.len());
     let alike = |a: &Described, b: &Described| match (a, b) {
         (Ok((_, here)), Ok((_, there))) => here == there,
@@ -83,7 +90,8 @@ fn flown(rows: &[Cells<'_>]) -> Vec<Result<[f64; 7], Invalid>> {
 
 type Described = Result<(Launch, Conditions), Invalid>;
 
-fn described(cells: &Cells<'_>) -> Described {
+/// The launch and the day of a row; `checked` is the last day that was found to be one.
+fn described(cells: &Cells<'_>, checked: &mut Option<Conditions>) -> Described {
     let launch = Launch {
         ball_speed: cells.mph("ball_speed_mph", 12.0..=246.0)?,
         launch_angle_deg: cells.number("launch_angle_deg")?,
@@ -93,8 +101,11 @@ fn described(cells: &Cells<'_>) -> Described {
     };
     let conditions = conditions(cells)?;
     launch.check()?;
-    conditions.ground().check()?;
-    conditions.air()?;
+    if *checked != Some(conditions) {
+        conditions.ground().check()?;
+        conditions.air()?;
+        *checked = Some(conditions);
+    }
     Ok((launch, conditions))
 }
 

@@ -2,8 +2,10 @@
 //! thousand here and by the million with `TALLY_FUZZ_INPUTS=10000000 cargo test
 //! --release`.
 
+use crate::workbooks::of_each_kind;
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64;
+use std::io::{Cursor, Read, Write};
 use tally_core::shots::trace::Trace;
 use tally_formats::device_line::{self, Hello, Line};
 use tally_formats::shot_table::{Rows, guess, look};
@@ -110,27 +112,76 @@ fn no_table_breaks_its_reader() {
         r#"{"columns":["club","ball_speed_mph"],"data":[["7i",110],["7i",111.5]]}"#,
         r#"{"club":["7i","7i"],"ball_speed_mph":[110,111.5]}"#,
     ];
+    let mut rows = 0;
+    each_broken(&tables, 2, |bytes| rows += rows_of(bytes));
+    assert!(rows > 0);
+}
+
+/// Guesses what is in a file, looks at it and reads its rows; how many there were.
+fn rows_of(bytes: &[u8]) -> u64 {
     let today = "2026-11-27".parse().unwrap();
-    let mut rows_read = 0u64;
-    each_broken(&tables, 2, |bytes| {
-        let Ok(layout) = guess(bytes, today) else {
-            return;
-        };
-        let _ = look(bytes, &layout, today);
-        if layout.check().is_err() {
-            return;
-        }
-        let Ok(mut rows) = Rows::open(bytes, layout) else {
-            return;
-        };
-        while let Some(row) = rows.next_row() {
-            match row {
-                Ok(shot_table::ReadRow { .. }) => rows_read += 1,
-                Err(_) => break,
-            }
-        }
+    let Ok(layout) = guess(bytes, today) else {
+        return 0;
+    };
+    let _ = look(bytes, &layout, today);
+    if layout.check().is_err() {
+        return 0;
+    }
+    let Ok(mut rows) = Rows::open(bytes, layout) else {
+        return 0;
+    };
+    let mut read = 0;
+    while let Some(Ok(shot_table::ReadRow { .. })) = rows.next_row() {
+        read += 1;
+    }
+    read
+}
+
+/// A workbook's parts, by name; none where it is not a packed one.
+fn parts(book: &[u8]) -> Vec<(String, Vec<u8>)> {
+    let Ok(mut packed) = zip::ZipArchive::new(Cursor::new(book)) else {
+        return vec![];
+    };
+    let all = (0..packed.len()).map(|at| {
+        let mut part = packed.by_index(at).unwrap();
+        let mut held = Vec::new();
+        part.read_to_end(&mut held).unwrap();
+        (part.name().unwrap().into_owned(), held)
     });
-    assert!(rows_read > 0);
+    all.collect()
+}
+
+fn packed(parts: &[(String, Vec<u8>)]) -> Vec<u8> {
+    let mut packed = zip::ZipWriter::new(Cursor::new(Vec::new()));
+    let how =
+        zip::write::SimpleFileOptions::default().compression_method(zip::CompressionMethod::Stored);
+    for (name, held) in parts {
+        packed.start_file(name.as_str(), how).unwrap();
+        packed.write_all(held).unwrap();
+    }
+    packed.finish().unwrap().into_inner()
+}
+
+#[test]
+fn no_workbook_breaks_its_reader() {
+    let mut rng = Pcg64::seed_from_u64(4);
+    let books = of_each_kind();
+    let apart = books.each_ref().map(|book| parts(book));
+    let mut rows = 0;
+    // Each takes as long as ten tables.
+    for i in 0..inputs() / 10 {
+        let kind = i as usize % books.len();
+        // What is packed breaks as a whole, but more often within, where its packing hides it.
+        if apart[kind].is_empty() || rng.random_ratio(1, 8) {
+            rows += rows_of(&broken(&books[kind], &mut rng));
+            continue;
+        }
+        let mut parts = apart[kind].clone();
+        let at = rng.random_range(0..parts.len());
+        parts[at].1 = broken(&parts[at].1, &mut rng);
+        rows += rows_of(&packed(&parts));
+    }
+    assert!(rows > 0);
 }
 
 #[test]

@@ -166,12 +166,18 @@ fn older_sheet(cells: Vec<(u16, Vec<u8>)>) -> Vec<u8> {
     older(&records)
 }
 
-#[test]
-fn an_older_workbook_goes_in_and_one_that_claims_the_whole_sheet_is_refused() {
+/// Three swings with a 7-iron.
+fn older_cells() -> Vec<(u16, Vec<u8>)> {
     let mut cells = vec![cell(0, 0, Err("Club")), cell(0, 1, Err("Club Speed (mph)"))];
     for (row, speed) in (1..).zip([82.4, 81.0, 83.0]) {
         cells.extend([cell(row, 0, Err("7i")), cell(row, 1, Ok(speed))]);
     }
+    cells
+}
+
+#[test]
+fn an_older_workbook_goes_in_and_one_that_claims_the_whole_sheet_is_refused() {
+    let cells = older_cells();
     let wanted = Wanted {
         asks: &[],
         rows: (3, 0),
@@ -215,27 +221,43 @@ fn open_document(rows: &str) -> Vec<u8> {
     packed.finish().unwrap().into_inner()
 }
 
-#[test]
-fn an_open_document_goes_in_and_one_that_repeats_without_end_is_refused() {
+/// One row of a table.
+fn open_row(cells: &str, speed: &str) -> String {
+    format!("<table:table-row>{cells}{speed}</table:table-row>")
+}
+
+/// Three swings with a 7-iron, and nothing to the right and to the end, as they are written.
+fn open_rows() -> String {
     let word = |word: &str| {
         format!(
             "<table:table-cell office:value-type=\"string\"><text:p>{word}</text:p></table:table-cell>"
         )
     };
-    let row =
-        |cells: &str, speed: &str| format!("<table:table-row>{cells}{speed}</table:table-row>");
-    let mut rows = row(&word("Club"), &word("Club Speed (mph)"));
+    let mut rows = open_row(&word("Club"), &word("Club Speed (mph)"));
     for speed in ["82.4", "81", "83"] {
         let number = format!(
             "<table:table-cell office:value-type=\"float\" office:value=\"{speed}\"><text:p>{speed}</text:p></table:table-cell>"
         );
-        rows += &row(&word("7i"), &number);
+        rows += &open_row(&word("7i"), &number);
     }
-    // As they are written: nothing, to the right and to the end.
     let nothing = "<table:table-cell table:number-columns-repeated=\"16384\"/>";
-    rows += &format!(
+    rows + &format!(
         "<table:table-row table:number-rows-repeated=\"1048572\">{nothing}</table:table-row>"
-    );
+    )
+}
+
+/// A good workbook of each kind.
+pub(crate) fn of_each_kind() -> [Vec<u8>; 3] {
+    [
+        workbook(),
+        open_document(&open_rows()),
+        older_sheet(older_cells()),
+    ]
+}
+
+#[test]
+fn an_open_document_goes_in_and_one_that_repeats_without_end_is_refused() {
+    let rows = open_rows();
     let wanted = Wanted {
         asks: &[],
         rows: (3, 0),
@@ -245,7 +267,7 @@ fn an_open_document_goes_in_and_one_that_repeats_without_end_is_refused() {
     let wide = "<table:table-cell office:value-type=\"float\" office:value=\"1\" table:number-columns-repeated=\"16384\"/>";
     let tall =
         format!("<table:table-row table:number-rows-repeated=\"1000000\">{wide}</table:table-row>");
-    for more in [tall, row(wide, "").repeat(600)] {
+    for more in [tall, open_row(wide, "").repeat(600)] {
         let refused = guess(&open_document(&format!("{rows}{more}")), today()).unwrap_err();
         assert!(
             refused.problem.contains("more cells than are read"),

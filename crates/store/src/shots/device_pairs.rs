@@ -36,8 +36,10 @@ struct Told {
 }
 
 /// Sessions in which pairs are looked for: the latest in which two devices told of the same shot.
-const LATEST: i64 = 40;
-/// The same, where what two given devices told is wanted.
+const LATEST: i64 = 20;
+/// Sessions that are read at once for what two devices told.
+const AT_ONCE: usize = 40;
+/// Sessions looked through, where what two given devices told is wanted.
 const LATEST_OF_TWO: i64 = 200;
 
 impl Store {
@@ -95,7 +97,7 @@ impl Store {
         ];
         let mut rows: Vec<Told> = Vec::new();
         let sessions = self.paired_sessions(school, LATEST_OF_TWO).await?;
-        for some in sessions.chunks(LATEST as usize) {
+        for some in sessions.chunks(AT_ONCE) {
             if rows.len() >= most {
                 break;
             }

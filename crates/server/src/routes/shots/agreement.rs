@@ -7,6 +7,7 @@ use crate::http::problem::Problem;
 use crate::state::App;
 use axum::Json;
 use axum::http::StatusCode;
+use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use tally_core::shots::agreement::{Agreement, agree, pairs_of};
 use tally_core::shots::reading::Reading;
@@ -78,7 +79,9 @@ async fn agreement(coach: Coach, Query(two): Query<Two>) -> Result<Json<Agreemen
     let [first_name, second_name] = devices.map(|device| device.name);
     let names = [first_name.clone(), second_name.clone()];
     let (pairs, agreements) = compute(coach.school(), move || {
-        let found = Quantity::all().filter_map(|q| agree_on(q, &pairs, &names, &rules));
+        let all: Vec<Quantity> = Quantity::all().collect();
+        let found = all.into_par_iter();
+        let found = found.filter_map(|quantity| agree_on(quantity, &pairs, &names, &rules));
         (pairs.len(), found.collect())
     })
     .await?;
