@@ -9,13 +9,15 @@ import css from "./Shell.module.css";
 import { themeChoice, useTheme } from "./theme";
 import { UNIT_LABELS, unitsChoice } from "./vocabulary";
 
-/** Calls the page what its first heading says, whenever that comes or changes. */
+/** Calls the page what its first heading says, or calls itself where it says what was found,
+ * whenever that comes or changes. */
 function useTitle() {
   useEffect(() => {
     const content = document.getElementById("content");
     if (!content) return;
     const call = () => {
-      const heading = content.querySelector("h1")?.textContent?.trim();
+      const first = content.querySelector("h1");
+      const heading = first?.dataset.called ?? first?.textContent?.trim();
       const title = heading ? `${heading} · Amber Tally` : "Amber Tally";
       if (document.title !== title) document.title = title;
     };

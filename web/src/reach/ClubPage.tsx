@@ -127,7 +127,10 @@ function ClubBench({ words }: { words: Words }) {
       </aside>
       <div className={reachCss.benchAnswer}>
         <div role="status">
-          <h1 className={`verdict${asked.isError ? " bad" : ` ${answer?.verdict.kind ?? ""}`}`}>
+          <h1
+            data-called="Bench, club"
+            className={`verdict${asked.isError ? " bad" : ` ${answer?.verdict.kind ?? ""}`}`}
+          >
             {asked.isError ? asked.error.message : answer && said(answer.verdict.sentence, words)}
           </h1>
         </div>

@@ -107,7 +107,7 @@ function Flight({ words }: { words: Words }) {
         </div>
       </aside>
       <div className={reachCss.benchAnswer}>
-        <h1 className="verdict">
+        <h1 data-called="Bench, flight" className="verdict">
           {flight.isError
             ? flight.error.message
             : flight.data && said(flight.data.side_by_side.sentence, words)}

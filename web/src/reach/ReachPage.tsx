@@ -126,7 +126,7 @@ function ReachBench({ words }: { words: Words }) {
       </aside>
       <div className={reachCss.benchAnswer}>
         <div role="status">
-          <h1 className={`verdict${asked.isError ? " bad" : ""}`}>
+          <h1 data-called="Bench, reach" className={`verdict${asked.isError ? " bad" : ""}`}>
             {asked.isError ? asked.error.message : answer && said(answer.reach.sentence, words)}
           </h1>
         </div>

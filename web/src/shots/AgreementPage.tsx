@@ -93,7 +93,9 @@ function Compared({ first, second, words }: { first: string; second: string; wor
   }
   return (
     <>
-      <h1 className="verdict">{said(shown.sentence, words)}</h1>
+      <h1 data-called="Agreement of two devices" className="verdict">
+        {said(shown.sentence, words)}
+      </h1>
       <p className="detail">
         {shown.pairs.length} paired shots; limits hold {Math.round(shown.share * 100)} % of the
         differences (Bland and Altman 1986), over {shown.sessions}{" "}

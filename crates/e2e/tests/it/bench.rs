@@ -33,6 +33,9 @@ async fn two_shots_stand_side_by_side_and_the_address_brings_them_back(
 ) -> WebDriverResult<()> {
     stage.go("/bench").await?;
     stage.says("It carries").await?;
+    // Its heading tells what was found; a tab tells where one is.
+    let title = stage.browser.title().await?;
+    assert_eq!(title, "Bench, flight · Amber Tally");
     stage.press("beside").await?;
     stage.says("A and B carry the same").await?;
     stage.fill("Ball speed", "150").await?;
