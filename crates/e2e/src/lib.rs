@@ -462,13 +462,7 @@ impl Stage {
         loop {
             let found = self.find(xpath).await?;
             let clicked = found.click().await;
-            let not_delivered = clicked.as_ref().is_err_and(|error| {
-                let told = error.to_string().to_lowercase();
-                ["intercepted", "interactable", "stale"]
-                    .iter()
-                    .any(|word| told.contains(word))
-            });
-            if !not_delivered || began.elapsed() > patience {
+            if !not_delivered(&clicked) || began.elapsed() > patience {
                 return clicked;
             }
             // What stands behind a foot that stays is scrolled to, as a person would.
@@ -477,15 +471,24 @@ impl Stage {
         }
     }
 
-    /// Presses a key with the tally strip in focus.
+    /// Presses a key with the tally strip in focus, once a dialog on its way out gives it back.
     ///
     /// # Errors
     /// When there is no strip.
     pub async fn strip_key(&self, keys: impl Into<TypingData>) -> WebDriverResult<()> {
-        self.find("//*[@role='listbox'][@aria-label='Shots in hitting order']")
-            .await?
-            .send_keys(keys)
-            .await
+        let keys: TypingData = keys.into();
+        let keys: String = keys.as_vec().into_iter().collect();
+        let began = tokio::time::Instant::now();
+        loop {
+            let strip = self
+                .find("//*[@role='listbox'][@aria-label='Shots in hitting order']")
+                .await?;
+            let sent = strip.send_keys(keys.as_str()).await;
+            if !not_delivered(&sent) || began.elapsed() > PATIENCE {
+                return sent;
+            }
+            tokio::time::sleep(Duration::from_millis(50)).await;
+        }
     }
 
     /// Stops the server as a power cut would.
@@ -578,6 +581,16 @@ pub async fn strokes(browser: &WebDriver, standing: &str) -> WebDriverResult<usi
         .find_all(By::Css(format!("[role=option][data-standing={standing}]")))
         .await?;
     Ok(found.len())
+}
+
+/// Whether what was done never reached the page, so that it may be done again.
+fn not_delivered(done: &WebDriverResult<()>) -> bool {
+    done.as_ref().is_err_and(|error| {
+        let told = error.to_string().to_lowercase();
+        ["intercepted", "interactable", "stale"]
+            .iter()
+            .any(|word| told.contains(word))
+    })
 }
 
 /// The demo as the program under test loads it: another program makes another one.
