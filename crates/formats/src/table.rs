@@ -1,7 +1,7 @@
 //! Tables that a command adds columns to: CSV in, the same rows with results out.
 //!
 //! Rows stream through some thousands at a time, over all cores, so that ten million need no
-//! more memory than ten thousand. A bad row is reported by line and column and left out; the good ones are
+//! more memory than ten thousand; while some are worked on, the next are read. A bad row is reported by line and column and left out; the good ones are
 //! written.
 
 use csv::{Reader, ReaderBuilder, StringRecord, Writer};

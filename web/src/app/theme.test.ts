@@ -27,6 +27,8 @@ function colours(): Map<string, string>[] {
 }
 
 test("what has the focus stands out from all that it can stand on, in both themes", () => {
+  expect(look).toContain("--focus: var(--amber-text);");
+  expect(look).toMatch(/:focus-visible \{\s+outline: 3px solid var\(--focus\);/);
   const [light, dark] = colours();
   expect(dark?.size).toBeGreaterThan(5);
   for (const named of [light, new Map([...(light ?? []), ...(dark ?? [])])]) {

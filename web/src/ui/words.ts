@@ -34,3 +34,12 @@ export const CHECKS: Record<Schemas["CheckKind"], string> = {
   spin: "little spin",
   curve: "curves",
 };
+
+/** What stands between a shot and the furthest that its club speed can carry, in order. */
+export const LEVERS: Record<Schemas["Lever"], string> = {
+  ball_speed: "ball speed",
+  launch: "launch",
+  spin: "spin",
+  curve: "curve",
+  conditions: "air and wind",
+};

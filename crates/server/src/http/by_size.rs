@@ -1,4 +1,5 @@
-//! Answers about a session, which take turns where it has many balls.
+//! Answers about a session, written with a measurement's digits, which take turns where it has many
+//! balls.
 
 use crate::guard::compute::{are_many, large};
 use crate::guard::quiet::quietly;

@@ -8,7 +8,7 @@ import { clock, day } from "../../ui/day";
 import { Face } from "../../ui/Face";
 import { Reported } from "../../ui/Reported";
 import { said } from "../../ui/Said";
-import { PROVENANCE, reasonWords, STANDINGS } from "../../ui/words";
+import { LEVERS, PROVENANCE, reasonWords, STANDINGS } from "../../ui/words";
 import { Corrections } from "./Corrections";
 import type { SessionRead } from "./queries";
 import css from "./ShotSheet.module.css";
@@ -21,15 +21,6 @@ const MARK_WORDS: Record<string, string> = {
   moved: "Given to another block",
   strike: "Strike marked",
 };
-
-const LEVER_WORDS: Record<Schemas["Lever"], string> = {
-  ball_speed: "ball speed",
-  launch: "launch",
-  spin: "spin",
-  curve: "curve",
-  conditions: "air and wind",
-};
-const LEVERS = Object.keys(LEVER_WORDS) as Schemas["Lever"][];
 
 interface Props {
   read: SessionRead;
@@ -162,9 +153,9 @@ function Expected({ says, words }: { says: Schemas["ShotRead"]; words: Words }) 
     const band = `${words.bare("distance", low)} to ${words.bare("distance", high)}`;
     rows.push(["By the player’s own line", `${yards(carry)}, ${band}`]);
   }
-  for (const lever of LEVERS) {
+  for (const [lever, name] of Object.entries(LEVERS)) {
     const carry = unclaimed?.shares[lever];
-    if (carry !== undefined) rows.push([`Unclaimed: ${LEVER_WORDS[lever]}`, yards(carry)]);
+    if (carry !== undefined) rows.push([`Unclaimed: ${name}`, yards(carry)]);
   }
   return (
     <>
