@@ -8,6 +8,7 @@ pub mod ball_flight;
 pub mod ball_kind;
 pub mod club;
 pub mod conditions;
+mod equations;
 pub mod flight;
 pub mod furthest;
 pub mod impact;

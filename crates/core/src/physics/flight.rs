@@ -211,8 +211,8 @@ impl Errand for Flights<'_> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::physics::equations::GRAVITY;
     use crate::physics::launch::Aero;
-    use crate::physics::motion::GRAVITY;
     use crate::physics::wind::Wind;
     use crate::vocabulary::units::{MPH, YARD};
     use proptest::prelude::*;
@@ -413,8 +413,9 @@ mod tests {
 
         #[test]
         fn flights_in_lanes_are_within_a_tenth_of_a_yard_of_fixed_milliseconds(
-            speed in 20.0..110.0f64, up in 1.0..60.0f64, spin in 0.0..12_000.0f64, axis in -30.0..30.0f64,
-            wind in 0.0..15.0f64, from in 0.0..360.0f64,
+            // Half of them flat: a little height is much carry there.
+            speed in 20.0..110.0f64, up in prop_oneof![1.0..6.0f64, 1.0..60.0f64], spin in 0.0..12_000.0f64,
+            axis in -30.0..30.0f64, wind in 0.0..15.0f64, from in 0.0..360.0f64,
         ) {
             let launch = Launch { spin_axis_deg: axis, ..launch(speed, up, spin) };
             let conditions = if wind < 2.0 { Conditions::REFERENCE } else { windy(wind, from) };
@@ -427,8 +428,8 @@ mod tests {
 
         #[test]
         fn the_adaptive_answer_is_within_a_tenth_of_a_yard_of_fixed_milliseconds(
-            speed in 20.0..110.0f64, up in 0.0..60.0f64, spin in 0.0..12_000.0f64, axis in -30.0..30.0f64,
-            wind in 0.0..15.0f64, from in 0.0..360.0f64,
+            speed in 20.0..110.0f64, up in prop_oneof![0.0..6.0f64, 0.0..60.0f64], spin in 0.0..12_000.0f64,
+            axis in -30.0..30.0f64, wind in 0.0..15.0f64, from in 0.0..360.0f64,
         ) {
             let launch = Launch { spin_axis_deg: axis, ..launch(speed, up, spin) };
             let air = windy(wind, from).air().unwrap();

@@ -1,18 +1,21 @@
-//! The equations of motion of one ball, and their adaptive integration.
+//! One ball on its way: the forces at its launch, and its steps until it touches the ground.
 
 use crate::physics::air::Air;
+use crate::physics::equations::{GRAVITY, Moving, Pull, SPIN_DECAY, Stepped};
 use crate::physics::launch::{Aero, BALL_MASS, BALL_RADIUS, Launch};
 use crate::physics::wind;
 use std::f64::consts::PI;
 
-pub(crate) use crate::vocabulary::units::STANDARD_GRAVITY as GRAVITY;
-/// Spin decay constant (Smits & Smith 1994).
-pub(crate) const SPIN_DECAY: f64 = 2.0e-5;
 /// Error allowed per step, m and m/s; keeps carry within 0.1 yd of a 1 ms RK4.
 const TOLERANCE: f64 = 4e-4;
 /// The same of the step that lands in the wind, which falls off near the ground like a logarithm
 /// and ends there: no step follows whose start it could spoil, and a shorter one lands no better.
 pub(crate) const LAST_TOLERANCE: f64 = 1.2e-2;
+/// A ball that leaves flatter than this, as a share of its speed, mostly comes down as flat,
+/// where an error in height is many times as much in carry: it is allowed less of one,
+const FLAT: f64 = 0.1;
+/// and at least this share of the error of others.
+const FLATTEST: f64 = 0.25;
 /// A ball that comes down flatter than this, as a share of its speed, grazes the ground:
 /// where it touches is told well only near the end of a step.
 pub(crate) const GRAZING: f64 = 0.2;
@@ -146,64 +149,77 @@ impl<'a> Forces<'a> {
     /// Follows the ball until it touches level ground, showing every stretch of the
     /// way to `see`. A ball that starts downward is on
     /// the ground at once.
-    pub fn descend(&self, start: State, mut see: impl FnMut(&Stretch<'_>)) -> Touch {
-        let axis = self.axis;
-        let touch = |at, apex, time| Touch {
+    pub fn descend(&self, start: State, see: impl FnMut(&Stretch)) -> Touch {
+        if start[VZ] < 0.0 {
+            return self.touch(start, 0.0, 0.0);
+        }
+        match self.wind {
+            None => self.follow::<false>(start, see),
+            Some(_) => self.follow::<true>(start, see),
+        }
+    }
+
+    fn touch(&self, at: State, apex: f64, time: f64) -> Touch {
+        Touch {
             at,
-            axis,
+            axis: self.axis,
             apex,
             time,
-        };
-        if start[VZ] < 0.0 {
-            return touch(start, 0.0, 0.0);
         }
-        let mut at = start;
-        let mut slope = self.slope(&at);
+    }
+
+    fn follow<const WINDY: bool>(
+        &self,
+        [x, y, z, vx, vy, vz, spin]: State,
+        mut see: impl FnMut(&Stretch),
+    ) -> Touch {
+        let pull = Pull::<f64, WINDY>::of(
+            self.pressure_per_mass,
+            self.reynolds_per_speed,
+            self.wind,
+            self.aero,
+        );
+        let (mut place, mut moving) = ([x, y, z], [vx, vy, vz, spin]);
+        let mut slope = pull.slope(z, moving, &self.axis);
         let (mut time, mut apex) = (0.0, 0.0_f64);
-        let mut step = FIRST_STEPS[usize::from(self.wind.is_some())];
+        let mut step = FIRST_STEPS[usize::from(WINDY)];
+        let share = allowed_share(vx, vy, vz);
+        let [tolerance, last_tolerance] = [TOLERANCE, LAST_TOLERANCE].map(|error| error * share);
         loop {
-            let windy = self.wind.is_some();
-            if windy {
-                step = step.min(JUST_BEYOND * until_ground(&at, &slope));
+            if WINDY {
+                step = step.min(JUST_BEYOND * until_ground(place[2], moving[2], slope[2]));
             }
-            let (next, next_slope, error) = self.dormand_prince(&at, &slope, step);
-            let lands = next[Z] <= 0.0;
-            let allowed = if windy && lands {
-                LAST_TOLERANCE
+            let to = pull.step(place, moving, slope, &self.axis, step, tolerance);
+            let lands = to.place[2] <= 0.0;
+            let allowed = if WINDY && lands {
+                last_tolerance
             } else {
-                TOLERANCE
+                tolerance
             };
-            if error > allowed {
-                step *= (0.9 * (allowed / error).powf(0.2)).max(0.2);
+            if to.error > allowed {
+                step = to.next;
                 continue;
             }
-            let stretch = Stretch {
-                from: &at,
-                from_slope: &slope,
-                to: &next,
-                to_slope: &next_slope,
-                step,
-            };
-            let grazes = lands && next[VZ].abs() < GRAZING * next[3].hypot(next[4]);
-            if grazes {
+            let stretch = Stretch::of(place, moving, slope, &to, step);
+            let [vx, vy, vz, _] = to.moving;
+            if lands && vz.abs() < GRAZING * vx.hypot(vy) {
                 let share = stretch.crossing(Z);
                 if share < NEAR_THE_END && step > LONG_ENOUGH {
                     step *= JUST_BEYOND * share;
                     continue;
                 }
             }
-            if at[VZ] > 0.0 && next[VZ] <= 0.0 {
-                apex = apex.max(stretch.at(stretch.crossing(VZ))[Z]);
+            if moving[2] > 0.0 && vz <= 0.0 {
+                apex = apex.max(stretch.component(Z, stretch.crossing(VZ)));
             }
             see(&stretch);
             if lands || time > LONGEST {
                 let share = stretch.crossing(Z);
-                return touch(stretch.at(share), apex, time + share * step);
+                return self.touch(stretch.at(share), apex, time + share * step);
             }
             time += step;
-            at = next;
-            slope = next_slope;
-            step *= (0.9 * (TOLERANCE / error.max(1e-9)).powf(0.2)).clamp(0.3, 4.0);
+            (place, moving, slope) = (to.place, to.moving, to.slope);
+            step = to.next;
         }
     }
 
@@ -234,6 +250,7 @@ impl<'a> Forces<'a> {
         }
     }
 
+    /// The equations as they are written, for the yardstick.
     #[inline]
     fn slope(&self, at: &State) -> State {
         let [_, _, z, vx, vy, vz, spin] = *at;
@@ -261,67 +278,52 @@ impl<'a> Forces<'a> {
             -SPIN_DECAY * spin * speed / BALL_RADIUS,
         ]
     }
+}
 
-    /// One step of Dormand & Prince (1980): the new state, its slope, and the error.
-    #[inline]
-    fn dormand_prince(&self, at: &State, k1: &State, h: f64) -> (State, State, f64) {
-        fn stage(at: &State, h: f64, sum: impl Fn(usize) -> f64) -> State {
-            std::array::from_fn(|i| at[i] + h * sum(i))
-        }
-        let k2 = self.slope(&stage(at, h, |i| 1.0 / 5.0 * k1[i]));
-        let k3 = self.slope(&stage(at, h, |i| 3.0 / 40.0 * k1[i] + 9.0 / 40.0 * k2[i]));
-        let k4 = self.slope(&stage(at, h, |i| {
-            44.0 / 45.0 * k1[i] - 56.0 / 15.0 * k2[i] + 32.0 / 9.0 * k3[i]
-        }));
-        let k5 = self.slope(&stage(at, h, |i| {
-            19372.0 / 6561.0 * k1[i] - 25360.0 / 2187.0 * k2[i] + 64448.0 / 6561.0 * k3[i]
-                - 212.0 / 729.0 * k4[i]
-        }));
-        let k6 = self.slope(&stage(at, h, |i| {
-            9017.0 / 3168.0 * k1[i] - 355.0 / 33.0 * k2[i]
-                + 46732.0 / 5247.0 * k3[i]
-                + 49.0 / 176.0 * k4[i]
-                - 5103.0 / 18656.0 * k5[i]
-        }));
-        let next = stage(at, h, |i| {
-            35.0 / 384.0 * k1[i] + 500.0 / 1113.0 * k3[i] + 125.0 / 192.0 * k4[i]
-                - 2187.0 / 6784.0 * k5[i]
-                + 11.0 / 84.0 * k6[i]
-        });
-        let k7 = self.slope(&next);
-        // Spin is left out: it is in other units and far smoother than the motion.
-        let error = (0..SPIN)
-            .map(|i| {
-                h * (71.0 / 57600.0 * k1[i] - 71.0 / 16695.0 * k3[i] + 71.0 / 1920.0 * k4[i]
-                    - 17253.0 / 339_200.0 * k5[i]
-                    + 22.0 / 525.0 * k6[i]
-                    - 1.0 / 40.0 * k7[i])
-                    .abs()
-            })
-            .fold(0.0, f64::max);
-        (next, k7, error)
-    }
+/// What share of the error of others the flight of a ball of this velocity is allowed.
+pub(crate) fn allowed_share(vx: f64, vy: f64, vz: f64) -> f64 {
+    (vz / (FLAT * vx.hypot(vy).hypot(vz)).max(1e-6)).clamp(FLATTEST, 1.0)
 }
 
 /// About how long a ball still flies, s: as if it went on falling as it does now, and at least
 /// [`SLOW_FALL`]. No step in the wind goes far beyond: under the ground there is none to go by.
-fn until_ground(at: &State, slope: &State) -> f64 {
-    let fall = (-slope[VZ]).max(SLOW_FALL);
-    let whole = (at[VZ] + (at[VZ] * at[VZ] + 2.0 * fall * at[Z]).sqrt()) / fall;
+fn until_ground(height: f64, rise: f64, gains: f64) -> f64 {
+    let fall = (-gains).max(SLOW_FALL);
+    let whole = (rise + (rise * rise + 2.0 * fall * height).sqrt()) / fall;
     whole.max(LONG_ENOUGH)
 }
 
 /// One accepted step, with the cubic Hermite interpolant through it.
-pub(crate) struct Stretch<'a> {
-    from: &'a State,
-    from_slope: &'a State,
-    to: &'a State,
-    to_slope: &'a State,
+pub(crate) struct Stretch {
+    from: State,
+    from_slope: State,
+    to: State,
+    to_slope: State,
     /// Its length, s.
     pub step: f64,
 }
 
-impl Stretch<'_> {
+impl Stretch {
+    #[inline(always)]
+    fn of(
+        place: [f64; 3],
+        moving: Moving<f64>,
+        slope: Moving<f64>,
+        to: &Stepped<f64>,
+        step: f64,
+    ) -> Self {
+        let state =
+            |[x, y, z]: [f64; 3], [vx, vy, vz, spin]: Moving<f64>| [x, y, z, vx, vy, vz, spin];
+        let slopes = |[vx, vy, vz, _]: Moving<f64>, slope| state([vx, vy, vz], slope);
+        Stretch {
+            from: state(place, moving),
+            from_slope: slopes(moving, slope),
+            to: state(to.place, to.moving),
+            to_slope: slopes(to.moving, to.slope),
+            step,
+        }
+    }
+
     /// State at a share `t` (0…1) of the step.
     pub fn at(&self, t: f64) -> State {
         std::array::from_fn(|i| self.component(i, t))
@@ -345,7 +347,11 @@ impl Stretch<'_> {
         for _ in 0..7 {
             let value = self.from[i] + t * (a + t * (c + t * d));
             let slope = a + t * (2.0 * c + t * 3.0 * d);
+            let before = t;
             t = (t - value / slope.min(-1e-12)).clamp(0.0, 1.0);
+            if (t - before).abs() < 1e-12 {
+                break;
+            }
         }
         t
     }

@@ -12,10 +12,11 @@
 
 use crate::physics::air::Air;
 use crate::physics::conditions::Conditions;
+use crate::physics::equations::GRAVITY;
 use crate::physics::flight::{FLIGHT_ERROR, Flight, PathPoint, Waiting, in_lanes};
 use crate::physics::lanes::{self, Errand};
 use crate::physics::launch::{BALL_RADIUS, Launch};
-use crate::physics::motion::{Forces, GRAVITY, SPIN, Start, State, Stretch, Touch, VZ, X, Y, Z};
+use crate::physics::motion::{Forces, SPIN, Start, State, Stretch, Touch, VZ, X, Y, Z};
 use crate::physics::turf::Ground;
 use crate::vocabulary::invalid::Invalid;
 use nalgebra::Vector3;
@@ -225,7 +226,7 @@ fn point(at: &State) -> PathPoint {
 }
 
 /// Adds the points of a stretch that lie above the ground.
-fn sample(stretch: &Stretch<'_>, every: f64, path: &mut Vec<PathPoint>) {
+fn sample(stretch: &Stretch, every: f64, path: &mut Vec<PathPoint>) {
     let pieces = (stretch.step / every).ceil().max(1.0);
     for i in 1..=pieces as usize {
         let at = stretch.at(i as f64 / pieces);
@@ -236,8 +237,8 @@ fn sample(stretch: &Stretch<'_>, every: f64, path: &mut Vec<PathPoint>) {
 }
 
 /// A piece of the way after the first touch.
-enum Way<'a, 'b> {
-    Hop(&'a Stretch<'b>),
+enum Way<'a> {
+    Hop(&'a Stretch),
     Touch(&'a State),
 }
 
@@ -246,7 +247,7 @@ fn run_out(
     mut forces: Forces<'_>,
     touch: &Touch,
     ground: &Ground,
-    mut see: impl FnMut(Way<'_, '_>),
+    mut see: impl FnMut(Way<'_>),
 ) -> [f64; 2] {
     let (mut touch, mut hops) = (*touch, 0);
     loop {
