@@ -3,6 +3,7 @@
 use super::names::plain_text;
 use super::numbers::{Marks, narrow, number};
 use super::units::unit_named;
+use std::collections::BTreeSet;
 use tally_core::shots::reading::Provenance;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::keyed::Keyed;
@@ -10,7 +11,8 @@ use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::{Dimension, Unit};
 
 /// A value of a shot, internal units, with how it came about where the cell tells: a star
-/// behind it and a "~" before it say that it was not measured.
+/// behind it and a "~" before it say that it was not measured. `letters` says whether letters of
+/// other languages than English tell its side.
 ///
 /// # Errors
 /// [`Invalid`] for what is not a number, a unit that does not fit, a side that contradicts its
@@ -19,13 +21,14 @@ pub fn value(
     quantity: Quantity,
     column_unit: Unit,
     cell: &str,
+    letters: bool,
 ) -> Result<(f64, Option<Provenance>), Invalid> {
     let field = quantity.key();
     let narrow = narrow(cell);
     let starred = narrow.trim();
     let bare = starred.trim_matches(['*', '~', '≈', '†']).trim();
     let from = (bare.len() < starred.len()).then_some(Provenance::Calculated);
-    let (bare, turned) = without_direction(quantity, bare);
+    let (bare, turned) = without_direction(quantity, bare, letters);
     let Some((mut number, behind)) = number(bare, marks(quantity)) else {
         return Err(Invalid::new(
             field,
@@ -145,15 +148,35 @@ const WORDS: [(f64, &[&str]); 2] = [
         ],
     ),
 ];
-/// Letters for left and right in other languages than ours, beside a distance to the side alone: "H"
-/// is a heel and "D" a draw elsewhere.
+/// Letters for left and right in other languages than ours: beside a distance to the side, and
+/// beside angles where [`tell_sides`] says so: "H" is a heel and "D" a draw elsewhere.
 const LETTERS: [(f64, &[&str]); 2] = [(-1.0, &["g", "i", "v"]), (1.0, &["d", "h"])];
+/// The same with the S of sinistra, which is a slice elsewhere.
+const MORE_LETTERS: [(f64, &[&str]); 2] = [(-1.0, &["g", "i", "v", "s"]), (1.0, &["d", "h"])];
+/// Letters for left and right as they go together.
+const TOGETHER: [[char; 2]; 4] = [['g', 'd'], ['i', 'd'], ['s', 'd'], ['v', 'h']];
 const HEIGHTS: [(f64, &[&str]); 2] = [(-1.0, &["down", "↓"]), (1.0, &["up", "↑"])];
 
+/// Whether letters beside numbers tell left and right in a language other than English: two of them
+/// do that go together, and no other letter stands there.
+pub fn tell_sides<'a>(cells: impl Iterator<Item = &'a str>) -> bool {
+    let letter = |cell: &str| {
+        let letters = || cell.chars().filter(|c| c.is_alphabetic());
+        let [only] = letters().collect::<Vec<_>>()[..] else {
+            return None;
+        };
+        let edge = cell.starts_with(only) || cell.ends_with(only);
+        edge.then(|| only.to_ascii_lowercase())
+    };
+    let seen: BTreeSet<char> = cells.filter_map(letter).collect();
+    TOGETHER.iter().any(|two| seen == BTreeSet::from(*two))
+}
+
 /// A cell without the word for its side before or behind it, and the sign that it gives.
-fn without_direction(quantity: Quantity, cell: &str) -> (&str, Option<f64>) {
+pub fn without_direction(quantity: Quantity, cell: &str, letters: bool) -> (&str, Option<f64>) {
     let words: &[[(f64, &[&str]); 2]] = match quantity {
         Quantity::AngleOfAttack => &[HEIGHTS],
+        _ if letters && signed(quantity) => &[WORDS, MORE_LETTERS],
         Quantity::Side => &[WORDS, LETTERS],
         other if signed(other) => &[WORDS],
         _ => return (cell, None),
@@ -227,7 +250,7 @@ mod tests {
     use tally_core::vocabulary::units::YARD;
 
     fn side(cell: &str) -> Result<f64, Invalid> {
-        value(Quantity::Side, Unit::Yd, cell).map(|(si, _)| (si / YARD * 1e6).round() / 1e6)
+        value(Quantity::Side, Unit::Yd, cell, false).map(|(si, _)| (si / YARD * 1e6).round() / 1e6)
     }
 
     #[test]
@@ -265,17 +288,17 @@ mod tests {
             (Quantity::ImpactToe, Unit::Mm),
             (Quantity::SpinAxis, Unit::Deg),
         ] {
-            assert!(value(quantity, unit, "5 H").is_err(), "{quantity:?}");
-            assert!(value(quantity, unit, "5 D").is_err(), "{quantity:?}");
+            assert!(value(quantity, unit, "5 H", false).is_err(), "{quantity:?}");
+            assert!(value(quantity, unit, "5 D", false).is_err(), "{quantity:?}");
         }
-        let down = value(Quantity::AngleOfAttack, Unit::Deg, "3.4° down");
+        let down = value(Quantity::AngleOfAttack, Unit::Deg, "3.4° down", false);
         assert_eq!(down, Ok((-3.4, None)));
     }
 
     #[test]
     fn a_star_says_that_a_value_was_not_measured() {
-        let spin = value(Quantity::SpinRate, Unit::Rpm, "6.900*");
+        let spin = value(Quantity::SpinRate, Unit::Rpm, "6.900*", false);
         assert_eq!(spin, Ok((6900.0, Some(Provenance::Calculated))));
-        assert!(value(Quantity::Carry, Unit::Yd, "251*").is_ok());
+        assert!(value(Quantity::Carry, Unit::Yd, "251*", false).is_ok());
     }
 }

@@ -5,8 +5,10 @@ use tally_core::physics::club::Club;
 use tally_core::vocabulary::keyed::Keyed;
 
 /// What an iron, a wood and a hybrid are called in several languages, as they are compared.
-const IRON: [&str; 15] = [
+const IRON: [&str; 17] = [
     "i",
+    "e",
+    "j",
     "iron",
     "irons",
     "eisen",
@@ -22,7 +24,7 @@ const IRON: [&str; 15] = [
     "铁",
     "號鐵",
 ];
-const WOOD: [&str; 17] = [
+const WOOD: [&str; 18] = [
     "w",
     "wood",
     "woods",
@@ -34,6 +36,7 @@ const WOOD: [&str; 17] = [
     "madera",
     "madeira",
     "legno",
+    "tra",
     "trawood",
     "hout",
     "ウッド",
@@ -41,7 +44,7 @@ const WOOD: [&str; 17] = [
     "号木",
     "木",
 ];
-const HYBRID: [&str; 13] = [
+const HYBRID: [&str; 17] = [
     "h",
     "hy",
     "hyb",
@@ -54,9 +57,13 @@ const HYBRID: [&str; 13] = [
     "utility",
     "ユーティリティ",
     "유틸리티",
+    "하이브리드",
     "铁木",
+    "号铁木",
+    "混合杆",
+    "号混合杆",
 ];
-const DRIVER: [&str; 14] = [
+const DRIVER: [&str; 15] = [
     "d",
     "dr",
     "drv",
@@ -71,6 +78,7 @@ const DRIVER: [&str; 14] = [
     "드라이버",
     "一号木",
     "发球木",
+    "开球木",
 ];
 const WEDGES: [(Club, &[&str]); 4] = [
     (
@@ -83,6 +91,8 @@ const WEDGES: [(Club, &[&str]); 4] = [
             "ピッチングウェッジ",
             "피칭웨지",
             "피칭",
+            "p杆",
+            "劈起杆",
         ],
     ),
     (
@@ -110,6 +120,8 @@ const WEDGES: [(Club, &[&str]); 4] = [
             "サンドウェッジ",
             "샌드웨지",
             "샌드",
+            "s杆",
+            "沙坑杆",
         ],
     ),
     (
@@ -122,9 +134,24 @@ const WEDGES: [(Club, &[&str]); 4] = [
             "ロブウェッジ",
             "로브웨지",
             "로브",
+            "高抛杆",
         ],
     ),
 ];
+/// Single clubs that have a name of their own.
+const NAMED: [(&str, &str); 9] = [
+    ("スプーン", "wood3"),
+    ("クリーク", "wood5"),
+    ("jarntrea", "iron3"),
+    ("jarnfyra", "iron4"),
+    ("jarnfemma", "iron5"),
+    ("jarnsexa", "iron6"),
+    ("jarnsjua", "iron7"),
+    ("jarnatta", "iron8"),
+    ("jarnnia", "iron9"),
+];
+/// What makes a number the name of one of several: "7er Eisen", "3:a trä".
+const ORDINALS: [&str; 3] = ["", "er", "a"];
 /// Lofts of wedges, degrees: what is stamped on them, half way to the next.
 const LOFTS: [(std::ops::Range<f64>, Club); 4] = [
     (43.0..48.5, Club::WedgePitching),
@@ -166,9 +193,24 @@ pub fn club(cell: &str) -> Option<Club> {
     {
         return Some(*club);
     }
+    let named = NAMED.iter().find(|(name, _)| *name == plain);
+    if let Some((_, key)) = named {
+        return Club::from_key("club", key).ok();
+    }
     by_loft(&folded)
         .or_else(|| by_number(&plain))
         .or_else(|| beside_its_loft(cell))
+}
+
+/// Whether a club is an H and a number, which is a hybrid in English, and a wood (Holz, hout) or an
+/// iron (hierro) elsewhere.
+pub fn is_letter_h(cell: &str) -> bool {
+    let plain: String = plain_text(cell)
+        .chars()
+        .filter(|c| c.is_alphanumeric())
+        .collect();
+    let number = plain.strip_prefix('h');
+    number.is_some_and(|n| !n.is_empty() && n.bytes().all(|b| b.is_ascii_digit()))
 }
 
 /// The club that the name of a column of shots begins with: "Driver carry (yd)", "7i". Nothing for
@@ -193,9 +235,18 @@ fn in_figures(c: char) -> char {
     same.map_or(c, |(_, figure)| figure)
 }
 
-/// A club with its loft in brackets behind it: "Driver (10.5°)", "Wedge (56)".
+/// A club with its loft behind it, in brackets or with its sign: "Driver (10.5°)", "Wedge (56)",
+/// "7 iron 34°".
 fn beside_its_loft(cell: &str) -> Option<Club> {
-    let (name, loft) = cell.trim().strip_suffix(')')?.rsplit_once('(')?;
+    let cell = cell.trim();
+    let bracketed = cell
+        .strip_suffix(')')
+        .and_then(|cell| cell.rsplit_once('('));
+    let signed = || {
+        let bare = cell.strip_suffix(['°', 'º'])?.trim_end();
+        bare.rsplit_once(char::is_whitespace)
+    };
+    let (name, loft) = bracketed.or_else(signed)?;
     let bare = loft.trim().trim_end_matches(['°', 'º']).trim_end();
     bare.replace(',', ".").parse::<f64>().ok()?;
     club(name).or_else(|| by_loft(&format!("{bare}{}°", plain_text(name))))
@@ -254,11 +305,16 @@ fn by_number(plain: &str) -> Option<Club> {
     if figures.is_empty() {
         return HYBRID[2..].contains(&around).then_some(Club::Hybrid);
     }
+    let without = |ordinal: &&str| around.strip_prefix(ordinal);
+    let known = |kind: &&str| [&IRON[..], &WOOD, &HYBRID].concat().contains(kind);
+    let around = ORDINALS.iter().filter_map(without).find(known)?;
     if !plain.starts_with(&figures) && !plain.ends_with(&figures) {
         return None;
     }
     if HYBRID.contains(&around) {
-        return (figures.len() <= 2).then_some(Club::Hybrid);
+        // Hardly a hybrid any more: an iron, in Spanish.
+        let iron = is_letter_h(plain) && matches!(figures.as_bytes(), [b'6'..=b'9']);
+        return (figures.len() <= 2 && !iron).then_some(Club::Hybrid);
     }
     let [figure] = figures.as_bytes() else {
         return None;
@@ -326,9 +382,25 @@ mod tests {
             ("Driver (10.5°)", Some(Club::Driver)),
             ("7 IRON (34)", Some(Club::Iron7)),
             ("Wedge (56°)", Some(Club::WedgeSand)),
+            ("Driver 10.5°", Some(Club::Driver)),
+            ("SW 56°", Some(Club::WedgeSand)),
+            ("7 iron 34°", Some(Club::Iron7)),
+            ("7er Eisen", Some(Club::Iron7)),
+            ("3er Holz", Some(Club::Wood3)),
+            ("3:a trä", Some(Club::Wood3)),
+            ("Järnsjua", Some(Club::Iron7)),
+            ("E7", Some(Club::Iron7)),
+            ("スプーン", Some(Club::Wood3)),
+            ("하이브리드 4", Some(Club::Hybrid)),
+            ("4号铁木", Some(Club::Hybrid)),
+            ("H4", Some(Club::Hybrid)),
+            ("7H", Some(Club::Hybrid)),
             ("Driver (new)", None),
             // Nothing that may be meant otherwise.
+            ("H7", None),
+            ("F7", None),
             ("7", None),
+            ("7er", None),
             ("52", None),
             ("spoon", None),
             ("10i", None),

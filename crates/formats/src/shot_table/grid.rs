@@ -180,6 +180,9 @@ fn under_headings(over: &StringRecord, names: &StringRecord) -> Option<StringRec
     Some(each.collect())
 }
 
+/// A word no longer than this may be a unit.
+const LONGEST_UNIT: usize = 8;
+
 /// What a row is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Sort {
@@ -368,15 +371,21 @@ fn is_page(cells: &StringRecord) -> bool {
         && words.all(counts)
 }
 
-/// Whether every cell that holds anything is a unit, and one at least does.
+/// Whether every cell that holds anything is a unit, and one at least does; of many a few may be
+/// words that are known for none, without a figure.
 pub fn is_units(cells: &StringRecord) -> bool {
     let told: Vec<&str> = cells
         .iter()
         .map(str::trim)
         .filter(|cell| !cell.is_empty() && *cell != "-")
         .collect();
-    !told.is_empty()
-        && told
-            .iter()
-            .all(|cell| is_unit(cell) && numbers::number(cell, numbers::Marks::Decimals).is_none())
+    let number = |cell: &str| numbers::number(cell, numbers::Marks::Decimals).is_some();
+    let units = told.iter().filter(|cell| is_unit(cell) && !number(cell));
+    let units = units.count();
+    let may_be = |cell: &&str| {
+        is_unit(cell)
+            || (cell.chars().count() <= LONGEST_UNIT && !cell.bytes().any(|b| b.is_ascii_digit()))
+    };
+    units > 0
+        && (units == told.len() || (units >= 3 * (told.len() - units) && told.iter().all(may_be)))
 }

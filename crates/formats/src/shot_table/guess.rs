@@ -3,7 +3,7 @@
 use super::grid::{Grid, LOOKED_AT, is_units};
 use super::layout::{Alike, ColumnUse, DateStyle, Layout, MOST_COLUMNS, Source};
 use super::line::Line;
-use super::names::{Says, says};
+use super::names::{Says, is_foreign, says};
 use super::numbers::{Marks, is_nothing, number};
 use super::source::{is_json, turned};
 use super::workbook::{Sheet, is_packed, is_workbook, sheets};
@@ -233,6 +233,7 @@ fn laid_out(grid: &Grid, source: Source) -> Layout {
         columns: Vec::new(),
         provenance: Provenance::Measured,
         zero_is_missing: false,
+        side_letters: false,
         alike: Alike::Each,
         clubs: BTreeMap::new(),
         filled_down: false,
@@ -378,6 +379,14 @@ pub(super) fn filled(mut layout: Layout, grid: &Grid, today: NaiveDate) -> Resul
         .flat_map(&told)
         .collect();
     layout.dates = dates::styles(&dated, layout.year, today)[0];
+    // In English an S beside a D is a slice, and a D a draw.
+    let foreign = header.iter().flatten().any(is_foreign);
+    let sided = |i: &usize| match layout.columns[*i] {
+        ColumnUse::Value { quantity, .. } => cells::signed(quantity),
+        _ => false,
+    };
+    let sides = (0..width).filter(sided).flat_map(&told);
+    layout.side_letters = foreign && cells::tell_sides(sides);
     super::likely::likely_units(&mut layout, grid);
     layout.newest_first = super::order::times_go_back(grid, &layout);
     Ok(layout)

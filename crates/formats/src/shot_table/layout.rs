@@ -264,6 +264,10 @@ pub struct Layout {
     /// a distance of 0 always does.
     #[serde(default)]
     pub zero_is_missing: bool,
+    /// Whether letters of another language than English stand for left and right beside angles
+    /// too: G, I, S or V with D or H.
+    #[serde(default)]
+    pub side_letters: bool,
     /// What becomes of rows that are alike in every cell.
     #[serde(default)]
     pub alike: Alike,

@@ -81,7 +81,11 @@ pub fn unit_groups(grid: &Grid, layout: &Layout, rows: &[&Line]) -> Vec<UnitGrou
         );
         let numbers: Vec<(f64, &str)> = told(rows, i)
             .into_iter()
-            .filter_map(|cell| number(cell.trim_matches(['*', '~', ' ']), cells::marks(quantity)))
+            .filter_map(|cell| {
+                let bare = cell.trim_matches(['*', '~', ' ']);
+                let (bare, _) = cells::without_direction(quantity, bare, true);
+                number(bare, cells::marks(quantity))
+            })
             .collect();
         // One letter may be a side.
         let tells = |behind: &str| {

@@ -1,7 +1,7 @@
 //! What a column holds by its name and the unit beside it.
 
 use super::layout::ColumnUse;
-use super::terms::{Means, meant, only_unit};
+use super::terms::{self, Means, meant, only_unit};
 use super::units::{Told, named};
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
@@ -38,6 +38,13 @@ pub fn plain_text(text: &str) -> String {
 /// The unit that a name has in brackets.
 pub fn unit_of(name: &str) -> Option<Told> {
     named(&bracketed(name)?.1)
+}
+
+/// Whether a column is named in another language than English.
+pub fn is_foreign(name: &str) -> bool {
+    let name = name.trim().trim_start_matches('\u{feff}').trim();
+    let mut readings = readings(name).into_iter();
+    readings.any(|(bare, _)| terms::is_foreign(&bare))
 }
 
 /// What a name says, with the unit that a row below it tells.

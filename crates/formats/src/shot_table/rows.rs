@@ -488,7 +488,7 @@ impl<R: Read> Rows<R> {
             | ColumnUse::Player
             | ColumnUse::Shots { .. } => {}
             ColumnUse::Value { quantity, unit } => {
-                let (si, from) = cells::value(quantity, unit, cell)?;
+                let (si, from) = cells::value(quantity, unit, cell, self.layout.side_letters)?;
                 let missing =
                     si == 0.0 && (self.layout.zero_is_missing || zero_is_nothing(quantity));
                 if !missing {

@@ -4,7 +4,7 @@
 //! part of it: a face to path is no path, a spin loft no spin, an impact height no apex.
 
 use super::layout::ColumnUse as C;
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 use std::sync::LazyLock;
 use tally_core::vocabulary::quantity::Quantity as Q;
 use tally_core::vocabulary::units::Unit;
@@ -45,23 +45,23 @@ const VALUES: [(Q, &str); 27] = [
     ),
     (
         Q::BallSpeed,
-        "ball speed, ball velocity, initial ball speed, ball spd, ball vel; \
+        "ball speed, ball velocity, initial ball speed, ball spd, ball vel, bs; \
         ballgeschw, ballgeschwindigkeit, ball geschwindigkeit; \
         vit balle, vitesse balle, vitesse de balle, vitesse de la balle, vitesse initiale de balle; \
         vel bola, vel pelota, velocidad de bola, velocidad de la bola, velocidad bola, velocidad de la pelota, velocidad de pelota; \
         vel palla, velocità palla, velocità della palla; bollhast, bollhastighet, bollfart; balsnelheid; \
-        ボールスピード, ボール初速, 初速, ボール速度; 볼 스피드, 볼 속도, 공 속도; 球速, 球速度, 小球速度; \
+        ボールスピード, ボール初速, 初速, ボール速度; 볼 스피드, 볼 속도, 공 속도; 球速, 球速度, 小球速度, 球初速; \
         velocidade da bola; boldhastighed; ballhastighet",
     ),
     (
         Q::SmashFactor,
-        "smash factor, smash, smash ratio; smash faktor, smashfaktor; facteur smash, facteur de smash, smash facteur; \
-        factor smash, factor de smash; fattore smash, fattore di smash; smashfactor; ミート率, スマッシュファクター; \
-        스매시 팩터, 스매쉬 팩터, 정타율; 击球效率, 碰撞系数, 擊球效率, 击球系数",
+        "smash factor, smash, smash ratio, smash fac, smash fact; smash faktor, smashfaktor; facteur smash, facteur de smash, smash facteur; \
+        factor smash, factor de smash, factor de impacto; fattore smash, fattore di smash; smashfactor; ミート率, スマッシュファクター; \
+        스매시 팩터, 스매쉬 팩터, 정타율; 击球效率, 碰撞系数, 擊球效率, 击球系数, 粉碎系数, 能量传递系数, 能量传递效率",
     ),
     (
         Q::AngleOfAttack,
-        "angle of attack, attack angle, attack, aoa, att angle; eintreffwinkel, angriffswinkel, anstellwinkel; \
+        "angle of attack, attack angle, attack, aoa, att angle, attack ang, att ang; eintreffwinkel, angriffswinkel, anstellwinkel; \
         angle d'attaque, angle attaque; ángulo de ataque; angolo di attacco, angolo d'attacco; \
         attackvinkel, anfallsvinkel, träffvinkel; aanvalshoek, invalshoek; アタックアングル, 入射角, アタック角; \
         어택 앵글, 공격각, 입사각; 攻角, 攻击角, 攻擊角, 入射角度; \
@@ -69,22 +69,22 @@ const VALUES: [(Q, &str); 27] = [
     ),
     (
         Q::ClubPath,
-        "club path, path, swing path, clubhead path; schlägerpfad, schwungpfad, schwungbahn, schlägerbahn, schlägerweg; \
+        "club path, path, swing path, clubhead path, club path angle, path angle, swing path angle; schlägerpfad, schwungpfad, schwungbahn, schlägerbahn, schlägerweg; \
         chemin de club, chemin du club, trajectoire du club, trajectoire de club, chemin; \
         trayectoria del palo, trayectoria de palo, recorrido del palo, camino del palo; \
         percorso del bastone, percorso bastone, traiettoria del bastone, traiettoria bastone; \
-        klubbväg, klubbana, klubbspår, svingbana; clubpad, swingpad, clubbaan, swingbaan; \
+        klubbväg, klubbana, klubbspår, svingbana, klubbans väg, klubbans bana; clubpad, swingpad, clubbaan, swingbaan; \
         クラブパス, クラブ軌道, スイング軌道, ヘッド軌道; 클럽 패스, 클럽 궤도, 스윙 궤도; \
         挥杆路径, 杆头轨迹, 球杆路径, 揮桿路徑, 杆头路径; \
         caminho do taco, trajetória do taco; køllebane, svingbane",
     ),
     (
         Q::FaceAngle,
-        "face angle, face, club face, clubface, club face angle, clubface angle, face to target, ftt; \
-        schlagflächenwinkel, schlagflächenstellung, schlagfläche; angle de face, angle de la face, face de club, angle face; \
+        "face angle, face, club face, clubface, club face angle, clubface angle, face to target, ftt, face ang, face to target angle; \
+        schlagflächenwinkel, schlagflächenstellung, schlagfläche, schlägerblattwinkel, schlägerblattstellung, blattwinkel, blattstellung; angle de face, angle de la face, face de club, angle face; \
         ángulo de la cara, ángulo de cara, cara del palo, ángulo cara; angolo faccia, angolo della faccia, faccia del bastone; \
         bladvinkel, klubbladsvinkel, klubbvinkel; clubbladhoek, bladhoek, clubbladstand; \
-        フェースアングル, フェース角, フェイスアングル, フェース角度, フェース向き, フェースの向き; \
+        フェースアングル, フェース角, フェイスアングル, フェース角度, フェース向き, フェースの向き, フェイス角, フェイス角度, フェイス向き; \
         페이스 앵글, 페이스 각도, 페이스각; 杆面角, 杆面角度, 桿面角度, 面角; \
         ângulo da face; køllebladsvinkel; køllebladvinkel",
     ),
@@ -92,14 +92,14 @@ const VALUES: [(Q, &str); 27] = [
         Q::DynamicLoft,
         "dynamic loft, dyn loft, delivered loft, loft at impact; dynamischer loft, loft dynamisch; loft dynamique; loft dinámico; \
         loft dinamico; dynamiskt loft, dynamisk loft; dynamische loft; ダイナミックロフト; 다이나믹 로프트, 다이내믹 로프트; \
-        动态杆面倾角, 动态倾角, 動態桿面角",
+        动态杆面倾角, 动态倾角, 動態桿面角, 动态杆面角, 动态杆面角度",
     ),
     (
         Q::LaunchDirection,
         "launch direction, horizontal launch angle, horizontal launch, launch horizontal, launch h, launch angle horizontal, hla, \
         azimuth, launch azimuth, start direction, starting direction, launch dir, horizontal angle; \
         abflugrichtung, startrichtung, horizontaler abflugwinkel, horizontaler startwinkel; \
-        direction de lancement, direction de départ, direction au départ, angle de départ horizontal, direction; \
+        direction de lancement, direction de départ, direction de décollage, direction d'envol, direction au départ, angle de départ horizontal, direction; \
         dirección de lanzamiento, dirección de salida, dirección; direzione di lancio, direzione di partenza, direzione; \
         utgångsriktning, startriktning; lanceerrichting, startrichting, vertrekrichting; \
         打ち出し方向, 打出し方向, 打出方向, 左右打ち出し角, 左右打ち出し方向, 打ち出し角左右; \
@@ -119,66 +119,66 @@ const VALUES: [(Q, &str); 27] = [
     ),
     (
         Q::SpinRate,
-        "spin rate, spin, total spin, spinrate, spin total; \
+        "spin rate, spin, total spin, spinrate, spin total, total spin rate, ball spin, ball spin rate; \
         drehzahl, spin rate, gesamtspin, spinrate gesamt, spin gesamt; taux de spin, vitesse de rotation, taux de rotation, spin total, rotation; \
         tasa de spin, tasa de giro, velocidad de giro, giro, spin total; velocità di rotazione, tasso di spin, rotazione, spin totale, giri, giri palla; \
-        spinn, spinnhastighet, spinntal, spinnmängd, total spinn; spinsnelheid, spin totaal; \
-        スピン量, スピン, 回転数, 総回転数, スピンレート, トータルスピン; 스핀량, 스핀, 회전수, 스핀 레이트, 총 스핀; \
-        旋转, 自旋, 转速, 旋转率, 总旋转, 總旋轉, 旋轉; \
+        spinn, spinnhastighet, spinntal, spinnmängd, total spinn; spinsnelheid, spin totaal, toerental, spintoerental; \
+        スピン量, スピン, 回転数, 総回転数, スピンレート, トータルスピン, 総スピン量, スピン数; 스핀량, 스핀, 회전수, 스핀 레이트, 총 스핀; \
+        旋转, 自旋, 转速, 旋转率, 总旋转, 總旋轉, 旋轉, 旋转速度, 旋转量, 转数; \
         taxa de spin, rotação; spinnrate",
     ),
     (
         Q::SpinAxis,
-        "spin axis, axis, spin axis tilt, axis tilt, spin tilt, tilt axis; spinachse, drehachse, spin achse; axe de spin, axe de rotation, axe du spin, axe spin; \
+        "spin axis, axis, spin axis tilt, axis tilt, spin tilt, tilt axis, spin axis angle; spinachse, drehachse, spin achse, neigung der spinachse, spinachsenneigung, achsneigung; axe de spin, axe de rotation, axe du spin, axe spin, inclinaison de l'axe, inclinaison de l'axe de spin; \
         eje de spin, eje de giro, eje del spin; asse di spin, asse di rotazione, asse spin; spinnaxel, spinaxel; spinas, spin as, rotatieas; \
-        スピン軸, スピンアクシス, 回転軸; 스핀축, 회전축, 스핀 액시스; 旋转轴, 自旋轴, 旋轉軸; \
+        スピン軸, スピンアクシス, 回転軸; 스핀축, 회전축, 스핀 액시스; 旋转轴, 自旋轴, 旋轉軸, 旋转轴倾角, 自旋轴倾角; \
         eixo de spin, eixo de rotação; spinakse, spinnakse",
     ),
     (
         Q::Side,
-        "side, carry side, side carry, offline, off line, lateral, lateral distance, carry deviation, carry offline, offline carry, offline distance, side distance, side deviation, carry lateral; \
-        seite, seitliche abweichung, seitenabweichung, seitliche ablage, seitenablage; latéral, écart, écart latéral, déviation, déviation latérale, côté; \
+        "side, carry side, side carry, offline, off line, lateral, lateral distance, carry deviation, carry offline, offline carry, offline distance, side distance, side deviation, carry lateral, side dist, offline dist, lateral dist; \
+        seite, seitliche abweichung, seitenabweichung, seitliche ablage, seitenablage, abweichung, abweichung seitlich; latéral, écart, écart latéral, déviation, déviation latérale, côté; \
         desviación, desviación lateral, lado; laterale, deviazione, deviazione laterale; \
         sida, sidled, sidavvikelse, avvikelse i sidled; zijwaarts, zijwaartse afwijking, zijafwijking, afwijking; \
-        左右ブレ, 左右, サイド, 左右のブレ, 左右ぶれ; 좌우, 좌우 편차, 사이드; 侧偏, 横向偏差, 左右偏差, 侧向距离, 側偏; \
+        左右ブレ, 左右, サイド, 左右のブレ, 左右ぶれ, 左右のずれ, 左右ずれ, 左右ズレ, 横ブレ; 좌우, 좌우 편차, 사이드, 좌우 이탈, 좌우 오차; 侧偏, 横向偏差, 左右偏差, 侧向距离, 側偏, 侧偏距离, 偏移距离, 偏移; \
         desvio lateral, desvio; sideafvigelse; sideavvik",
     ),
     (
         Q::Carry,
         "carry, carry distance, carry dist, carry length; carryweite, carry weite, fluglänge, flugweite, carrylänge, carry länge, carrydistanz; \
         portée, distance portée, distance de portée, distance carry, distance de vol, distance de carry, longueur carry; vuelo, distancia de vuelo, distancia carry, distancia de carry; \
-        volo, distanza di volo, distanza carry, distanza di carry; bärlängd, carrylängd, flyglängd; carryafstand, draagafstand, vluchtafstand, carry afstand; \
-        キャリー, キャリー距離, キャリー飛距離; 캐리, 캐리 거리, 캐리거리; 飞行距离, 落点距离, carry距离, 飛行距離, 落點距離; \
+        volo, distanza di volo, distanza carry, distanza di carry; bärlängd, carrylängd, flyglängd; carryafstand, draagafstand, vluchtafstand, carry afstand, vluchtlengte; \
+        キャリー, キャリー距離, キャリー飛距離, 飛距離キャリー; 캐리, 캐리 거리, 캐리거리, 비거리캐리; 飞行距离, 落点距离, carry距离, 飛行距離, 落點距離, 空中距离, 空中距離; \
         distância de voo, distância carry; carrylængde, flyvelængde; carrylengde",
     ),
     (
         Q::Total,
         "total, total distance, total dist, total length, distance total, tot dist; gesamt, gesamtweite, gesamtlänge, gesamtdistanz; \
         distance totale, totale, longueur totale; distancia total; totale, distanza totale; totallängd, total längd, totalt, totaldistans; \
-        totaal, totale afstand, totaalafstand; トータル, 総飛距離, トータル距離, トータル飛距離, 総距離; 총거리, 토탈, 토탈 거리, 전체 거리; 总距离, 總距離; \
+        totaal, totale afstand, totaalafstand; トータル, 総飛距離, トータル距離, トータル飛距離, 総距離, 飛距離トータル; 총거리, 토탈, 토탈 거리, 전체 거리, 비거리토탈, 비거리총; 总距离, 總距離, 总码数; \
         distância total; totallængde, total længde; totallengde, total lengde",
     ),
     (
         Q::Apex,
-        "apex, apex height, max height, maximum height, peak height, height, max ht, height max; \
+        "apex, apex height, max height, maximum height, peak height, height, max ht, height max, apex ht, peak ht, max hgt; \
         höhe, gipfelhöhe, scheitelhöhe, max höhe, maximale höhe, flughöhe, scheitelpunkt; hauteur, hauteur max, hauteur maximale, hauteur maxi; \
         altura, altura máxima, ápice, altura max; altezza, altezza massima, altezza max, apice; höjd, topphöjd, maxhöjd, högsta höjd; \
-        hoogte, maximale hoogte, piekhoogte, max hoogte; 最高点, 最高到達点, 高さ, 最大高さ, 頂点; 최고점, 최고 높이, 정점, 높이, 최대 높이; \
+        hoogte, maximale hoogte, piekhoogte, max hoogte, hoogste punt; 最高点, 最高到達点, 高さ, 最大高さ, 頂点; 최고점, 최고 높이, 정점, 높이, 최대 높이; \
         最大高度, 顶点, 高度, 弹道高度, 最高點, 頂點; \
         altura máxima, altura max; højde, maks højde; høyde, maks høyde",
     ),
     (
         Q::LandingAngle,
-        "landing angle, land angle, descent angle, angle of descent, descent, land ang; landewinkel, auftreffwinkel, einfallswinkel; \
+        "landing angle, land angle, descent angle, angle of descent, descent, land ang; landewinkel, auftreffwinkel, einfallswinkel, aufprallwinkel, fallwinkel; \
         angle d'atterrissage, angle de descente, angle de chute; ángulo de aterrizaje, ángulo de caída, ángulo de descenso; \
         angolo di atterraggio, angolo di discesa, angolo di caduta; landningsvinkel, nedslagsvinkel; landingshoek, daalhoek; \
-        落下角, 落下角度, 着地角, 着地角度, 降下角; 랜딩 앵글, 착지각, 낙하각, 착지 각도; 落地角, 降落角, 下落角度, 落地角度; \
+        落下角, 落下角度, 着地角, 着地角度, 降下角; 랜딩 앵글, 착지각, 낙하각, 착지 각도; 落地角, 降落角, 下落角度, 落地角度, 下落角; \
         ângulo de descida, ângulo de queda, ângulo de aterragem; landingsvinkel",
     ),
     (
         Q::HangTime,
-        "hang time, hangtime, flight time, air time, airtime, time of flight, carry time; flugzeit, flugdauer; temps de vol; tiempo de vuelo; tempo di volo; \
-        flygtid, lufttid; vluchttijd, vliegtijd; 滞空時間, 飛行時間; 체공 시간; 滞空时间, 飞行时间, 滯空時間; \
+        "hang time, hangtime, flight time, air time, airtime, time of flight, carry time; flugzeit, flugdauer; temps de vol, durée de vol; tiempo de vuelo; tempo di volo; \
+        flygtid, lufttid, hängtid; vluchttijd, vliegtijd, vluchtduur; 滞空時間, 飛行時間; 체공 시간; 滞空时间, 飞行时间, 滯空時間; \
         tempo de voo; flyvetid; svevetid",
     ),
     (
@@ -272,9 +272,9 @@ const ROLES: [(C, &str); 13] = [
 
 /// Words for a row that sums others up, wherever they stand.
 const SUMMARIES: &str = "average, avg, mean, median, std, std dev, stdev, st dev, standard deviation, deviation, sd, σ, cv, coefficient of variation, consistency, total shots, summary; \
-    durchschnitt, mittelwert, mittel, schnitt, ø, standardabweichung; moyenne, moy, écart type, médiane; promedio, media, desviación estándar, mediana; \
-    deviazione standard, dev std; medelvärde, medel, snitt, standardavvikelse, genomsnitt; gemiddelde, standaardafwijking, standaarddeviatie; \
-    平均, 平均値, 標準偏差; 평균, 표준편차; 平均值, 标准差";
+    durchschnitt, mittelwert, mittel, schnitt, ø, standardabweichung, stabw, std abw, streuung, varianz; moyenne, moy, écart type, médiane, variance; promedio, media, desviación estándar, mediana, prom, desv, desv est, desviación típica; \
+    deviazione standard, dev std; medelvärde, medel, snitt, standardavvikelse, genomsnitt, std avv, stdavv; gemiddelde, standaardafwijking, standaarddeviatie, gem, mediaan; \
+    平均, 平均値, 標準偏差, 中央値; 평균, 표준편차, 중앙값, 평균값; 平均值, 标准差, 平均數, 標準差, 中位数";
 /// The same where they are not a block's label, which they may be as well.
 const EXTREMES: &str = "max, maximum, min, minimum, best, worst, range, sum, count, total, summe, anzahl, somme, suma, totale; 最大, 最小, 合計; 최대, 최소, 합계; 最大值, 最小值";
 
@@ -294,11 +294,26 @@ static KNOWN: LazyLock<HashMap<String, Means>> = LazyLock::new(|| {
     for (means, terms) in all {
         for term in each(terms) {
             // Where two languages say different things by one word, the first is believed.
-            known.entry(compact(term)).or_insert(means);
-            known.entry(sorted(term)).or_insert(means);
+            for key in [compact(term), sorted(term)] {
+                if !key.is_empty() {
+                    known.entry(key).or_insert(means);
+                }
+            }
         }
     }
     known
+});
+
+/// Names that are English, or the same there.
+static ENGLISH: LazyLock<HashSet<String>> = LazyLock::new(|| {
+    let values = VALUES.iter().map(|(_, terms)| *terms);
+    let roles = ROLES.iter().map(|(_, terms)| *terms);
+    let either = EITHER.iter().map(|(_, terms)| *terms);
+    let all = values.chain(roles).chain(either).chain([BACKSPIN]);
+    all.filter_map(|terms| terms.split(';').next())
+        .flat_map(each)
+        .flat_map(|term| [compact(term), sorted(term)])
+        .collect()
 });
 
 static SUMMED: LazyLock<Vec<String>> = LazyLock::new(|| each(SUMMARIES).map(compact).collect());
@@ -335,6 +350,11 @@ fn sorted(name: &str) -> String {
 pub fn meant(name: &str) -> Option<Means> {
     let known = KNOWN.get(&compact(name));
     known.or_else(|| KNOWN.get(&sorted(name))).copied()
+}
+
+/// Whether a whole name means something in another language than English alone.
+pub fn is_foreign(name: &str) -> bool {
+    meant(name).is_some() && !ENGLISH.contains(&compact(name)) && !ENGLISH.contains(&sorted(name))
 }
 
 /// Whether a cell names a row that sums others up: "Average", "Std. Dev.", "Mean of 10"; where

@@ -54,7 +54,8 @@ pub fn named(text: &str) -> Option<Told> {
         "%" | "pct" | "percent" | "ft/s" | "fps" | "kn" | "knots" | "krpm" | "k rpm" | "rps"
         | "rad" | "radians" | "rad/s" | "deg/s" | "°/s" | "km" | "mi" | "mile" | "miles"
         | "min" | "h" | "hz" | "g" | "w" | "kw" | "j" | "psi" | "hpa" | "mbar" | "°c" | "°f"
-        | "oz" | "dd" => {
+        | "oz" | "dd" | "bpm" | "°/sec" | "deg/sec" | "m/s2" | "n/kg" | "w/kg" | "kpa" | "bar"
+        | "inhg" | "score" | "pts" => {
             return Some(Told::Other);
         }
         _ => return None,

@@ -56,6 +56,30 @@ fn two_values_that_may_be_either_of_two_are_asked_of_each_and_are_no_blocks() {
 }
 
 #[test]
+fn an_h_and_a_number_is_a_hybrid_in_english_alone() {
+    let file = |header: &str, club: &str| format!("{header}\n{club};140\n{club};141\n");
+    assert_eq!(keys(&file("Club;Carry (m)", "H4")), Vec::<String>::new());
+    assert_eq!(keys(&file("Club;Carry (m)", "H7")), ["club:H7"]);
+    for header in [
+        "Schläger;Carry (m)",
+        "Palo;Carry (m)",
+        "Club;Draagafstand (m)",
+    ] {
+        assert_eq!(keys(&file(header, "H4")), ["club:H4"], "{header}");
+        assert_eq!(keys(&file(header, "Hybrid 4")), Vec::<String>::new());
+    }
+}
+
+#[test]
+fn a_distance_that_names_no_unit_is_asked_about_where_letters_stand_before_it_too() {
+    for cells in [["L 9.9", "R 5.6"], ["9.9 L", "5.6 R"], ["-9.9", "5.6"]] {
+        let [a, b] = cells;
+        let file = format!("Club,Side\n7i,{a}\n7i,{b}\n");
+        assert_eq!(keys(&file), ["unit:distances"], "{a}");
+    }
+}
+
+#[test]
 fn days_without_a_year_are_of_the_year_that_is_said() {
     let file =
         |[one, other]: [&str; 2]| format!("Date,club,carry (yd)\n{one},7i,140\n{other},7i,141\n");

@@ -97,6 +97,18 @@ fn titles_separators_units_below_and_sums_are_told_from_shots() {
             "Club Speed,Carry\nmph,yd\n82.4,165.2\n81,160\n83,166\n",
         ),
         (
+            "units below in brackets, beside a number",
+            "#,Club Speed,Carry\n,[mph],[yd]\n1,82.4,165.2\n2,81,160\n3,83,166\n",
+        ),
+        (
+            "units below, one of which nobody knows",
+            "No,Club Speed,Carry,Face to Path,Tempo\n,mph,yd,deg,beats\n1,82.4,165.2,1,90\n2,81,160,2,91\n3,83,166,1,90\n",
+        ),
+        (
+            "sums in other languages",
+            "Nr;Club Speed (mph);Carry (yd)\n1;82,4;165,2\n2;81;160\n3;83;166\nStabw.;1;3\nGem.;82;163\nDesv.;1;3\n",
+        ),
+        (
             "units below in brackets",
             "Club Speed;Carry\n[mph];[yd]\n82,4;165,2\n81,0;160,0\n83,0;166,0\n",
         ),
@@ -225,6 +237,48 @@ fn names_of_columns_in_ten_languages_are_known() {
         let shots = right(name, &text, metric);
         assert_eq!(shots[0].club, Some(Club::Iron7), "{name}");
     }
+}
+
+#[test]
+fn letters_of_a_language_tell_left_and_right_where_the_columns_are_named_in_it() {
+    for (name, header, rows, sign) in [
+        (
+            "French",
+            "Angle de face;Carry (yd)",
+            ["3,2 G", "1,1 D", "2 D"],
+            -1.0,
+        ),
+        (
+            "Spanish",
+            "Ángulo de cara (°);Carry (yd)",
+            ["D 3,2", "I 1,1", "D 2"],
+            1.0,
+        ),
+        (
+            "Italian",
+            "Angolo faccia [deg];Carry (yd)",
+            ["3,2 S", "1,1 D", "2 S"],
+            -1.0,
+        ),
+        (
+            "Swedish",
+            "Bladvinkel;Carry (yd)",
+            ["3,2° H", "1,1° V", "2° V"],
+            1.0,
+        ),
+    ] {
+        let [a, b, c] = rows;
+        let text = format!("{header}\n{a};165,2\n{b};160\n{c};166\n");
+        right(name, &text, &[(Q::FaceAngle, U::Deg, sign * 3.2), CARRY]);
+    }
+    // Of the same in English an S may be a slice, and a D a draw.
+    let text = "Face angle;Carry (yd)\n3.2 S;165.2\n1.1 D;160\n2 S;166\n";
+    let wanted = Wanted {
+        asks: &[],
+        rows: (0, 3),
+        first: &[],
+    };
+    held("English", text.as_bytes(), &wanted);
 }
 
 #[test]

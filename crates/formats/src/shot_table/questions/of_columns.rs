@@ -174,7 +174,8 @@ impl Asked<'_> {
                 return None;
             };
             let cell = line.cells.get(i).unwrap_or("").trim();
-            let told = (!is_nothing(cell)).then(|| cells::value(quantity, unit, cell));
+            let letters = self.layout.side_letters;
+            let told = (!is_nothing(cell)).then(|| cells::value(quantity, unit, cell, letters));
             told.map(|told| told.map(|(si, _)| si).unwrap_or(f64::NAN))
         };
         self.rows

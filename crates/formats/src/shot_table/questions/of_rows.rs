@@ -5,7 +5,7 @@ use super::super::dates as days;
 use super::super::grid::heading;
 use super::super::layout::{Alike, ColumnUse, DateStyle, DaysWritten, Layout};
 use super::super::line::Line;
-use super::super::names::Says;
+use super::super::names::{Says, is_foreign};
 use super::super::numbers::{Marks, is_nothing, number};
 use super::super::order::{self, Back};
 use super::super::rows::Rows;
@@ -293,7 +293,9 @@ impl Asked<'_> {
             ..self.ask(&format!("club:{name}"), asks, Vec::new(), Vec::new())
         };
         let which = |name: &str| ask(name, format!("Which club is “{name}”?"));
-        let plain = |cell: &str| clubs::club(cell).is_some();
+        let foreign = self.names.iter().any(|name| is_foreign(name));
+        let plain =
+            |cell: &str| clubs::club(cell).is_some() && !(foreign && clubs::is_letter_h(cell));
         let Some(at) = self.column(ColumnUse::Club) else {
             let below = self
                 .grid
