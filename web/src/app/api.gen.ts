@@ -5089,6 +5089,11 @@ export interface components {
              *     a distance of 0 always does.
              */
             zero_is_missing?: boolean;
+            /**
+             * @description Whether letters of another language than English stand for left and right beside angles
+             *     too: G, I, S or V with D or H.
+             */
+            side_letters?: boolean;
             /** @description What becomes of rows that are alike in every cell. */
             alike?: components["schemas"]["Alike"];
             /**

@@ -123,7 +123,10 @@ const WORDS: [(f64, &[&str]); 2] = [
             "izquierda",
             "izq",
             "sinistra",
+            "sx",
+            "esquerda",
             "vänster",
+            "venstre",
             "左",
             "왼쪽",
             "좌",
@@ -139,8 +142,13 @@ const WORDS: [(f64, &[&str]); 2] = [
             "droite",
             "derecha",
             "der",
+            "dcha",
             "destra",
+            "dx",
+            "direita",
             "höger",
+            "højre",
+            "høyre",
             "右",
             "오른쪽",
             "우",
@@ -152,9 +160,9 @@ const WORDS: [(f64, &[&str]); 2] = [
 /// beside angles where [`tell_sides`] says so: "H" is a heel and "D" a draw elsewhere.
 const LETTERS: [(f64, &[&str]); 2] = [(-1.0, &["g", "i", "v"]), (1.0, &["d", "h"])];
 /// The same with the S of sinistra, which is a slice elsewhere.
-const MORE_LETTERS: [(f64, &[&str]); 2] = [(-1.0, &["g", "i", "v", "s"]), (1.0, &["d", "h"])];
+const MORE_LETTERS: [(f64, &[&str]); 2] = [(-1.0, &["g", "i", "v", "s", "e"]), (1.0, &["d", "h"])];
 /// Letters for left and right as they go together.
-const TOGETHER: [[char; 2]; 4] = [['g', 'd'], ['i', 'd'], ['s', 'd'], ['v', 'h']];
+const TOGETHER: [[char; 2]; 5] = [['g', 'd'], ['i', 'd'], ['s', 'd'], ['e', 'd'], ['v', 'h']];
 const HEIGHTS: [(f64, &[&str]); 2] = [(-1.0, &["down", "↓"]), (1.0, &["up", "↑"])];
 
 /// Whether letters beside numbers tell left and right in a language other than English: two of them

@@ -143,7 +143,9 @@ const PARTS: [char; 13] = [
 ];
 
 fn day_of(text: &str, DaysWritten { style, year }: DaysWritten) -> Option<NaiveDate> {
-    let parts: Vec<&str> = text.split(PARTS).filter(|part| !part.is_empty()).collect();
+    // "18 de abril de 2026".
+    let tells = |part: &&str| !part.is_empty() && !["de", "del", "of"].contains(part);
+    let parts: Vec<&str> = text.split(PARTS).filter(tells).collect();
     let mut parts = without_weekday(&parts);
     let year = year.map(|year| year.to_string());
     if let ([_, _], Some(year)) = (&parts[..], &year) {
@@ -263,6 +265,7 @@ mod tests {
             "18. April 2026",
             "18 avril 2026",
             "18 abr. 2026",
+            "18 de abril de 2026",
             "2026年4月18日",
             "2026년 4월 18일",
             "20260418",

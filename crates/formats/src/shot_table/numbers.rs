@@ -64,6 +64,8 @@ fn split(cell: &str) -> (String, &str) {
         .char_indices()
         .find(|(i, c)| !is_part(*i, *c))
         .map_or(cell.len(), |(i, _)| i);
+    // A mark behind all figures parts none: "98'" is feet.
+    let end = cell[..end].trim_end_matches(['\'', '’']).len();
     let digits = cell[..end]
         .trim_matches(|c: char| c.is_whitespace())
         .chars()
@@ -194,6 +196,7 @@ mod tests {
         assert_eq!(number("2.45E+03 rpm", Thousands), Some((2450.0, "rpm")));
         assert_eq!(number("1,5e-01", Decimals), Some((0.15000000000000002, "")));
         assert_eq!(number("5E", Decimals), Some((5.0, "E")));
+        assert_eq!(number("98'", Decimals), Some((98.0, "'")));
         assert_eq!(narrow("９２．４"), "92.4");
     }
 }

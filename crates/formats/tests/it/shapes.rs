@@ -266,6 +266,18 @@ fn letters_of_a_language_tell_left_and_right_where_the_columns_are_named_in_it()
             ["3,2° H", "1,1° V", "2° V"],
             1.0,
         ),
+        (
+            "Portuguese",
+            "Ângulo da face;Carry (yd)",
+            ["E 3,2", "D 1,1", "E 2"],
+            -1.0,
+        ),
+        (
+            "Italian, shortened",
+            "Angolo faccia;Carry (yd)",
+            ["3,2 dx", "1,1 sx", "2 dx"],
+            1.0,
+        ),
     ] {
         let [a, b, c] = rows;
         let text = format!("{header}\n{a};165,2\n{b};160\n{c};166\n");
