@@ -150,34 +150,37 @@ async fn adopt_offset(
     Ok(StatusCode::NO_CONTENT)
 }
 
+/// Two devices, and what both told of the same shots, with the number of the session each was in.
 async fn paired(
     store: &Store,
     school: Uuid,
     [first, second]: [Uuid; 2],
-) -> Result<([Device; 2], Vec<(Uuid, [Reading; 2])>), Problem> {
+) -> Result<([Device; 2], Vec<(usize, [Reading; 2])>), Problem> {
     let devices = [
         store.device(school, first).await?,
         store.device(school, second).await?,
     ];
-    let pairs = store
+    let told = store
         .paired_readings(school, [first, second], MOST_PAIRS)
         .await?;
-    Ok((devices, pairs))
+    let mut sessions: Vec<Uuid> = told.iter().map(|(session, _)| *session).collect();
+    sessions.sort_unstable();
+    sessions.dedup();
+    let place = |session: Uuid| sessions.binary_search(&session).unwrap_or_default();
+    let pairs = told.into_iter();
+    let pairs = pairs.map(|(session, pair)| (place(session), pair));
+    Ok((devices, pairs.collect()))
 }
 
 fn agree_on(
     quantity: Quantity,
-    pairs: &[(Uuid, [Reading; 2])],
+    pairs: &[(usize, [Reading; 2])],
     [first, second]: &[String; 2],
     rules: &HouseRules,
 ) -> Option<Agreement> {
-    let mut sessions: Vec<Uuid> = pairs.iter().map(|(session, _)| *session).collect();
-    sessions.sort_unstable();
-    sessions.dedup();
-    let place = |session| sessions.binary_search(session).unwrap_or_default();
     let shots = pairs
         .iter()
-        .map(|(session, [one, two])| (place(session), [one, two]));
+        .map(|(session, [one, two])| (*session, [one, two]));
     let (both, left_out) = pairs_of(quantity, shots, rules);
     agree(quantity, (&both, left_out), [first, second], rules)
 }
