@@ -37,11 +37,15 @@ pub async fn attack(stage: &Stage, api: &Api) {
 
 /// What the server holds, MB.
 pub fn memory(stage: &Stage) -> u64 {
-    let status = format!("/proc/{}/status", stage.server_id());
-    let status = std::fs::read_to_string(status).expect("the server runs");
-    let line = status.lines().find(|line| line.starts_with("VmRSS:"));
-    let kilobytes = line.and_then(|line| line.split_whitespace().nth(1)?.parse::<u64>().ok());
-    kilobytes.expect("its size") / 1024
+    held_by(stage.server_id()).expect("the server runs")
+}
+
+/// What a process holds, MB; nothing once it has ended.
+pub fn held_by(process: u32) -> Option<u64> {
+    let status = std::fs::read_to_string(format!("/proc/{process}/status")).ok()?;
+    let line = status.lines().find(|line| line.starts_with("VmRSS:"))?;
+    let kilobytes: u64 = line.split_whitespace().nth(1)?.parse().ok()?;
+    Some(kilobytes / 1024)
 }
 
 /// Fifty sessions go on while thousands connect to both ports and say nothing; whoever is

@@ -2,10 +2,13 @@
 //! its answer is whole.
 
 use crate::Api;
+use crate::attack::{held_by, memory};
 use serde_json::{Value, json};
-use std::time::Instant;
-use tally_e2e::{DEMO_PASSWORD, PASSWORD, Stage};
+use std::process::Command;
+use std::time::{Duration, Instant};
+use tally_e2e::{DEMO_PASSWORD, PASSWORD, Stage, program};
 use tally_store::testing::fill;
+use tokio_postgres::NoTls;
 use uuid::Uuid;
 
 /// Players, sessions of each, and shots of each session.
@@ -19,6 +22,9 @@ const BUDGET_MS: [f64; 2] = [50.0, 200.0];
 const MOST_GROWTH: f64 = 3.0;
 /// Below this growth says nothing: the demo's figure is all noise.
 const NO_MATTER_MS: f64 = 15.0;
+
+/// Whose shots are given to one player, whose records are then erased.
+const TOGETHER: usize = 5;
 
 /// Tells every page's time in both schools, the large one of so many players, sessions and shots
 /// where they are given; answers whether all keep to what is asked.
@@ -39,6 +45,8 @@ pub async fn measure(asked: &[String]) -> bool {
         began.elapsed().as_secs_f64()
     );
     let large = pages(&stage, ["orla", PASSWORD]).await;
+    erasure(&stage).await;
+    backup(&stage).await;
     stage.clear().await;
     println!("page: many shots, middle and 99 of 100, ms; the demo; how much longer");
     let mut good = true;
@@ -59,8 +67,7 @@ pub async fn measure(asked: &[String]) -> bool {
     good
 }
 
-/// The pages of a school with their times, ms: middle and 99 of 100.
-async fn pages(stage: &Stage, [name, password]: [&str; 2]) -> Vec<(String, [f64; 2])> {
+async fn signed_in(stage: &Stage, [name, password]: [&str; 2]) -> Api {
     let http = reqwest::Client::builder().cookie_store(true);
     let base = format!("{}/api/v1", stage.web);
     let http = http.build().expect("a client");
@@ -68,7 +75,78 @@ async fn pages(stage: &Stage, [name, password]: [&str; 2]) -> Vec<(String, [f64;
     let asked = http.post(format!("{base}/sign-in")).json(&known).send();
     let answer = asked.await.expect("the server answers");
     assert!(answer.status().is_success(), "{}", answer.status());
-    let api = Api { http, base };
+    Api { http, base }
+}
+
+/// Erases a player who has the sessions of several, and tells how long it took and what the server
+/// held.
+async fn erasure(stage: &Stage) {
+    let (client, connection) = tokio_postgres::connect(&stage.database_url(), NoTls)
+        .await
+        .expect("the database answers");
+    let connection = tokio::spawn(connection);
+    let all = client
+        .query("SELECT id, name FROM player ORDER BY name", &[])
+        .await
+        .expect("players");
+    let some: Vec<Uuid> = all.iter().take(TOGETHER).map(|row| row.get(0)).collect();
+    let (player, name): (Uuid, String) = (some[0], all[0].get(1));
+    client
+        .execute(
+            "UPDATE session SET player_id = $1 WHERE player_id = ANY($2)",
+            &[&player, &some],
+        )
+        .await
+        .expect("sessions");
+    drop(client);
+    connection.abort();
+    let api = signed_in(stage, ["orla", PASSWORD]).await;
+    let before = memory(stage);
+    let began = Instant::now();
+    let path = format!("/players/{player}/erasure");
+    let told = api.send("POST", &path, json!({ "name": name })).await;
+    let took = began.elapsed().as_secs_f64();
+    let gone = told["gone"].as_array().expect("what went");
+    let shots = gone.iter().find(|gone| gone["what"] == "shot");
+    println!(
+        "a player with {} shots erased in {took:.1} s; the server held {before} MB before and {} after",
+        shots.map_or(0, |gone| gone["rows"].as_i64().unwrap_or(0)),
+        memory(stage)
+    );
+}
+
+/// Backs the whole database up, and tells how long it took, how much it is, and what the program
+/// held at most.
+async fn backup(stage: &Stage) {
+    let file = std::env::temp_dir().join(format!("tally-{}.backup", Uuid::now_v7()));
+    let began = Instant::now();
+    let mut making = Command::new(program())
+        .args(["backup", "--database-url", &stage.database_url(), "--file"])
+        .arg(&file)
+        .spawn()
+        .expect("the program begins");
+    let (mut most, mut at) = (0, 0);
+    let done = loop {
+        if let Some(done) = making.try_wait().expect("the program is ours") {
+            break done;
+        }
+        most = most.max(held_by(making.id()).unwrap_or(0));
+        at = at.max(memory(stage));
+        tokio::time::sleep(Duration::from_millis(200)).await;
+    };
+    assert!(done.success(), "{done}");
+    let size = std::fs::metadata(&file).map_or(0, |file| file.len());
+    let _ = std::fs::remove_file(&file);
+    println!(
+        "a backup of {} MB made in {:.0} s; the program held {most} MB at most, the server {at}",
+        size / 1_000_000,
+        began.elapsed().as_secs_f64()
+    );
+}
+
+/// The pages of a school with their times, ms: middle and 99 of 100.
+async fn pages(stage: &Stage, [name, password]: [&str; 2]) -> Vec<(String, [f64; 2])> {
+    let api = signed_in(stage, [name, password]).await;
     let get = async |path: &str| api.send("GET", path, Value::Null).await;
     let id = |told: &Value| -> Uuid {
         let text = told["id"].as_str().expect("an identifier");
