@@ -3386,6 +3386,11 @@ export interface components {
             /** @enum {string} */
             is: "from";
         } | {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @enum {string} */
+            is: "sides";
+        } | {
             /** @enum {string} */
             is: "date";
         } | {

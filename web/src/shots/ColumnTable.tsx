@@ -79,8 +79,8 @@ export function ColumnTable({ looked, change, words }: Props) {
                           ? use.quantity
                           : use.is === "from"
                             ? `from:${use.quantity}`
-                            : use.is === "shots"
-                              ? `shots:${use.quantity}`
+                            : use.is === "shots" || use.is === "sides"
+                              ? `${use.is}:${use.quantity}`
                               : use.is
                       }
                       popupMatchSelectWidth={false}
@@ -100,6 +100,14 @@ export function ColumnTable({ looked, change, words }: Props) {
                               {
                                 value: `shots:${use.quantity}`,
                                 label: `a block of shots, ${words.quantity(use.quantity).label.toLowerCase()}`,
+                              },
+                            ]
+                          : []),
+                        ...(use.is === "sides"
+                          ? [
+                              {
+                                value: `sides:${use.quantity}`,
+                                label: `left or right, ${words.quantity(use.quantity).label.toLowerCase()}`,
                               },
                             ]
                           : []),

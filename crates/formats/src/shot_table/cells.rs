@@ -180,6 +180,24 @@ pub fn tell_sides<'a>(cells: impl Iterator<Item = &'a str>) -> bool {
     TOGETHER.iter().any(|two| seen == BTreeSet::from(*two))
 }
 
+/// Words for neither side.
+const NEITHER: [&str; 10] = [
+    "straight", "center", "centre", "c", "middle", "on line", "0", "mitte", "gerade", "centro",
+];
+
+/// The sign that a cell gives which tells a side and nothing else: -1 for left, 1 for right, 0 for
+/// neither. `letters` as in [`value`].
+pub fn side(cell: &str, letters: bool) -> Option<f64> {
+    let plain = narrow(cell).trim().to_lowercase();
+    if NEITHER.contains(&plain.as_str()) {
+        return Some(0.0);
+    }
+    let words = [Some(WORDS), letters.then_some(MORE_LETTERS)];
+    let mut all = words.into_iter().flatten().flatten();
+    let found = all.find(|(_, words)| words.contains(&plain.as_str()));
+    found.map(|(sign, _)| sign)
+}
+
 /// A cell without the word for its side before or behind it, and the sign that it gives.
 pub fn without_direction(quantity: Quantity, cell: &str, letters: bool) -> (&str, Option<f64>) {
     let words: &[[(f64, &[&str]); 2]] = match quantity {

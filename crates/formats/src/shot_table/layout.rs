@@ -114,6 +114,11 @@ pub enum ColumnUse {
         /// Which.
         quantity: Quantity,
     },
+    /// Left or right, of a value that stands in another column without its side.
+    Sides {
+        /// Which.
+        quantity: Quantity,
+    },
     /// The day, and perhaps the time, of the shot.
     Date,
     /// The time of day.
@@ -186,10 +191,12 @@ mod unit_suffix {
 }
 
 /// Answers that are of one file and not of its kind.
-const OF_ONE_FILE: [&str; 9] = [
+const OF_ONE_FILE: [&str; 11] = [
     "alike",
+    "averages",
     "believed",
     "days_down",
+    "one_sided",
     "order",
     "players",
     "to_come",

@@ -154,7 +154,7 @@ fn only_club(layout: &Layout, rows: &[&Line]) -> Option<Club> {
 
 /// Carry over ball speed, s, of sound shots at a ball speed, m/s: what a flight through air
 /// gives between a chip and a long drive, within a fifth.
-fn flight_share(ball_speed: f64) -> f64 {
+pub fn flight_share(ball_speed: f64) -> f64 {
     0.55 + 0.0425 * ball_speed
 }
 /// How far, as a logarithm, a shot may be from that and still be believed.

@@ -115,6 +115,9 @@ pub(super) fn questions(grid: &Grid, layout: &Layout, today: NaiveDate) -> Vec<Q
     all.extend(asked.days_down());
     all.extend(asked.order());
     all.extend(asked.zeros());
+    all.extend(asked.sides());
+    all.extend(asked.one_sided());
+    all.extend(asked.averages());
     all.extend(asked.alike());
     all.extend(asked.club_column());
     all.extend(asked.clubs());

@@ -391,6 +391,11 @@ impl<R: Read> Rows<R> {
             (_, when) => when,
         };
         self.set_provenance(&line.cells, &mut shot.reading);
+        for (i, cell) in line.cells.iter().enumerate() {
+            if let Err(why) = self.set_side(i, cell.trim(), &mut shot.reading) {
+                troubles.push(self.trouble(line, i, why));
+            }
+        }
         shot.swung = (!swung.implement.is_empty()).then_some(swung);
         let of_club = self
             .layout
@@ -485,6 +490,7 @@ impl<R: Read> Rows<R> {
         match column {
             ColumnUse::Unused
             | ColumnUse::From { .. }
+            | ColumnUse::Sides { .. }
             | ColumnUse::Player
             | ColumnUse::Shots { .. } => {}
             ColumnUse::Value { quantity, unit } => {
@@ -548,6 +554,23 @@ impl<R: Read> Rows<R> {
             }
             ColumnUse::Effort => shot.effort_pct = Some(cells::effort(cell)?),
         }
+        Ok(())
+    }
+
+    /// Gives a value the side that a cell of its own tells.
+    fn set_side(&self, i: usize, cell: &str, reading: &mut Reading) -> Result<(), Invalid> {
+        let Some(ColumnUse::Sides { quantity }) = self.layout.columns.get(i) else {
+            return Ok(());
+        };
+        let Some(value) = reading.value(*quantity).filter(|value| value.si != 0.0) else {
+            return Ok(());
+        };
+        let sign = cells::side(cell, true).filter(|sign| *sign != 0.0 && value.si > 0.0);
+        let sign = sign.ok_or_else(|| {
+            let problem = format!("tells no side of {}", quantity.label().to_lowercase());
+            Invalid::new("side", cell, problem, "write left or right")
+        })?;
+        reading.set(*quantity, sign * value.si, value.from);
         Ok(())
     }
 

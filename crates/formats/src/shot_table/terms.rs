@@ -294,6 +294,11 @@ fn terms() -> impl Iterator<Item = (&'static str, Means)> {
     all.flat_map(|(means, terms)| each(terms).map(move |term| (term, means)))
 }
 
+/// Names of a column that counts the shots of which a row tells what they came to.
+const COUNTS: &str = "shots, count, shot count, number of shots, no of shots, num shots, total shots, # shots, shots hit, balls; \
+    schläge, anzahl, anzahl schläge; coups, nombre de coups; golpes, número de golpes; colpi, numero di colpi; \
+    antal, antal slag; aantal, aantal slagen; 打数, 球数; 샷수, 샷 수; 杆数, 次";
+
 static KNOWN: LazyLock<HashMap<String, Means>> = LazyLock::new(|| {
     let mut known = HashMap::new();
     // Where two languages say different things by one word, the first is believed.
@@ -433,6 +438,15 @@ pub fn sums_up(cell: &str, is_label: bool) -> bool {
         .find(|word| !word.is_empty());
     let first = compact(first.unwrap_or(""));
     SUMMED.contains(&whole) || (!is_label && (SUMMED.contains(&first) || EXTREME.contains(&whole)))
+}
+
+/// Whether a column tells of several shots in each row: how many there were, or their average.
+pub fn of_several(name: &str) -> bool {
+    let counts = each(COUNTS).any(|term| compact(term) == compact(name));
+    let first = name
+        .split(|c: char| !c.is_alphabetic())
+        .find(|word| !word.is_empty());
+    counts || first.is_some_and(|first| SUMMED.contains(&compact(first)))
 }
 
 /// The unit in which a value stands that has but one.

@@ -3,7 +3,8 @@
 use crate::shapes::{read, today};
 use chrono::NaiveDate;
 use tally_core::physics::club::Club;
-use tally_formats::shot_table::{Layout, Looked, When, guess, look};
+use tally_core::vocabulary::quantity::Quantity;
+use tally_formats::shot_table::{ImportedShot, Layout, Looked, When, guess, look};
 
 /// What a file is by a layout.
 pub fn looked(file: &str, layout: &Layout) -> Looked {
@@ -77,6 +78,75 @@ fn a_distance_that_names_no_unit_is_asked_about_where_letters_stand_before_it_to
         let file = format!("Club,Side\n7i,{a}\n7i,{b}\n");
         assert_eq!(keys(&file), ["unit:distances"], "{a}");
     }
+}
+
+#[test]
+fn a_column_of_lefts_and_rights_gives_another_its_side() {
+    let file = "Offline (yd),Direction,Carry (yd)\n5,Left,150\n3,right,148\n0,Straight,149\n";
+    let sides = |layout: Layout| -> Vec<f64> {
+        let (shots, bad) = read(file.as_bytes(), layout);
+        assert_eq!(bad, 0);
+        let side = |shot: &ImportedShot| shot.reading.get(Quantity::Side).unwrap();
+        shots
+            .iter()
+            .map(|shot| (side(shot) / 0.9144).round())
+            .collect()
+    };
+    assert_eq!(
+        sides(with_answer(file, "sides", "Offline (yd)")),
+        [-5.0, 3.0, 0.0]
+    );
+    assert_eq!(
+        sides(with_answer(file, "sides", "of none of them")),
+        [5.0, 3.0, 0.0]
+    );
+    // A side that its own column does not tell is no guess.
+    let file = "Offline (yd),Direction,Carry (yd)\n5,Left,150\n3,right,148\n4,,149\n";
+    let layout = with_answer(file, "sides", "Offline (yd)");
+    assert_eq!(read(file.as_bytes(), layout).1, 1);
+    // Where the values have signs, the words say nothing more.
+    let file = "Offline (yd),Direction,Carry (yd)\n-5,Left,150\n3,right,148\n";
+    assert_eq!(keys(file), Vec::<String>::new());
+}
+
+#[test]
+fn balls_that_all_went_to_the_right_may_be_of_a_file_that_tells_no_side() {
+    let rows = |cells: [i32; 6]| cells.map(|n| format!("7i,{n},150\n")).concat();
+    let header = "Club,Offline (yd),Carry (yd)\n";
+    let file = format!("{header}{}", rows([5, 3, 8, 1, 12, 4]));
+    assert_eq!(keys(&file), ["one_sided"]);
+    let layout = with_answer(&file, "one_sided", "not told; leave it out");
+    let (shots, _) = read(file.as_bytes(), layout);
+    assert_eq!(shots[0].reading.get(Quantity::Side), None);
+    assert_eq!(
+        keys(&format!("{header}{}", rows([5, 3, -8, 1, 12, 4]))),
+        Vec::<String>::new()
+    );
+}
+
+#[test]
+fn what_several_shots_came_to_is_not_taken_for_a_shot() {
+    for file in [
+        "Club,Shots,Carry (yd)\nDriver,10,230\n7i,12,150\n",
+        "Schläger;Anzahl;Carry (m)\nDriver;10;230\nEisen 7;12;150\n",
+        "Club,Avg Club Speed (mph),Carry (yd)\nDriver,98,230\n7i,80,150\n",
+    ] {
+        assert_eq!(keys(file), ["averages"], "{file}");
+    }
+    for file in [
+        "Shots,Club,Carry (yd)\n1,7i,150\n1,7i,151\n",
+        "Shot,Club,Carry (yd)\n1,7i,150\n2,7i,151\n",
+    ] {
+        assert_eq!(keys(file), Vec::<String>::new(), "{file}");
+    }
+}
+
+#[test]
+fn a_carry_that_no_ball_of_its_speed_flies_is_asked_about() {
+    let file = "Ball Speed (mph),Carry (m)\n50.1,150\n50.5,151\n";
+    assert_eq!(keys(file), ["believed"]);
+    let file = "Club Speed (mph),Carry (m)\n35.8,150\n36,151\n";
+    assert_eq!(keys(file), ["believed"]);
 }
 
 #[test]

@@ -4,10 +4,11 @@ use super::super::cells;
 use super::super::layout::ColumnUse;
 use super::super::likely::{in_unit, unit_groups};
 use super::super::line::Line;
-use super::super::names::{Says, says, unit_of};
+use super::super::names::{Says, is_foreign, says, unit_of};
 use super::super::numbers::{Marks, is_nothing, number};
+use super::super::terms::of_several;
 use super::super::units::Told;
-use super::{Asked, Question, choice};
+use super::{Asked, Choice, Question, choice};
 use serde_json::json;
 use std::collections::{BTreeMap, BTreeSet};
 use tally_core::vocabulary::keyed::Keyed;
@@ -16,6 +17,8 @@ use tally_core::vocabulary::units::Unit;
 
 /// By how much a value in two units may differ, as a share: half a yard of 100.
 const ROUNDED: f64 = 0.005;
+/// Balls that are off to one side, all of them, before it is asked whether they were.
+const ONE_SIDED: usize = 6;
 
 impl Asked<'_> {
     pub(super) fn blocks(&self) -> Option<Question> {
@@ -373,6 +376,144 @@ impl Asked<'_> {
                 self.ask(&group.key, asks, cells.collect(), choices.collect())
             })
             .collect()
+    }
+
+    /// Columns of values that have a side, none of whose cells tells it.
+    fn without_side(&self) -> Vec<usize> {
+        let bare = |i: usize, quantity: Quantity| {
+            let cells = self.told(i);
+            let positive = |cell: &&str| {
+                let (rest, side) = cells::without_direction(quantity, cell, true);
+                side.is_none() && number(rest, Marks::Decimals).is_some_and(|(n, _)| n >= 0.0)
+            };
+            !cells.is_empty() && cells.iter().all(positive)
+        };
+        let all = self.layout.columns.iter().enumerate();
+        all.filter(|(i, held)| match held {
+            ColumnUse::Value { quantity, .. } => {
+                cells::signed(*quantity)
+                    && !matches!(quantity, Quantity::AngleOfAttack | Quantity::ImpactHigh)
+                    && bare(*i, *quantity)
+            }
+            _ => false,
+        })
+        .map(|(i, _)| i)
+        .collect()
+    }
+
+    /// Of which value a column of lefts and rights is.
+    pub(super) fn sides(&self) -> Option<Question> {
+        let letters = self.names.iter().any(|name| is_foreign(name));
+        let tells = |i: usize| {
+            let sides: Option<Vec<f64>> = self
+                .told(i)
+                .into_iter()
+                .map(|cell| cells::side(cell, letters))
+                .collect();
+            sides.is_some_and(|sides| sides.iter().any(|side| *side != 0.0))
+        };
+        let held = |held: &ColumnUse| matches!(held, ColumnUse::Unused | ColumnUse::Sides { .. });
+        let at =
+            (0..self.layout.columns.len()).find(|&i| held(&self.layout.columns[i]) && tells(i))?;
+        let of: Vec<Choice> = self
+            .without_side()
+            .into_iter()
+            .filter_map(|i| match self.layout.columns[i] {
+                ColumnUse::Value { quantity, .. } => {
+                    let columns = self.columns_with(at, ColumnUse::Sides { quantity });
+                    Some(choice(&self.names[i], "columns", json!(columns)))
+                }
+                _ => None,
+            })
+            .collect();
+        if of.is_empty() {
+            return None;
+        }
+        let none = choice(
+            "of none of them",
+            "columns",
+            json!(self.columns_with(at, ColumnUse::Unused)),
+        );
+        let asks = format!("{} tells left and right. Of which column?", self.name(at));
+        let cells = self
+            .told(at)
+            .into_iter()
+            .take(3)
+            .map(str::to_owned)
+            .collect();
+        Some(self.ask("sides", asks, cells, of.into_iter().chain([none]).collect()))
+    }
+
+    /// Whether a ball never went left, or how far it was off was written without its side.
+    pub(super) fn one_sided(&self) -> Option<Question> {
+        let said = |held: &ColumnUse| {
+            *held
+                == ColumnUse::Sides {
+                    quantity: Quantity::Side,
+                }
+        };
+        if self.layout.columns.iter().any(said) {
+            return None;
+        }
+        let at = self.without_side().into_iter().find(|&i| {
+            let side = matches!(
+                self.layout.columns[i],
+                ColumnUse::Value {
+                    quantity: Quantity::Side,
+                    ..
+                }
+            );
+            let off = |cell: &&str| number(cell, Marks::Decimals).is_some_and(|(n, _)| n != 0.0);
+            let many = self.told(i).into_iter().filter(off).count();
+            side && many >= ONE_SIDED && Quantity::from_field(&self.names[i]).is_err()
+        })?;
+        let asks = format!(
+            "No ball of {} went left. Were all to the right, or is the side not told?",
+            self.name(at)
+        );
+        let choices = vec![
+            choice("all to the right", "columns", json!(self.layout.columns)),
+            choice(
+                "not told; leave it out",
+                "columns",
+                json!(self.columns_with(at, ColumnUse::Unused)),
+            ),
+        ];
+        let cells = self
+            .told(at)
+            .into_iter()
+            .take(3)
+            .map(str::to_owned)
+            .collect();
+        Some(self.ask("one_sided", asks, cells, choices))
+    }
+
+    /// Whether rows are shots, or what several came to.
+    pub(super) fn averages(&self) -> Option<Question> {
+        let several = |i: usize| {
+            let one = |cell: &&str| number(cell, Marks::Decimals).is_none_or(|(n, _)| n == 1.0);
+            let told = self.told(i);
+            of_several(&self.names[i]) && !told.is_empty() && !told.iter().all(one)
+        };
+        let unused = |i: &usize| self.layout.columns[*i] == ColumnUse::Unused;
+        let all = 0..self.layout.columns.len();
+        let at = all.filter(unused).find(|&i| several(i))?;
+        let asks = format!(
+            "{} suggests that a row sums several shots up, which is no shot. Is each row one shot?",
+            self.name(at)
+        );
+        let cells = self
+            .told(at)
+            .into_iter()
+            .take(3)
+            .map(str::to_owned)
+            .collect();
+        let shots = choice(
+            "each row is one shot",
+            "columns",
+            json!(self.layout.columns),
+        );
+        Some(self.ask("averages", asks, cells, vec![shots]))
     }
 
     pub(super) fn zeros(&self) -> Option<Question> {

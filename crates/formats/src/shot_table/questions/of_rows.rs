@@ -4,6 +4,7 @@ use super::super::clubs;
 use super::super::dates as days;
 use super::super::grid::heading;
 use super::super::layout::{Alike, ColumnUse, DateStyle, DaysWritten, Layout};
+use super::super::likely::flight_share;
 use super::super::line::Line;
 use super::super::names::{Says, is_foreign};
 use super::super::numbers::{Marks, is_nothing, number};
@@ -28,6 +29,10 @@ const FASTEST_CLUB: f64 = 63.0;
 /// Spin, rpm, that a ball that carries [`FLIES`], m, has at least.
 const LEAST_SPIN: f64 = 200.0;
 const FLIES: f64 = 60.0;
+/// Carry over what sound shots of a ball speed fly that no height or wind gives, and ball speed
+/// over club speed that no club does.
+const TOO_FAR: f64 = 1.45;
+const MOST_SMASH: f64 = 1.56;
 /// Total over carry below which few balls spin back.
 const LEAST_TOTAL: f64 = 0.9;
 /// Until when, after the first shot at 0:00, times may be of a clock that was started then.
@@ -427,6 +432,12 @@ fn oddness(shot: &ImportedShot) -> Option<String> {
         && carry > FLIES
     {
         return Some("no ball that flies so far spins so little".to_owned());
+    }
+    let ball = speeds[1].or(speeds[0].map(|of_club| of_club * MOST_SMASH));
+    if let (Some(ball), Some(carry)) = (ball, told(Quantity::Carry))
+        && carry > TOO_FAR * ball * flight_share(ball)
+    {
+        return Some("no ball so slow flies so far".to_owned());
     }
     if let (Some(carry), Some(total)) = (told(Quantity::Carry), told(Quantity::Total))
         && total < LEAST_TOTAL * carry
