@@ -148,6 +148,15 @@ impl Asked<'_> {
         told(&self.rows, i)
     }
 
+    /// The first of them, to be shown.
+    fn first(&self, i: usize) -> Vec<String> {
+        self.told(i)
+            .into_iter()
+            .take(3)
+            .map(str::to_owned)
+            .collect()
+    }
+
     fn name(&self, i: usize) -> String {
         format!("“{}”", self.names.get(i).map_or("", String::as_str))
     }

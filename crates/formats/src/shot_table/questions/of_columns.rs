@@ -240,12 +240,7 @@ impl Asked<'_> {
             "{} is the spin without its tilt: nearly all of it when the ball flies straight, less when it curves. Use it?",
             self.name(at)
         );
-        let cells = self
-            .told(at)
-            .into_iter()
-            .take(3)
-            .map(str::to_owned)
-            .collect();
+        let cells = self.first(at);
         Some(self.ask("backspin", asks, cells, choices))
     }
 
@@ -320,12 +315,7 @@ impl Asked<'_> {
             "{} hold numbers and have no name. Do commas stand between cells and before decimals both? Then save the file with semicolons. Are they of no use?",
             self.list(&columns)
         );
-        let cells = self
-            .told(first)
-            .into_iter()
-            .take(3)
-            .map(str::to_owned)
-            .collect();
+        let cells = self.first(first);
         Some(self.ask(
             "unnamed",
             asks,
@@ -368,12 +358,8 @@ impl Asked<'_> {
                     "name"
                 };
                 let asks = format!("{} {verb} no unit. Which is it?", self.list(&group.columns));
-                let cells = self
-                    .told(group.columns[0])
-                    .into_iter()
-                    .take(3)
-                    .map(str::to_owned);
-                self.ask(&group.key, asks, cells.collect(), choices.collect())
+                let cells = self.first(group.columns[0]);
+                self.ask(&group.key, asks, cells, choices.collect())
             })
             .collect()
     }
@@ -435,12 +421,7 @@ impl Asked<'_> {
             json!(self.columns_with(at, ColumnUse::Unused)),
         );
         let asks = format!("{} tells left and right. Of which column?", self.name(at));
-        let cells = self
-            .told(at)
-            .into_iter()
-            .take(3)
-            .map(str::to_owned)
-            .collect();
+        let cells = self.first(at);
         Some(self.ask("sides", asks, cells, of.into_iter().chain([none]).collect()))
     }
 
@@ -479,12 +460,7 @@ impl Asked<'_> {
                 json!(self.columns_with(at, ColumnUse::Unused)),
             ),
         ];
-        let cells = self
-            .told(at)
-            .into_iter()
-            .take(3)
-            .map(str::to_owned)
-            .collect();
+        let cells = self.first(at);
         Some(self.ask("one_sided", asks, cells, choices))
     }
 
@@ -502,12 +478,7 @@ impl Asked<'_> {
             "{} suggests that a row sums several shots up, which is no shot. Is each row one shot?",
             self.name(at)
         );
-        let cells = self
-            .told(at)
-            .into_iter()
-            .take(3)
-            .map(str::to_owned)
-            .collect();
+        let cells = self.first(at);
         let shots = choice(
             "each row is one shot",
             "columns",

@@ -263,8 +263,8 @@ impl Asked<'_> {
             choice("yes, the last row first", "newest_first", json!(true)),
             choice("no, as they stand", "newest_first", json!(false)),
         ];
-        let cells = self.told(at).into_iter().take(3).map(str::to_owned);
-        Some(self.ask("order", asks, cells.collect(), choices))
+        let cells = self.first(at);
+        Some(self.ask("order", asks, cells, choices))
     }
 
     pub(super) fn alike(&self) -> Option<Question> {
