@@ -1,9 +1,9 @@
-//! The equations of motion of a ball and one step of their integration, written once for a
-//! ball alone and for many abreast.
+//! The equations of motion of a ball and one step of their integration.
 //!
-//! Both are of [`Number`]s: one in double precision, or one of each ball in the lanes of the
-//! machine's vector unit. A step waits for its quotients and roots, one after the other; so
-//! what is known before them is worked out before them.
+//! A step waits for its quotients and roots, one after the other; so what is known before them is
+//! worked out before them. [`crate::physics::lanes`] has the same for many balls abreast, in code
+//! of its own: what is compiled for a vector unit must be inlined whole, which this, over any
+//! [`Number`], is not everywhere.
 
 use crate::physics::launch::{Aero, BALL_RADIUS};
 use crate::physics::wind;
@@ -13,11 +13,10 @@ pub(crate) use crate::vocabulary::units::STANDARD_GRAVITY as GRAVITY;
 /// Spin decay constant (Smits & Smith 1994).
 pub(crate) const SPIN_DECAY: f64 = 2.0e-5;
 
-/// A number of one ball, or one number of each of many.
+/// A number of a ball.
 pub(crate) trait Number:
     Copy + Add<Output = Self> + Sub<Output = Self> + Mul<Output = Self>
 {
-    /// The same for all.
     fn of(value: f64) -> Self;
     /// `self · factor + term`.
     fn times_plus(self, factor: Self, term: Self) -> Self;
@@ -37,7 +36,7 @@ pub(crate) trait Number:
         self * Self::of(factor)
     }
 
-    /// `self · factor + term` with the same factor for all.
+    /// `self · factor + term` by a factor that is known.
     #[inline(always)]
     fn scaled_plus(self, factor: f64, term: Self) -> Self {
         self.times_plus(Self::of(factor), term)

@@ -8,7 +8,6 @@
     reason = "the same for every lane by its number is what becomes one instruction"
 )]
 
-use crate::physics::equations::Number;
 use std::ops::{Add, Mul, Sub};
 
 /// How many flights are worked on at once: two of the usual unit's widths, so that one is worked
@@ -32,6 +31,16 @@ macro_rules! elementwise {
                 self
             }
         }
+        impl $trait<f32> for Lane {
+            type Output = Self;
+            #[inline(always)]
+            fn $function(mut self, other: f32) -> Self {
+                for i in 0..WIDE {
+                    self.0[i] $operator other;
+                }
+                self
+            }
+        }
     };
 }
 
@@ -41,9 +50,69 @@ elementwise!(Mul, mul, *=);
 
 impl Lane {
     #[inline(always)]
-    fn each(mut self, work: impl Fn(f32) -> f32) -> Self {
+    pub fn of(value: f32) -> Self {
+        Lane([value; WIDE])
+    }
+
+    #[inline(always)]
+    pub fn each(mut self, work: impl Fn(f32) -> f32) -> Self {
         for i in 0..WIDE {
             self.0[i] = work(self.0[i]);
+        }
+        self
+    }
+
+    /// `self · factor + term`.
+    #[inline(always)]
+    pub fn times_plus(mut self, factor: Self, term: Self) -> Self {
+        for i in 0..WIDE {
+            self.0[i] = f32::mul_add(self.0[i], factor.0[i], term.0[i]);
+        }
+        self
+    }
+
+    /// `self · factor + term` with the same factor for all.
+    #[inline(always)]
+    pub fn scaled_plus(mut self, factor: f32, term: Self) -> Self {
+        for i in 0..WIDE {
+            self.0[i] = f32::mul_add(self.0[i], factor, term.0[i]);
+        }
+        self
+    }
+
+    #[inline(always)]
+    pub fn sqrt(self) -> Self {
+        self.each(f32::sqrt)
+    }
+
+    #[inline(always)]
+    pub fn abs(self) -> Self {
+        self.each(f32::abs)
+    }
+
+    #[inline(always)]
+    pub fn inverse(self) -> Self {
+        self.each(|value| 1.0 / value)
+    }
+
+    #[inline(always)]
+    pub fn at_least(self, least: f32) -> Self {
+        self.each(|value| if value > least { value } else { least })
+    }
+
+    #[inline(always)]
+    pub fn at_most(self, most: f32) -> Self {
+        self.each(|value| if value < most { value } else { most })
+    }
+
+    #[inline(always)]
+    pub fn larger(mut self, other: Self) -> Self {
+        for i in 0..WIDE {
+            self.0[i] = if self.0[i] > other.0[i] {
+                self.0[i]
+            } else {
+                other.0[i]
+            };
         }
         self
     }
@@ -68,64 +137,11 @@ impl Lane {
         }
         self
     }
-}
 
-impl Number for Lane {
+    /// Natural logarithm of numbers of at least 1, to 1e-5: the exponent is read off the
+    /// bits, the rest is a polynomial (Hastings 1955).
     #[inline(always)]
-    fn of(value: f64) -> Self {
-        Lane([value as f32; WIDE])
-    }
-
-    #[inline(always)]
-    fn times_plus(mut self, factor: Self, term: Self) -> Self {
-        for i in 0..WIDE {
-            self.0[i] = f32::mul_add(self.0[i], factor.0[i], term.0[i]);
-        }
-        self
-    }
-
-    #[inline(always)]
-    fn sqrt(self) -> Self {
-        self.each(f32::sqrt)
-    }
-
-    #[inline(always)]
-    fn abs(self) -> Self {
-        self.each(f32::abs)
-    }
-
-    #[inline(always)]
-    fn inverse(self) -> Self {
-        self.each(|value| 1.0 / value)
-    }
-
-    #[inline(always)]
-    fn at_least(self, least: f64) -> Self {
-        let least = least as f32;
-        self.each(|value| if value > least { value } else { least })
-    }
-
-    #[inline(always)]
-    fn at_most(self, most: f64) -> Self {
-        let most = most as f32;
-        self.each(|value| if value < most { value } else { most })
-    }
-
-    #[inline(always)]
-    fn larger(mut self, other: Self) -> Self {
-        for i in 0..WIDE {
-            self.0[i] = if self.0[i] > other.0[i] {
-                self.0[i]
-            } else {
-                other.0[i]
-            };
-        }
-        self
-    }
-
-    /// To 1e-5: the exponent is read off the bits, the rest is a polynomial (Hastings 1955).
-    #[inline(always)]
-    fn ln(self) -> Self {
+    pub fn ln(self) -> Self {
         self.each(|value| {
             let bits = value.to_bits();
             let exponent = (bits >> 23) as i32 as f32 - 127.0;
@@ -137,8 +153,9 @@ impl Number for Lane {
         })
     }
 
+    /// The fifth root to 7 %, read off the bits: a step's length needs no more.
     #[inline(always)]
-    fn fifth_root(self) -> Self {
+    pub fn fifth_root(self) -> Self {
         self.each(|value| {
             let logarithm = (value.to_bits() as i32 - 0x3f80_0000) as f32;
             f32::from_bits(((0.2 * logarithm) as i32 + 0x3f80_0000) as u32)
@@ -154,7 +171,7 @@ mod tests {
     fn logarithms_and_fifth_roots_are_as_close_as_they_say() {
         for i in 0..4000 {
             let value = 1.0 + 1.7_f32.powi(i % 17) * (i as f32) / 4000.0;
-            let lane = Lane::of(value.into());
+            let lane = Lane::of(value);
             assert!((lane.ln().0[3] - value.ln()).abs() < 2e-5, "{value}");
             let root = lane.fifth_root().0[5] / value.powf(0.2);
             assert!((root - 1.0).abs() < 0.07, "{value} {root}");
