@@ -1,9 +1,11 @@
-//! The equations of motion of a ball and one step of their integration.
+//! The equations of motion of a ball and one step of their integration, written once for a
+//! ball alone and for many abreast.
 //!
-//! A step waits for its quotients and roots, one after the other; so what is known before them is
-//! worked out before them. [`crate::physics::lanes`] has the same for many balls abreast, in code
-//! of its own: what is compiled for a vector unit must be inlined whole, which this, over any
-//! [`Number`], is not everywhere.
+//! Both are of [`Number`]s: one in double precision, or one of each ball in the lanes of the
+//! machine's vector unit. A step waits for its quotients and roots, one after the other; so
+//! what is known before them is worked out before them. What is compiled for a vector unit must be
+//! inlined whole, or each product of a lane becomes a call: so there is no closure here, nor
+//! anything that takes one, as nothing makes those be inlined.
 
 use crate::physics::launch::{Aero, BALL_RADIUS};
 use crate::physics::wind;
@@ -13,10 +15,11 @@ pub(crate) use crate::vocabulary::units::STANDARD_GRAVITY as GRAVITY;
 /// Spin decay constant (Smits & Smith 1994).
 pub(crate) const SPIN_DECAY: f64 = 2.0e-5;
 
-/// A number of a ball.
+/// A number of one ball, or one number of each of many.
 pub(crate) trait Number:
     Copy + Add<Output = Self> + Sub<Output = Self> + Mul<Output = Self>
 {
+    /// The same for all.
     fn of(value: f64) -> Self;
     /// `self · factor + term`.
     fn times_plus(self, factor: Self, term: Self) -> Self;
@@ -36,7 +39,7 @@ pub(crate) trait Number:
         self * Self::of(factor)
     }
 
-    /// `self · factor + term` by a factor that is known.
+    /// `self · factor + term` with the same factor for all.
     #[inline(always)]
     fn scaled_plus(self, factor: f64, term: Self) -> Self {
         self.times_plus(Self::of(factor), term)
@@ -95,7 +98,53 @@ fn sum<N: Number, const M: usize>(weights: [f64; M], terms: [N; M]) -> N {
     sum
 }
 
-/// A tableau of Dormand & Prince (1980): weights of the slopes before, the newest last, which
+/// From a start, `h` seconds on, by the slopes before, whose sum is `known`, and the newest.
+#[inline(always)]
+fn onto<N: Number>(start: N, known: N, weight: N, newest: N, h: N) -> N {
+    newest.times_plus(weight, known.times_plus(h, start))
+}
+
+/// An array of what an expression is for each place of it.
+macro_rules! of_each {
+    (3, $i:ident, $each:expr) => {
+        [
+            {
+                let $i = 0;
+                $each
+            },
+            {
+                let $i = 1;
+                $each
+            },
+            {
+                let $i = 2;
+                $each
+            },
+        ]
+    };
+    (4, $i:ident, $each:expr) => {
+        [
+            {
+                let $i = 0;
+                $each
+            },
+            {
+                let $i = 1;
+                $each
+            },
+            {
+                let $i = 2;
+                $each
+            },
+            {
+                let $i = 3;
+                $each
+            },
+        ]
+    };
+}
+
+/// The tableau of Dormand & Prince (1980): weights of the slopes before, the newest last, which
 /// is added last as it is known last.
 const SECOND: f64 = 1.0 / 5.0;
 const THIRD: ([f64; 1], f64) = ([3.0 / 40.0], 9.0 / 40.0);
@@ -145,10 +194,11 @@ impl<N: Number, const WINDY: bool> Pull<N, WINDY> {
         aero: &Aero,
     ) -> Self {
         let slow = reynolds_per_speed / aero.slow_re;
+        let wind = wind.unwrap_or_default();
         Pull {
             pressure_per_mass: N::of(pressure_per_mass),
             slow_per_square: N::of(slow * slow / PARTS.cbrt()),
-            wind: wind.unwrap_or_default().map(N::of),
+            wind: [N::of(wind[0]), N::of(wind[1])],
             lift_most: N::of(aero.lift_most),
             lift_half: N::of(aero.lift_half),
             drag_least: N::of(aero.drag_least),
@@ -223,58 +273,73 @@ impl<N: Number, const WINDY: bool> Pull<N, WINDY> {
         h: N,
         tolerance: N,
     ) -> Stepped<N> {
-        let slope = |height, moving| self.slope(height, moving, axis);
-        // From a start, by the slopes before, whose sum is `known`, and the newest.
-        let onto = |start: N, known: N, weighted: N, newest: N| {
-            newest.times_plus(weighted, known.times_plus(h, start))
-        };
-        let height = |known: N, weighted, newest| {
-            if WINDY {
-                onto(at[2], known, weighted, newest)
-            } else {
-                at[2]
-            }
-        };
-        let weighted = h.scaled(SECOND);
-        let v2: Moving<N> = std::array::from_fn(|i| k1[i].times_plus(weighted, v1[i]));
-        let k2 = slope(v1[2].times_plus(weighted, at[2]), v2);
+        // In still air nothing depends on the height.
+        macro_rules! height {
+            ($known:expr, $weight:expr, $newest:expr) => {
+                if WINDY {
+                    onto(at[2], $known, h.scaled($weight), $newest, h)
+                } else {
+                    at[2]
+                }
+            };
+        }
+        let first = h.scaled(SECOND);
+        let v2 = of_each!(4, i, k1[i].times_plus(first, v1[i]));
+        let k2 = self.slope(v1[2].times_plus(first, at[2]), v2, axis);
 
-        let weighted = h.scaled(THIRD.1);
-        let known = |a: &Moving<N>, i: usize| sum(THIRD.0, [a[i]]);
-        let v3 = std::array::from_fn(|i| onto(v1[i], known(&k1, i), weighted, k2[i]));
-        let k3 = slope(height(known(&v1, 2), weighted, v2[2]), v3);
+        let (known, newest) = THIRD;
+        let weight = h.scaled(newest);
+        let v3 = of_each!(4, i, onto(v1[i], sum(known, [k1[i]]), weight, k2[i], h));
+        let z = height!(sum(known, [v1[2]]), newest, v2[2]);
+        let k3 = self.slope(z, v3, axis);
 
-        let weighted = h.scaled(FOURTH.1);
-        let known = |[a, b]: [&Moving<N>; 2], i: usize| sum(FOURTH.0, [a[i], b[i]]);
-        let v4 = std::array::from_fn(|i| onto(v1[i], known([&k1, &k2], i), weighted, k3[i]));
-        let k4 = slope(height(known([&v1, &v2], 2), weighted, v3[2]), v4);
+        let (known, newest) = FOURTH;
+        let weight = h.scaled(newest);
+        let v4 = of_each!(
+            4,
+            i,
+            onto(v1[i], sum(known, [k1[i], k2[i]]), weight, k3[i], h)
+        );
+        let z = height!(sum(known, [v1[2], v2[2]]), newest, v3[2]);
+        let k4 = self.slope(z, v4, axis);
 
-        let weighted = h.scaled(FIFTH.1);
-        let known = |of: [&Moving<N>; 3], i: usize| sum(FIFTH.0, of.map(|k| k[i]));
-        let v5 = std::array::from_fn(|i| onto(v1[i], known([&k1, &k2, &k3], i), weighted, k4[i]));
-        let k5 = slope(height(known([&v1, &v2, &v3], 2), weighted, v4[2]), v5);
+        let (known, newest) = FIFTH;
+        let weight = h.scaled(newest);
+        let v5 = of_each!(4, i, {
+            let known = sum(known, [k1[i], k2[i], k3[i]]);
+            onto(v1[i], known, weight, k4[i], h)
+        });
+        let z = height!(sum(known, [v1[2], v2[2], v3[2]]), newest, v4[2]);
+        let k5 = self.slope(z, v5, axis);
 
-        let weighted = h.scaled(SIXTH.1);
-        let known = |of: [&Moving<N>; 4], i: usize| sum(SIXTH.0, of.map(|k| k[i]));
-        let v6 =
-            std::array::from_fn(|i| onto(v1[i], known([&k1, &k2, &k3, &k4], i), weighted, k5[i]));
-        let k6 = slope(height(known([&v1, &v2, &v3, &v4], 2), weighted, v5[2]), v6);
+        let (known, newest) = SIXTH;
+        let weight = h.scaled(newest);
+        let v6 = of_each!(4, i, {
+            let known = sum(known, [k1[i], k2[i], k3[i], k4[i]]);
+            onto(v1[i], known, weight, k5[i], h)
+        });
+        let z = height!(sum(known, [v1[2], v2[2], v3[2], v4[2]]), newest, v5[2]);
+        let k6 = self.slope(z, v6, axis);
 
-        let weighted = h.scaled(WHOLE.1);
-        let known = |of: [&Moving<N>; 4], i: usize| sum(WHOLE.0, of.map(|k| k[i]));
-        let moving: Moving<N> =
-            std::array::from_fn(|i| onto(v1[i], known([&k1, &k3, &k4, &k5], i), weighted, k6[i]));
-        let place: [N; 3] =
-            std::array::from_fn(|i| onto(at[i], known([&v1, &v3, &v4, &v5], i), weighted, v6[i]));
-        let k7 = slope(place[2], moving);
+        let (known, newest) = WHOLE;
+        let weight = h.scaled(newest);
+        let moving = of_each!(4, i, {
+            let known = sum(known, [k1[i], k3[i], k4[i], k5[i]]);
+            onto(v1[i], known, weight, k6[i], h)
+        });
+        let place = of_each!(3, i, {
+            let known = sum(known, [v1[i], v3[i], v4[i], v5[i]]);
+            onto(at[i], known, weight, v6[i], h)
+        });
+        let k7 = self.slope(place[2], moving, axis);
 
-        let off = |of: [&Moving<N>; 6], i: usize| sum(OFF, of.map(|k| k[i])).abs();
-        let slopes = [&k1, &k3, &k4, &k5, &k6, &k7];
-        let error = off(slopes, 0)
-            .larger(off(slopes, 1))
-            .larger(off(slopes, 2))
-            .larger(off([&v1, &v3, &v4, &v5, &v6, &moving], 2))
-            * h;
+        let [x, y, z] = of_each!(
+            3,
+            i,
+            sum(OFF, [k1[i], k3[i], k4[i], k5[i], k6[i], k7[i]]).abs()
+        );
+        let up = sum(OFF, [v1[2], v3[2], v4[2], v5[2], v6[2], moving[2]]).abs();
+        let error = x.larger(y).larger(z).larger(up) * h;
         let longer = error.at_least(1e-9).inverse() * tolerance;
         let longer = longer.fifth_root().scaled(0.9);
         Stepped {
@@ -349,8 +414,9 @@ impl Number for f64 {
         let exponent = (bits >> 52) as i64 as f64 - 1023.0;
         let rest = f64::from_bits((bits & 0x000f_ffff_ffff_ffff) | 0x3ff0_0000_0000_0000) - 1.0;
         let square = rest * rest;
-        let four = |[a, b, c, d]: [f64; 4]| (a + b * rest) + (c + d * rest) * square;
-        exponent * std::f64::consts::LN_2 + rest * (four(LOW) + four(HIGH) * (square * square))
+        let low = (LOW[0] + LOW[1] * rest) + (LOW[2] + LOW[3] * rest) * square;
+        let high = (HIGH[0] + HIGH[1] * rest) + (HIGH[2] + HIGH[3] * rest) * square;
+        exponent * std::f64::consts::LN_2 + rest * (low + high * (square * square))
     }
 
     #[inline(always)]

@@ -1,6 +1,6 @@
 //! Many flights at once, in the lanes of the machine's vector unit.
 //!
-//! The equations and the method are those of [`crate::physics::equations`], in single
+//! The equations and the method are [`crate::physics::equations`], in single
 //! precision, sixteen flights abreast. A lane whose ball lands is filled with the next one
 //! at once, so that none is idle. Whether the machine has a unit of lanes that
 //! multiplies and adds at once is found at run time; without one the flights go one by one
@@ -14,13 +14,11 @@
 
 mod lane;
 
-use crate::physics::equations::{GRAVITY, SPIN_DECAY};
-use crate::physics::launch::BALL_RADIUS;
+use crate::physics::equations::{self, Moving, Number, Stepped};
 use crate::physics::motion::{
     FIRST_STEPS, Forces, GRAZING, JUST_BEYOND, LAST_TOLERANCE, LONG_ENOUGH, LONGEST, NEAR_THE_END,
     SLOW_FALL, Start, Surroundings, Touch, allowed_share,
 };
-use crate::physics::wind;
 use lane::{Lane, WIDE};
 use pulp::{Arch, Simd, WithSimd};
 
@@ -66,7 +64,13 @@ impl WithSimd for Sortie<'_> {
 impl Sortie<'_> {
     #[inline(always)]
     fn abreast<const WINDY: bool>(self) {
-        let pull = Pull::<WINDY>::of(self.air);
+        let air = self.air;
+        let pull = Pull::<WINDY>::of(
+            air.pressure_per_mass,
+            air.reynolds_per_speed,
+            air.wind,
+            &air.aero,
+        );
         let mut balls = Balls::new(self.errand, FIRST_STEPS[usize::from(WINDY)] as f32);
         while balls.flying > 0 {
             balls.step(&pull, self.errand);
@@ -88,91 +92,8 @@ impl Sortie<'_> {
     }
 }
 
-/// How the air pulls, with what does not change worked out once.
-struct Pull<const WINDY: bool> {
-    pressure_per_mass: f32,
-    slow_per_speed: f32,
-    wind: [f32; 2],
-    lift_most: f32,
-    lift_half: f32,
-    drag_least: f32,
-    drag_spin: f32,
-    drag_half: f32,
-    drag_slow: f32,
-}
-
-/// Velocity along x, y and z, and spin: what the air changes.
-type Moving = [Lane; 4];
-
-impl<const WINDY: bool> Pull<WINDY> {
-    #[inline(always)]
-    fn of(air: &Surroundings) -> Self {
-        let aero = &air.aero;
-        Pull {
-            pressure_per_mass: air.pressure_per_mass as f32,
-            slow_per_speed: (air.reynolds_per_speed / aero.slow_re) as f32,
-            wind: air.wind.unwrap_or_default().map(|along| along as f32),
-            lift_most: aero.lift_most as f32,
-            lift_half: aero.lift_half as f32,
-            drag_least: aero.drag_least as f32,
-            drag_spin: aero.drag_spin as f32,
-            drag_half: aero.drag_half as f32,
-            drag_slow: aero.drag_slow as f32,
-        }
-    }
-
-    /// How fast velocity and spin change at a height.
-    #[inline(always)]
-    fn slope(&self, height: Lane, [vx, vy, vz, spin]: Moving, [ax, ay, az]: &[Lane; 3]) -> Moving {
-        let (ux, uy) = if WINDY {
-            let above = height
-                .at_least(0.0)
-                .scaled_plus(1.0 / wind::ROUGHNESS as f32, Lane::of(1.0));
-            let share = above.ln() * wind::PER_LOG as f32;
-            (
-                share.scaled_plus(-self.wind[0], vx),
-                share.scaled_plus(-self.wind[1], vy),
-            )
-        } else {
-            (vx, vy)
-        };
-        let squared = ux.times_plus(ux, uy.times_plus(uy, vz * vz));
-        let speed = squared.at_least(1e-12).sqrt();
-        // S / (S + half) is skin / (skin + half · speed); all three quotients are taken by
-        // one division.
-        let skin = spin * BALL_RADIUS as f32;
-        let for_drag = speed.scaled_plus(self.drag_half, skin);
-        let for_lift = speed.scaled_plus(self.lift_half, skin);
-        // exp(−y) = (1 / exp(y/16))¹⁶, and that by its series: at most 4e-5 off.
-        let reynolds = speed * self.slow_per_speed;
-        let square = reynolds * reynolds;
-        let part = (square * square * square).at_most(60.0) * (1.0 / 16.0);
-        let series = part.scaled_plus(1.0 / 6.0, Lane::of(0.5));
-        let series = series
-            .times_plus(part, Lane::of(1.0))
-            .times_plus(part, Lane::of(1.0));
-        let both = for_drag * for_lift;
-        let inverse = (both * series).inverse();
-        let (per_both, root) = (inverse * series, inverse * both);
-        let root = root * root;
-        let root = root * root;
-        let root = root * root;
-        let slow = root * root;
-        let drag = (per_both * for_lift * skin).scaled_plus(
-            self.drag_spin,
-            slow.scaled_plus(self.drag_slow, Lane::of(self.drag_least)),
-        );
-        let lift = per_both * for_drag * skin * self.lift_most;
-        let push = speed * self.pressure_per_mass;
-        let (slowed, turned) = (drag * push * -1.0, lift * push);
-        [
-            slowed.times_plus(ux, turned * (*ay * vz - *az * uy)),
-            slowed.times_plus(uy, turned * (*az * ux - *ax * vz)),
-            slowed.times_plus(vz, turned * (*ax * uy - *ay * ux)) - GRAVITY as f32,
-            spin * speed * (-SPIN_DECAY / BALL_RADIUS) as f32,
-        ]
-    }
-}
+/// How the air pulls on every ball.
+type Pull<const WINDY: bool> = equations::Pull<Lane, WINDY>;
 
 /// Whether a flight is over: at the ground, or longer under way than any is. Asked so that
 /// what is no number ends it too.
@@ -181,21 +102,11 @@ fn over(height: f32, time: f32) -> bool {
     !(height > 0.0 && time < LONGEST as f32)
 }
 
-/// A weighted sum of slopes.
-#[inline(always)]
-fn sum<const N: usize>(terms: [(f32, Lane); N]) -> Lane {
-    let mut sum = Lane::of(0.0);
-    for (weight, term) in terms {
-        sum = term.scaled_plus(weight, sum);
-    }
-    sum
-}
-
 /// The balls in the air.
 struct Balls {
     place: [Lane; 3],
-    moving: Moving,
-    slope: Moving,
+    moving: Moving<Lane>,
+    slope: Moving<Lane>,
     axis: [Lane; 3],
     step: Lane,
     tolerance: Lane,
@@ -216,15 +127,6 @@ enum Seen {
     Landed(Touch),
     /// It touches too early in the step to tell where; the step to take instead, s.
     TooFar(f32),
-}
-
-/// What a step came to.
-struct Stepped {
-    place: [Lane; 3],
-    moving: Moving,
-    slope: Moving,
-    error: Lane,
-    next: Lane,
 }
 
 impl Balls {
@@ -309,7 +211,8 @@ impl Balls {
             self.slope = pull.slope(self.place[2], self.moving, &self.axis);
             self.fresh = false;
         }
-        let to = self.dormand_prince(pull);
+        let (place, moving, slope) = (self.place, self.moving, self.slope);
+        let to = pull.step(place, moving, slope, &self.axis, self.step, self.tolerance);
         let mut refused = [false; WIDE];
         let mut eventful = false;
         for i in 0..WIDE {
@@ -337,17 +240,16 @@ impl Balls {
                 }
             }
         }
-        let taken = |old: Lane, new: Lane| old.unless(&refused, new);
         for i in 0..3 {
-            self.place[i] = taken(self.place[i], to.place[i]);
+            self.place[i] = self.place[i].unless(&refused, to.place[i]);
         }
         for i in 0..4 {
-            self.moving[i] = taken(self.moving[i], to.moving[i]);
-            self.slope[i] = taken(self.slope[i], to.slope[i]);
+            self.moving[i] = self.moving[i].unless(&refused, to.moving[i]);
+            self.slope[i] = self.slope[i].unless(&refused, to.slope[i]);
         }
-        self.time = taken(self.time, self.time + self.step);
+        self.time = self.time.unless(&refused, self.time + self.step);
         self.step = if WINDY {
-            next.smaller(self.until_ground() * JUST_BEYOND as f32)
+            next.smaller(self.until_ground().scaled(JUST_BEYOND))
         } else {
             next
         };
@@ -365,7 +267,7 @@ impl Balls {
 
     /// Whether a lane's ball topped out, which is noted, or landed on the way `to`.
     #[inline(never)]
-    fn look_at(&mut self, lane: usize, to: &Stepped) -> Seen {
+    fn look_at(&mut self, lane: usize, to: &Stepped<Lane>) -> Seen {
         let (rises, topped) = (self.moving[2].0[lane], to.moving[2].0[lane]);
         let landed = over(to.place[2].0[lane], self.time.0[lane]);
         let over_the_top = rises > 0.0 && topped <= 0.0;
@@ -402,88 +304,9 @@ impl Balls {
     #[inline(always)]
     fn until_ground(&self) -> Lane {
         let (z, v) = (self.place[2], self.moving[2]);
-        let fall = (self.slope[2] * -1.0).at_least(SLOW_FALL as f32);
+        let fall = self.slope[2].scaled(-1.0).at_least(SLOW_FALL);
         let left = (fall * z).scaled_plus(2.0, v * v).at_least(0.0).sqrt();
-        ((v + left) * fall.inverse()).at_least(LONG_ENOUGH as f32)
-    }
-
-    /// One step of Dormand & Prince (1980), as [`crate::physics::motion`] has it.
-    #[inline(always)]
-    fn dormand_prince<const WINDY: bool>(&self, pull: &Pull<WINDY>) -> Stepped {
-        let (h, z, v1, k1) = (self.step, self.place[2], self.moving, self.slope);
-        // In still air nothing depends on the height.
-        let height = |sum: Lane| if WINDY { sum.times_plus(h, z) } else { z };
-        let slope = |height, moving| pull.slope(height, moving, &self.axis);
-        let stage = |i: usize, sum: Lane| sum.times_plus(h, v1[i]);
-        let v2: Moving = std::array::from_fn(|i| stage(i, k1[i] * (1.0 / 5.0)));
-        let k2 = slope(height(v1[2] * (1.0 / 5.0)), v2);
-        let third = |a, b| sum([(3.0 / 40.0, a), (9.0 / 40.0, b)]);
-        let v3: Moving = std::array::from_fn(|i| stage(i, third(k1[i], k2[i])));
-        let k3 = slope(height(third(v1[2], v2[2])), v3);
-        let fourth = |a, b, c| sum([(44.0 / 45.0, a), (-56.0 / 15.0, b), (32.0 / 9.0, c)]);
-        let v4: Moving = std::array::from_fn(|i| stage(i, fourth(k1[i], k2[i], k3[i])));
-        let k4 = slope(height(fourth(v1[2], v2[2], v3[2])), v4);
-        let fifth = |a, b, c, d| {
-            sum([
-                (19372.0 / 6561.0, a),
-                (-25360.0 / 2187.0, b),
-                (64448.0 / 6561.0, c),
-                (-212.0 / 729.0, d),
-            ])
-        };
-        let v5: Moving = std::array::from_fn(|i| stage(i, fifth(k1[i], k2[i], k3[i], k4[i])));
-        let k5 = slope(height(fifth(v1[2], v2[2], v3[2], v4[2])), v5);
-        let sixth = |a, b, c, d, e| {
-            sum([
-                (9017.0 / 3168.0, a),
-                (-355.0 / 33.0, b),
-                (46732.0 / 5247.0, c),
-                (49.0 / 176.0, d),
-                (-5103.0 / 18656.0, e),
-            ])
-        };
-        let v6: Moving =
-            std::array::from_fn(|i| stage(i, sixth(k1[i], k2[i], k3[i], k4[i], k5[i])));
-        let k6 = slope(height(sixth(v1[2], v2[2], v3[2], v4[2], v5[2])), v6);
-        let whole = |a, c, d, e, f| {
-            sum([
-                (35.0 / 384.0, a),
-                (500.0 / 1113.0, c),
-                (125.0 / 192.0, d),
-                (-2187.0 / 6784.0, e),
-                (11.0 / 84.0, f),
-            ])
-        };
-        let moving: Moving =
-            std::array::from_fn(|i| stage(i, whole(k1[i], k3[i], k4[i], k5[i], k6[i])));
-        let place: [Lane; 3] = std::array::from_fn(|i| {
-            whole(v1[i], v3[i], v4[i], v5[i], v6[i]).times_plus(h, self.place[i])
-        });
-        let k7 = slope(place[2], moving);
-        let off = |[a, c, d, e, f, g]: [Lane; 6]| {
-            sum([
-                (71.0 / 57600.0, a),
-                (-71.0 / 16695.0, c),
-                (71.0 / 1920.0, d),
-                (-17253.0 / 339_200.0, e),
-                (22.0 / 525.0, f),
-                (-1.0 / 40.0, g),
-            ])
-            .abs()
-        };
-        let error = off([&k1, &k3, &k4, &k5, &k6, &k7].map(|k| k[0]))
-            .larger(off([&k1, &k3, &k4, &k5, &k6, &k7].map(|k| k[1])))
-            .larger(off([&k1, &k3, &k4, &k5, &k6, &k7].map(|k| k[2])))
-            .larger(off([&v1, &v3, &v4, &v5, &v6, &moving].map(|v| v[2])))
-            * h;
-        let longer = (error.at_least(1e-9).inverse() * self.tolerance).fifth_root() * 0.9;
-        Stepped {
-            place,
-            moving,
-            slope: k7,
-            error,
-            next: longer.at_least(0.2).at_most(4.0) * h,
-        }
+        ((v + left) * fall.inverse()).at_least(LONG_ENOUGH)
     }
 }
 
@@ -497,8 +320,8 @@ struct Stretch {
 }
 
 impl Stretch {
-    fn of(balls: &Balls, to: &Stepped, lane: usize) -> Self {
-        let state = |place: &[Lane; 3], moving: &Moving| {
+    fn of(balls: &Balls, to: &Stepped<Lane>, lane: usize) -> Self {
+        let state = |place: &[Lane; 3], moving: &Moving<Lane>| {
             std::array::from_fn(|i| {
                 if i < 3 {
                     place[i].0[lane]
@@ -507,7 +330,7 @@ impl Stretch {
                 }
             })
         };
-        let slopes = |moving: &Moving, slope: &Moving| {
+        let slopes = |moving: &Moving<Lane>, slope: &Moving<Lane>| {
             std::array::from_fn(|i| {
                 if i < 3 {
                     moving[i].0[lane]
