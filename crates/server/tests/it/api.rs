@@ -56,6 +56,8 @@ async fn a_session_is_read_with_its_shots_figures_and_verdict() {
             ".report.**.actual" => rounded_redaction(3),
             ".report.**.unexplained" => rounded_redaction(3),
             ".report.shots[].gap" => rounded_redaction(3),
+            ".report.shots[].share" => rounded_redaction(3),
+            ".report.**.model_error" => rounded_redaction(3),
             ".report.shots[].unclaimed.shares.*" => rounded_redaction(3),
         })
     });
