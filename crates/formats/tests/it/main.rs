@@ -6,4 +6,5 @@ mod asked;
 mod fuzz;
 mod order;
 mod shapes;
+mod words;
 mod workbooks;
