@@ -278,8 +278,9 @@ const SUMMARIES: &str = "average, avg, mean, median, std, std dev, stdev, st dev
 /// The same where they are not a block's label, which they may be as well.
 const EXTREMES: &str = "max, maximum, min, minimum, best, worst, range, sum, count, total, summe, anzahl, somme, suma, totale; 最大, 最小, 合計; 최대, 최소, 합계; 最大值, 最小值";
 
-/// Every term with what it means, the first of those that are alike first.
-fn terms() -> impl Iterator<Item = (&'static str, Means)> {
+/// What there is with its terms, English first; what comes first is believed where two languages
+/// say different things by one word.
+fn lists() -> impl Iterator<Item = (Means, &'static str)> {
     let values = VALUES.iter().map(|(q, terms)| (Means::Value(*q), *terms));
     let roles = ROLES
         .iter()
@@ -287,21 +288,23 @@ fn terms() -> impl Iterator<Item = (&'static str, Means)> {
     let either = EITHER
         .iter()
         .map(|(two, terms)| (Means::Either(*two), *terms));
-    let all = values
+    values
         .chain(roles)
         .chain([(Means::Backspin, BACKSPIN)])
-        .chain(either);
-    all.flat_map(|(means, terms)| each(terms).map(move |term| (term, means)))
+        .chain(either)
+}
+
+fn terms() -> impl Iterator<Item = (&'static str, Means)> {
+    lists().flat_map(|(means, terms)| each(terms).map(move |term| (term, means)))
 }
 
 /// Names of a column that counts the shots of which a row tells what they came to.
 const COUNTS: &str = "shots, count, shot count, number of shots, no of shots, num shots, total shots, # shots, shots hit, balls; \
     schläge, anzahl, anzahl schläge; coups, nombre de coups; golpes, número de golpes; colpi, numero di colpi; \
-    antal, antal slag; aantal, aantal slagen; 打数, 球数; 샷수, 샷 수; 杆数, 次";
+    antal, antal slag; aantal, aantal slagen; 打数, 球数; 샷수, 샷 수; 杆数";
 
 static KNOWN: LazyLock<HashMap<String, Means>> = LazyLock::new(|| {
     let mut known = HashMap::new();
-    // Where two languages say different things by one word, the first is believed.
     for (term, means) in terms() {
         known.entry(compact(term)).or_insert(means);
         let sorted = sorted(term);
@@ -317,9 +320,8 @@ static KNOWN: LazyLock<HashMap<String, Means>> = LazyLock::new(|| {
 static WORDS: LazyLock<Vec<(Vec<String>, Means)>> = LazyLock::new(|| {
     let words = |(term, means): (&str, Means)| {
         let plain = super::names::plain_text(term);
-        let words = plain.split(|c: char| !c.is_alphanumeric());
-        let words = words.filter(|word| !word.is_empty() && !BETWEEN.contains(word));
-        (words.map(str::to_owned).collect::<Vec<_>>(), means)
+        let words = words_of(&plain, &BETWEEN).map(str::to_owned);
+        (words.collect::<Vec<_>>(), means)
     };
     let all = terms().map(words);
     all.filter(|(words, _)| words.len() > 1).collect()
@@ -327,11 +329,8 @@ static WORDS: LazyLock<Vec<(Vec<String>, Means)>> = LazyLock::new(|| {
 
 /// Names that are English, or the same there.
 static ENGLISH: LazyLock<HashSet<String>> = LazyLock::new(|| {
-    let values = VALUES.iter().map(|(_, terms)| *terms);
-    let roles = ROLES.iter().map(|(_, terms)| *terms);
-    let either = EITHER.iter().map(|(_, terms)| *terms);
-    let all = values.chain(roles).chain(either).chain([BACKSPIN]);
-    all.filter_map(|terms| terms.split(';').next())
+    let english = lists().filter_map(|(_, terms)| terms.split(';').next());
+    english
         .flat_map(each)
         .flat_map(|term| [compact(term), in_english(term)])
         .collect()
@@ -369,12 +368,15 @@ fn sorted(name: &str) -> String {
 
 fn sorted_without(between: &[&str], name: &str) -> String {
     let plain = super::names::plain_text(name);
-    let words = plain.split(|c: char| !c.is_alphanumeric());
-    let mut words: Vec<&str> = words
-        .filter(|word| !word.is_empty() && !between.contains(word))
-        .collect();
+    let mut words: Vec<&str> = words_of(&plain, between).collect();
     words.sort_unstable();
     words.join(" ")
+}
+
+/// The words of a plain text that tell something.
+fn words_of<'a>(plain: &'a str, between: &'a [&str]) -> impl Iterator<Item = &'a str> {
+    let words = plain.split(|c: char| !c.is_alphanumeric());
+    words.filter(move |word| !word.is_empty() && !between.contains(word))
 }
 
 /// What a name says some of whose words are cut short, with a point behind each of them: "Áng.

@@ -55,7 +55,7 @@ pub fn named(text: &str) -> Option<Told> {
         | "rad" | "radians" | "rad/s" | "deg/s" | "°/s" | "km" | "mi" | "mile" | "miles"
         | "min" | "h" | "hz" | "g" | "w" | "kw" | "j" | "psi" | "hpa" | "mbar" | "°c" | "°f"
         | "oz" | "dd" | "bpm" | "°/sec" | "deg/sec" | "m/s2" | "n/kg" | "w/kg" | "kpa" | "bar"
-        | "inhg" | "score" | "pts" => {
+        | "inhg" => {
             return Some(Told::Other);
         }
         _ => return None,

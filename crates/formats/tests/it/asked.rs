@@ -135,7 +135,8 @@ fn what_several_shots_came_to_is_not_taken_for_a_shot() {
     }
     for file in [
         "Shots,Club,Carry (yd)\n1,7i,150\n1,7i,151\n",
-        "Shot,Club,Carry (yd)\n1,7i,150\n2,7i,151\n",
+        "Shots,Club,Carry (yd)\n1,7i,150\n2,7i,151\n",
+        "Shot Score,Club,Carry (yd)\n80,7i,150\n72,7i,151\n",
     ] {
         assert_eq!(keys(file), Vec::<String>::new(), "{file}");
     }

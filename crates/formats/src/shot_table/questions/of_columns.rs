@@ -467,9 +467,14 @@ impl Asked<'_> {
     /// Whether rows are shots, or what several came to.
     pub(super) fn averages(&self) -> Option<Question> {
         let several = |i: usize| {
-            let one = |cell: &&str| number(cell, Marks::Decimals).is_none_or(|(n, _)| n == 1.0);
-            let told = self.told(i);
-            of_several(&self.names[i]) && !told.is_empty() && !told.iter().all(one)
+            let numbers: Vec<f64> = self
+                .told(i)
+                .into_iter()
+                .filter_map(|cell| Some(number(cell, Marks::Decimals)?.0))
+                .collect();
+            // Rows that are counted from the first on are shots.
+            let counted = numbers.iter().zip(1..).all(|(n, nth)| *n == f64::from(nth));
+            of_several(&self.names[i]) && !counted && numbers.iter().any(|n| *n != 1.0)
         };
         let unused = |i: &usize| self.layout.columns[*i] == ColumnUse::Unused;
         let all = 0..self.layout.columns.len();
