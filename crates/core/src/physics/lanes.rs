@@ -34,6 +34,10 @@ pub(crate) trait Errand {
     /// Takes note of where the ball that was given out as the `job`-th touched the ground;
     /// it may fly on from there.
     fn landed(&mut self, job: usize, touch: &Touch) -> Option<Start>;
+    /// Whether it asks how high a ball flew, which costs as much as where it landed.
+    fn asks_for_apex(&self) -> bool {
+        true
+    }
 }
 
 /// Flies all that an errand gives out.
@@ -112,6 +116,7 @@ struct Balls {
     tolerance: Lane,
     time: Lane,
     apex: Lane,
+    asks_for_apex: bool,
     /// Which ball is in the lane, if any.
     job: [Option<usize>; WIDE],
     given: usize,
@@ -142,6 +147,7 @@ impl Balls {
             tolerance: zero,
             time: zero,
             apex: zero,
+            asks_for_apex: errand.asks_for_apex(),
             job: [None; WIDE],
             given: 0,
             flying: 0,
@@ -221,7 +227,7 @@ impl Balls {
             refused[i] = to.error.0[i] > allowed * self.tolerance.0[i];
             let landed = over(to.place[2].0[i], self.time.0[i]);
             let topped = (self.moving[2].0[i] > 0.0) & (to.moving[2].0[i] <= 0.0);
-            eventful |= landed | topped;
+            eventful |= landed | (topped & self.asks_for_apex);
         }
         let mut landed = [None; WIDE];
         let mut next = to.next;
@@ -270,7 +276,7 @@ impl Balls {
     fn look_at(&mut self, lane: usize, to: &Stepped<Lane>) -> Seen {
         let (rises, topped) = (self.moving[2].0[lane], to.moving[2].0[lane]);
         let landed = over(to.place[2].0[lane], self.time.0[lane]);
-        let over_the_top = rises > 0.0 && topped <= 0.0;
+        let over_the_top = self.asks_for_apex && rises > 0.0 && topped <= 0.0;
         if !(landed || over_the_top) {
             return Seen::Flying;
         }
@@ -367,7 +373,11 @@ impl Stretch {
         for _ in 0..6 {
             let value = from + t * (a + t * (c + t * d));
             let slope = a + t * (2.0 * c + t * 3.0 * d);
+            let before = t;
             t = (t - value / slope.min(-1e-9)).clamp(0.0, 1.0);
+            if (t - before).abs() <= f32::EPSILON {
+                break;
+            }
         }
         t
     }

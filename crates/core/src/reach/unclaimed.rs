@@ -11,7 +11,7 @@
 use crate::physics::air::Air;
 use crate::physics::club::Club;
 use crate::physics::conditions::Conditions;
-use crate::physics::flight::{SWING_ERROR, fly_all};
+use crate::physics::flight::{SWING_ERROR, carry_all};
 use crate::physics::launch::Launch;
 use crate::reach::window::{Aim, Freedom, Question, Speed, Useful, best};
 use crate::vocabulary::invalid::Invalid;
@@ -245,9 +245,7 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
     let flown = |wanted: fn(&(usize, Launch)) -> bool, air: &Air| {
         let launches = sets.iter().flat_map(|set| &set.flights);
         let launches: Vec<Launch> = launches.filter(|f| wanted(f)).map(|f| f.1).collect();
-        fly_all(&launches, air)
-            .into_iter()
-            .map(|flight| flight.carry)
+        carry_all(&launches, air).into_iter()
     };
     let mut in_reference = flown(|(pulled, _)| has(*pulled, Lever::Conditions), &reference);
     let mut in_here = flown(|(pulled, _)| !has(*pulled, Lever::Conditions), &here);
@@ -439,7 +437,7 @@ mod tests {
                 tolerance: 1.0,
             })
             .unwrap();
-            let carry = fly_all(&[attainable.at(speed)], &air)[0].carry;
+            let carry = carry_all(&[attainable.at(speed)], &air)[0];
             assert!(
                 (carry - searched.distance).abs() < 0.3 * YARD,
                 "{carry} {}",

@@ -35,6 +35,11 @@ pub struct Expected {
 pub fn air_ratio(club: Club, club_speed: f64, conditions: &Conditions) -> Result<f64, Invalid> {
     let launch = club.reference_launch(club_speed);
     let warmed = launch.at(conditions.liveliness() * launch.ball_speed);
+    if warmed == launch && conditions.air()? == Conditions::REFERENCE.air()? {
+        // It is the same flight.
+        launch.check()?;
+        return Ok(1.0);
+    }
     Ok(fly(&warmed, conditions)?.carry / fly(&launch, &Conditions::REFERENCE)?.carry)
 }
 
