@@ -483,7 +483,12 @@ impl Asked<'_> {
             "{} suggests that a row sums several shots up, which is no shot. Is each row one shot?",
             self.name(at)
         );
-        let cells = self.first(at);
+        // Of those that begin with ones, the others are why it is asked.
+        let mut cells = self.first(at);
+        if cells.iter().all(|cell| cell == "1") {
+            let others = self.told(at).into_iter().filter(|cell| *cell != "1");
+            cells = others.take(3).map(str::to_owned).collect();
+        }
         let shots = choice(
             "each row is one shot",
             "columns",
