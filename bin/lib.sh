@@ -209,6 +209,39 @@ cluster_stop() {
   pg_data=
 }
 
+# Begins PgBouncer in transaction mode before the cluster, on a free port: pooler_port.
+pooler_start() {
+  pooler_dir=$(mktemp -d)
+  pooler_port=$(free_port)
+  cat >"$pooler_dir/pooler.ini" <<EOF
+[databases]
+* = host=127.0.0.1 port=$pg_port user=tally password=$(sed 's/.*:\(.*\)@.*/\1/' <<<"$pg_url")
+[pgbouncer]
+listen_addr = 127.0.0.1
+listen_port = $pooler_port
+unix_socket_dir =
+logfile = $pooler_dir/log
+pidfile = $pooler_dir/pid
+auth_type = any
+pool_mode = transaction
+default_pool_size = 10
+max_client_conn = 2000
+server_idle_timeout = 5
+server_reset_query = DISCARD ALL
+server_reset_query_always = 1
+ignore_startup_parameters = extra_float_digits,options
+EOF
+  [ "$(id -u)" != 0 ] || chown -R postgres "$pooler_dir"
+  as_pg /usr/sbin/pgbouncer -q -d "$pooler_dir/pooler.ini" 8>&- || die "PgBouncer does not start; see $pooler_dir/log"
+}
+
+pooler_stop() {
+  [ -n "${pooler_dir:-}" ] || return 0
+  as_root kill "$(cat "$pooler_dir/pid")" 2>/dev/null
+  as_root rm -rf "$pooler_dir"
+  pooler_dir=
+}
+
 # database NAME: makes it unless it is there.
 database() {
   local there

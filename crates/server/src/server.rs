@@ -48,6 +48,8 @@ pub const LOOK_AGAIN: Duration = Duration::from_secs(60);
 pub struct Config {
     /// Address of the database.
     pub database_url: String,
+    /// Address of a pooler of transactions before it.
+    pub pooled_database_url: Option<String>,
     /// Address of a copy of it that pages are read from.
     pub read_database_url: Option<String>,
     /// How many connections to the database there may be.
@@ -79,6 +81,7 @@ impl Config {
         let any = SocketAddr::from(([127, 0, 0, 1], 0));
         Config {
             database_url: database_url.to_owned(),
+            pooled_database_url: None,
             read_database_url: None,
             connections: Connections::default(),
             web: any,
@@ -156,6 +159,10 @@ impl Server {
             None => None,
         };
         let store = open(config).await?;
+        let store = match &config.pooled_database_url {
+            Some(url) => store.through_pooler(url).await?,
+            None => store,
+        };
         let store = match &config.read_database_url {
             Some(url) => store.with_readers(url)?,
             None => store,

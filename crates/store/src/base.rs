@@ -1,6 +1,7 @@
 //! What every query stands on: connections, scope, locks, the list of tables.
 
 pub mod columns;
+pub(crate) mod connection;
 pub mod connections;
 pub mod error;
 pub(crate) mod home;
@@ -9,6 +10,7 @@ pub mod keys;
 pub mod live;
 pub(crate) mod locks;
 pub mod packed_trace;
+pub(crate) mod pools;
 pub mod readers;
 pub(crate) mod schema;
 pub(crate) mod scoped;

@@ -14,6 +14,10 @@ pub struct Serve {
     /// Address of the PostgreSQL database.
     #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
     database_url: String,
+    /// Address of a pooler before it that gives each transaction a connection: pages, changes and
+    /// shots go through it; what is heard of changes, files and archives do not.
+    #[arg(long, env = "POOLED_DATABASE_URL", hide_env_values = true)]
+    pooled_database_url: Option<String>,
     /// Address of a copy of it that follows it: pages are read from there, as soon as it has what
     /// the one who asks has done or heard of.
     #[arg(long, env = "READ_DATABASE_URL", hide_env_values = true)]
@@ -72,6 +76,7 @@ fn connections(typed: &str) -> Result<usize, String> {
 pub async fn run(serve: Serve) -> Result<(), StartError> {
     let server = Server::start(&Config {
         database_url: serve.database_url,
+        pooled_database_url: serve.pooled_database_url,
         read_database_url: serve.read_database_url,
         connections: Connections::of(serve.database_connections),
         web: SocketAddr::new(serve.host, serve.port),

@@ -5,6 +5,7 @@ use crate::cluster::{Cluster, as_postgres, free_port, kill_with_children};
 use crate::plans::every_page_answers;
 use crate::stage::{PLAYER, SESSION, Stage, shot};
 use futures_util::StreamExt;
+use serde_json::json;
 use std::path::PathBuf;
 use std::process::{Child, Stdio};
 use std::sync::Arc;
@@ -111,6 +112,68 @@ async fn every_page_is_read_through_a_pooler_of_transactions_by_many_browsers_on
     );
     let through: usize = through.parse().unwrap();
     assert!((1..=FEW).contains(&through), "{through}");
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_session_is_run_through_a_pooler_of_transactions_on_few_connections() {
+    let cluster = Cluster::begin().await;
+    let pooler = Pooler::begin(&cluster);
+    let stage = Stage::with_session_through(&cluster, &pooler.address()).await;
+    // Changes are heard of beside it.
+    let live = format!("{}/api/v1/live?sessions={SESSION}", stage.web);
+    let mut live = stage.http.get(&live).send().await.unwrap();
+    stage.device_with_shots(12).await;
+    let mut heard = Vec::new();
+    while !String::from_utf8_lossy(&heard).contains("changed") {
+        heard.extend(live.chunk().await.unwrap().expect("it goes on"));
+    }
+    every_page_answers(&stage).await;
+    let asking = (0..BROWSERS).map(|i| {
+        let (http, api) = (stage.http.clone(), format!("{}/api/v1", stage.web));
+        tokio::spawn(async move {
+            let id = uuid::Uuid::now_v7();
+            let player = json!({"id": id, "name": format!("Player {i}"), "born": 1990});
+            let players = format!("{api}/players");
+            let told = http.post(&players).json(&player).send().await.unwrap();
+            assert_eq!(told.status(), 201);
+            // It is there for whoever asks next, by whatever connection.
+            let told = http.get(format!("{players}/{id}")).send().await.unwrap();
+            assert_eq!(told.status(), 200);
+            // What is refused leaves nothing behind on a connection.
+            let told = http
+                .post(&players)
+                .json(&json!({"id": id, "name": "", "born": 1990}));
+            assert_eq!(told.send().await.unwrap().status(), 422);
+        })
+    });
+    for asking in asking.collect::<Vec<_>>() {
+        asking.await.unwrap();
+    }
+    // Who goes away before the answer leaves no transaction open behind.
+    let read = format!("{}/api/v1/sessions/{SESSION}/read", stage.web);
+    let leaving = (0..BROWSERS as u64).map(|i| {
+        let asked = stage.http.get(&read);
+        asked.timeout(Duration::from_millis(1 + i % 30)).send()
+    });
+    let left = futures_util::future::join_all(leaving).await;
+    assert!(left.iter().any(Result::is_err));
+    every_page_answers(&stage).await;
+    let open = "pg_stat_activity WHERE state LIKE 'idle in transaction%'";
+    assert_eq!(stage.counted(open).await, 0);
+    assert_eq!(stage.counted("player").await, 1 + BROWSERS as i64);
+    assert_eq!(stage.count("true").await, 12);
+    let ours = "pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()";
+    let hears = format!("{ours} AND query LIKE 'LISTEN%'");
+    assert_eq!(stage.counted(&hears).await, 1);
+    let others = format!("{ours} AND query NOT LIKE 'LISTEN%'");
+    // Those of browsers that went away are closed by and by.
+    let mut tries = 0;
+    while stage.counted(&others).await > FEW as i64 {
+        tries += 1;
+        assert!(tries < 100, "more than {FEW} connections stay open");
+        tokio::time::sleep(Duration::from_millis(50)).await;
+    }
     stage.clear().await;
 }
 

@@ -163,7 +163,17 @@ impl Stage {
         Stage::configured(database, config).await
     }
 
-    async fn configured(database: TestDatabase, config: Config) -> Stage {
+    /// Where `bin/test --pooled` tells of a pooler before the tests' common PostgreSQL, every server
+    /// asks through it.
+    async fn configured(database: TestDatabase, mut config: Config) -> Stage {
+        let common = std::env::var("TALLY_TEST_DATABASE_URL").unwrap_or_default();
+        let address = common.split(['@', '/']).nth_back(1).unwrap_or("nowhere");
+        if let Ok(pooler) = std::env::var("TALLY_TEST_POOLER")
+            && database.url.contains(address)
+        {
+            let pooled = database.url.replace(address, &pooler);
+            config.pooled_database_url.get_or_insert(pooled);
+        }
         let server = Server::start(&config).await.unwrap();
         let web = format!("http://{}", server.web_address().unwrap());
         let intake = server.intake_address().to_string();
@@ -210,10 +220,25 @@ impl Stage {
     /// The same on a cluster, with pages read at another address: of what follows it, or of what
     /// stands before it.
     pub async fn with_session_read_at(first: &Cluster, address: &str) -> Stage {
+        let read_there = |config: &mut Config, url| config.read_database_url = Some(url);
+        Stage::with_session_also_at(first, address, read_there).await
+    }
+
+    /// The same on a cluster before which a pooler stands at another address.
+    pub async fn with_session_through(first: &Cluster, pooler: &str) -> Stage {
+        let through = |config: &mut Config, url| config.pooled_database_url = Some(url);
+        Stage::with_session_also_at(first, pooler, through).await
+    }
+
+    async fn with_session_also_at(
+        first: &Cluster,
+        address: &str,
+        so: impl FnOnce(&mut Config, String),
+    ) -> Stage {
         let database = TestDatabase::create_on(first.url()).await;
         found(&database.url).await;
         let mut config = Config::local(&database.url);
-        config.read_database_url = Some(database.url.replace(&first.address(), address));
+        so(&mut config, database.url.replace(&first.address(), address));
         let mut stage = Stage::configured(database, config).await;
         stage.http = stage.signed_in(OWNER, PASSWORD).await;
         stage.equipped().await.begun().await

@@ -2,8 +2,8 @@
 //! comes over a connection is taken in by a task of the runtime that connected, and another may
 //! have threads that wait for others.
 
+use crate::base::connection::Connection;
 use diesel::{ConnectionError, ConnectionResult};
-use diesel_async::AsyncPgConnection;
 use std::future::Future;
 use tokio::runtime::Handle;
 
@@ -20,8 +20,8 @@ impl Home {
     /// Connects there.
     pub(crate) fn connect(
         &self,
-        connecting: impl Future<Output = ConnectionResult<AsyncPgConnection>> + Send + 'static,
-    ) -> impl Future<Output = ConnectionResult<AsyncPgConnection>> + Send + 'static {
+        connecting: impl Future<Output = ConnectionResult<Connection>> + Send + 'static,
+    ) -> impl Future<Output = ConnectionResult<Connection>> + Send + 'static {
         let connected = self.0.spawn(connecting);
         async move {
             let gone =

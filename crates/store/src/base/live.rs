@@ -3,11 +3,12 @@
 //! A change is announced inside its own transaction with NOTIFY, so it is heard only
 //! once it is committed, by every server that listens.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::readers::Position;
 use crate::base::store::Store;
 use diesel::sql_types::{Text, Uuid as SqlUuid};
-use diesel_async::{AsyncPgConnection, RunQueryDsl};
+use diesel_async::RunQueryDsl;
 use serde::{Deserialize, Serialize};
 use std::future::poll_fn;
 use std::time::Duration;
@@ -48,7 +49,7 @@ impl Changed {
 
 /// Announces a change when the transaction commits.
 pub(crate) async fn announce(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session: Uuid,
 ) -> Result<(), StoreError> {
@@ -71,7 +72,7 @@ pub(crate) async fn announce(
 /// change. What concerns every session of a school needs none: figures are kept by rules and
 /// offsets.
 async fn count_change(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session: Uuid,
 ) -> Result<(), StoreError> {
@@ -95,7 +96,7 @@ async fn count_change(
 
 /// Announces what every session of a school is read by: a rule, an offset, an aim.
 pub(crate) async fn announce_all(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
 ) -> Result<(), StoreError> {
     announce(connection, school, Uuid::nil()).await

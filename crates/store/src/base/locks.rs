@@ -1,16 +1,17 @@
 //! Taking turns, and the clock that all go by: what must not happen twice at once.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::schema::session;
 use chrono::{DateTime, Utc};
 use diesel::QueryResult;
 use diesel::prelude::*;
 use diesel::sql_types::Text;
-use diesel_async::{AsyncPgConnection, RunQueryDsl};
+use diesel_async::RunQueryDsl;
 use uuid::Uuid;
 
 /// Waits until nobody else's transaction is about this, and holds it until this one ends.
-pub(crate) async fn take_turns(connection: &mut AsyncPgConnection, about: &str) -> QueryResult<()> {
+pub(crate) async fn take_turns(connection: &mut Connection, about: &str) -> QueryResult<()> {
     diesel::sql_query("SELECT pg_advisory_xact_lock(hashtextextended($1, 0))")
         .bind::<Text, _>(about)
         .execute(connection)
@@ -21,7 +22,7 @@ pub(crate) async fn take_turns(connection: &mut AsyncPgConnection, about: &str) 
 /// Holds a session still until the transaction ends, while something is added to it.
 /// Answers when it ended, if it did.
 pub(crate) async fn lock_session(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     id: Uuid,
 ) -> Result<Option<DateTime<Utc>>, StoreError> {
@@ -36,7 +37,7 @@ pub(crate) async fn lock_session(
 }
 
 /// The database's clock, by which all tries are judged, whichever server took them.
-pub(crate) async fn clock(connection: &mut AsyncPgConnection) -> Result<DateTime<Utc>, StoreError> {
+pub(crate) async fn clock(connection: &mut Connection) -> Result<DateTime<Utc>, StoreError> {
     Ok(diesel::select(clock_timestamp())
         .get_result(connection)
         .await?)

@@ -1,26 +1,19 @@
 //! Copies of the database that are only read, and how far they must have come.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
-use crate::base::home::Home;
+use crate::base::pools::pool;
 use crate::base::scoped::Held;
-use diesel::connection::CacheSize;
+use diesel::QueryableByName;
 use diesel::sql_types::{Bool, Text};
-use diesel::{ConnectionError, ConnectionResult, QueryableByName};
+use diesel_async::pooled_connection::RecyclingMethod;
 use diesel_async::pooled_connection::deadpool::{Object, Pool};
-use diesel_async::pooled_connection::{
-    AsyncDieselConnectionManager, ManagerConfig, RecyclingMethod,
-};
-use diesel_async::{
-    AnsiTransactionManager, AsyncConnection, AsyncPgConnection, RunQueryDsl, SimpleAsyncConnection,
-    TransactionManager,
-};
+use diesel_async::{AnsiTransactionManager, RunQueryDsl, TransactionManager};
 use std::fmt;
-use std::future::poll_fn;
 use std::num::ParseIntError;
 use std::str::FromStr;
 use std::sync::{Mutex, PoisonError};
 use std::time::{Duration, Instant};
-use tokio_postgres::NoTls;
 
 /// How long a copy that is behind is waited for, and how often it is asked.
 const CATCHES_UP_WITHIN: Duration = Duration::from_millis(60);
@@ -61,7 +54,7 @@ impl fmt::Display for Position {
 
 /// Connections to a copy that is only read.
 pub(crate) struct Readers {
-    pool: Pool<AsyncPgConnection>,
+    pool: Pool<Connection>,
     /// Until when it is left alone.
     alone: Mutex<Option<Instant>>,
 }
@@ -70,6 +63,7 @@ pub(crate) struct Readers {
 const SCOPED: &str = "SELECT pg_last_wal_replay_lsn() IS NULL OR NOT pg_is_in_recovery() \
      OR pg_last_wal_replay_lsn() >= $3::pg_lsn AS fresh \
      FROM (SELECT set_config('transaction_read_only', 'on', true), set_config('jit', 'off', true), \
+         set_config('TimeZone', 'UTC', true), \
          set_config('tally.school', $1, true), set_config('tally.coach', $2, true), \
          set_config('role', 'amber_tally_app', true)) AS scoped";
 
@@ -84,20 +78,8 @@ impl Readers {
     /// is anything remembered on one after it: a pooler that gives each transaction another of
     /// its own connections may stand between.
     pub(crate) fn new(url: &str, most: usize) -> Result<Readers, StoreError> {
-        let mut config = ManagerConfig::default();
-        config.recycling_method = RecyclingMethod::Fast;
-        let home = Home::here();
-        config.custom_setup =
-            Box::new(move |url| Box::pin(home.connect(connected(url.to_owned()))));
-        let manager = AsyncDieselConnectionManager::new_with_config(url, config);
-        let pool = Pool::builder(manager)
-            .max_size(most)
-            .runtime(deadpool::Runtime::Tokio1)
-            .wait_timeout(Some(PATIENCE))
-            .create_timeout(Some(PATIENCE))
-            .recycle_timeout(Some(PATIENCE))
-            .build()
-            .map_err(|e| StoreError::Unreachable(e.to_string()))?;
+        let connected = |url: String| async move { Connection::pooled(&url).await };
+        let pool = pool(url, most, PATIENCE, RecyclingMethod::Fast, connected)?;
         Ok(Readers {
             pool,
             alone: Mutex::default(),
@@ -155,7 +137,7 @@ impl Readers {
 /// Begins a transaction that only reads and sees the rows of a school and of a person; whether it
 /// sees every change before a position.
 async fn scoped(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     [school, person]: [&str; 2],
     after: Position,
     began: Instant,
@@ -173,27 +155,4 @@ async fn scoped(
         }
         tokio::time::sleep(ASKED_EVERY).await;
     }
-}
-
-/// A new connection. What Diesel says on one before it is used, it says within a transaction too.
-async fn connected(url: String) -> ConnectionResult<AsyncPgConnection> {
-    let bad = |error: tokio_postgres::Error| ConnectionError::BadConnection(error.to_string());
-    let (client, mut connection) = tokio_postgres::connect(&url, NoTls).await.map_err(bad)?;
-    {
-        let mut begun = std::pin::pin!(client.batch_execute("BEGIN"));
-        tokio::select! {
-            done = &mut begun => done.map_err(bad)?,
-            _ = poll_fn(|cx| connection.poll_message(cx)) => {
-                return Err(ConnectionError::BadConnection("it broke at once".to_owned()));
-            }
-        }
-    }
-    let mut connection =
-        AsyncPgConnection::try_from_client_and_connection(client, connection).await?;
-    connection.set_prepared_statement_cache_size(CacheSize::Disabled);
-    connection
-        .batch_execute("COMMIT")
-        .await
-        .map_err(ConnectionError::CouldntSetupConfiguration)?;
-    Ok(connection)
 }

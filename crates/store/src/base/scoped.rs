@@ -1,8 +1,9 @@
 //! A connection that sees what its store may see, and goes back when it is dropped.
 
+use crate::base::connection::Connection;
 use diesel_async::pooled_connection::PoolableConnection;
 use diesel_async::pooled_connection::deadpool::Object;
-use diesel_async::{AnsiTransactionManager, AsyncPgConnection, TransactionManager};
+use diesel_async::{AnsiTransactionManager, TransactionManager};
 use std::ops::{Deref, DerefMut};
 use std::sync::{Arc, Mutex, PoisonError};
 use tokio::runtime::Handle;
@@ -12,14 +13,14 @@ const THERE: &str = "a connection is there until it is dropped";
 /// A connection of a pool, with whose rows it may see.
 pub(crate) struct Held {
     /// Always there until it is dropped.
-    connection: Option<Object<AsyncPgConnection>>,
+    connection: Option<Object<Connection>>,
     /// Whether that holds for a transaction, which ends before it goes back, and not for the
     /// connection.
     in_transaction: bool,
 }
 
 impl Held {
-    pub(crate) fn new(connection: Object<AsyncPgConnection>, in_transaction: bool) -> Held {
+    pub(crate) fn new(connection: Object<Connection>, in_transaction: bool) -> Held {
         Held {
             connection: Some(connection),
             in_transaction,
@@ -28,15 +29,15 @@ impl Held {
 }
 
 impl Deref for Held {
-    type Target = AsyncPgConnection;
+    type Target = Connection;
 
-    fn deref(&self) -> &AsyncPgConnection {
+    fn deref(&self) -> &Connection {
         self.connection.as_deref().expect(THERE)
     }
 }
 
 impl DerefMut for Held {
-    fn deref_mut(&mut self) -> &mut AsyncPgConnection {
+    fn deref_mut(&mut self) -> &mut Connection {
         self.connection.as_deref_mut().expect(THERE)
     }
 }
@@ -47,6 +48,10 @@ impl Drop for Held {
             return;
         };
         if !self.in_transaction {
+            // One that was left within a transaction holds a pooler's connection until it is closed.
+            if connection.is_broken() {
+                drop(Object::take(connection));
+            }
             return;
         }
         let Ok(runtime) = Handle::try_current() else {
@@ -97,15 +102,15 @@ impl Scoped {
 }
 
 impl Deref for Scoped {
-    type Target = AsyncPgConnection;
+    type Target = Connection;
 
-    fn deref(&self) -> &AsyncPgConnection {
+    fn deref(&self) -> &Connection {
         self.held.as_deref().expect(THERE)
     }
 }
 
 impl DerefMut for Scoped {
-    fn deref_mut(&mut self) -> &mut AsyncPgConnection {
+    fn deref_mut(&mut self) -> &mut Connection {
         self.held.as_deref_mut().expect(THERE)
     }
 }

@@ -2,6 +2,7 @@
 //!
 //! All of it is kept by the database's own user: the application's role cannot read it.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::locks::clock;
 use crate::base::schema::{coach, credential};
@@ -10,7 +11,7 @@ use crate::school::browsers::{close_all, open_browser};
 use crate::school::tries::forget_tries;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use diesel_async::{AsyncConnection, RunQueryDsl};
 use uuid::Uuid;
 
 /// What a person signs in with.
@@ -320,11 +321,7 @@ struct Now {
     left: bool,
 }
 
-async fn held(
-    connection: &mut AsyncPgConnection,
-    school: Uuid,
-    person: Uuid,
-) -> Result<Now, StoreError> {
+async fn held(connection: &mut Connection, school: Uuid, person: Uuid) -> Result<Now, StoreError> {
     let row: Credential = credential::table
         .find((school, person))
         .select(Credential::as_select())

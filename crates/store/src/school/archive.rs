@@ -125,7 +125,7 @@ impl Store {
             .batch_execute(&format!(
                 "SET TIME ZONE 'UTC'; SET ROLE {}; SET tally.school = '{school}'; \
                  BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY",
-                crate::base::store::ROLE
+                crate::base::pools::ROLE
             ))
             .await?;
         Ok(Export {

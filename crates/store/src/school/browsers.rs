@@ -1,6 +1,7 @@
 //! The browsers that are signed in, and those that are known by somebody's having signed in
 //! with them.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::locks::clock;
@@ -9,7 +10,7 @@ use crate::base::signed_in::SignedIn;
 use crate::base::store::Store;
 use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
-use diesel_async::{AsyncPgConnection, RunQueryDsl};
+use diesel_async::RunQueryDsl;
 use tally_core::school::access::{IDLE_S, KNOWN_S, Role, SIGNED_IN_S};
 use uuid::Uuid;
 
@@ -193,7 +194,7 @@ impl Store {
 }
 
 pub(crate) async fn open_browser(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     person: Uuid,
     token_sha256: &[u8],
@@ -215,7 +216,7 @@ pub(crate) async fn open_browser(
 }
 
 pub(crate) async fn close_all(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     person: Uuid,
     stays: Option<Uuid>,

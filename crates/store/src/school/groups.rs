@@ -1,5 +1,6 @@
 //! Groups of players: a list with a name.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::schema::{player, player_group, player_group_member};
 use crate::base::store::Store;
@@ -7,7 +8,7 @@ use diesel::dsl::{exists, select};
 use diesel::prelude::*;
 use diesel::result::DatabaseErrorKind;
 use diesel::result::Error::DatabaseError;
-use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
 use uuid::Uuid;
 
@@ -155,18 +156,14 @@ impl Store {
     }
 }
 
-async fn is_group(
-    connection: &mut AsyncPgConnection,
-    school: Uuid,
-    id: Uuid,
-) -> Result<bool, StoreError> {
+async fn is_group(connection: &mut Connection, school: Uuid, id: Uuid) -> Result<bool, StoreError> {
     let found = select(exists(player_group::table.find((school, id))));
     Ok(found.get_result(connection).await?)
 }
 
 /// Whether the coach sees somebody in it.
 async fn has_member(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     id: Uuid,
 ) -> Result<bool, StoreError> {

@@ -1,11 +1,12 @@
 //! Pages that a player reads without signing in.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::schema::player_link;
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel_async::{AsyncPgConnection, RunQueryDsl};
+use diesel_async::RunQueryDsl;
 use uuid::Uuid;
 
 /// A link to a player's page.
@@ -30,7 +31,7 @@ pub struct PlayerLink {
 
 /// Ends the links, calendar feeds and boards of a school whose makers left, or see the player no longer.
 pub(crate) async fn end_lost_links(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
 ) -> Result<(), StoreError> {
     let lost = |table: &str| {

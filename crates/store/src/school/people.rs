@@ -2,6 +2,7 @@
 //!
 //! All of it is kept by the database's own user: the application's role cannot change it.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::locks::take_turns;
@@ -12,7 +13,7 @@ use crate::school::browsers::close_all;
 use crate::school::links::end_lost_links;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use diesel_async::{AsyncConnection, RunQueryDsl};
 use tally_core::school::access::Role;
 use uuid::Uuid;
 
@@ -276,7 +277,7 @@ impl Store {
     }
 }
 
-async fn owners_who_sign_in(connection: &mut AsyncPgConnection) -> Result<i64, StoreError> {
+async fn owners_who_sign_in(connection: &mut Connection) -> Result<i64, StoreError> {
     let owners = credential::table
         .inner_join(
             coach::table.on(coach::school_id
@@ -288,10 +289,7 @@ async fn owners_who_sign_in(connection: &mut AsyncPgConnection) -> Result<i64, S
 }
 
 /// A school with its founder.
-async fn found(
-    connection: &mut AsyncPgConnection,
-    founder: &Founder<'_>,
-) -> Result<SignedIn, StoreError> {
+async fn found(connection: &mut Connection, founder: &Founder<'_>) -> Result<SignedIn, StoreError> {
     let (school_id, coach_id) = (Uuid::now_v7(), Uuid::now_v7());
     diesel::insert_into(school::table)
         .values((
@@ -315,7 +313,7 @@ async fn found(
 
 /// Gives a person a name to sign in with, which no other has in any school.
 async fn add_credential(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     person: Uuid,
     founder: &Founder<'_>,
@@ -346,7 +344,7 @@ async fn add_credential(
 
 /// A person who has not left, with their school.
 pub(crate) async fn signed_in_as(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     person: Uuid,
 ) -> Result<SignedIn, StoreError> {

@@ -1,5 +1,6 @@
 //! Wrong tries to sign in, and how they slow further ones.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::locks::{clock, take_turns};
 use crate::base::schema::wrong_try;
@@ -7,7 +8,7 @@ use crate::base::store::Store;
 use chrono::{DateTime, Duration, Utc};
 use diesel::dsl::{count_star, max};
 use diesel::prelude::*;
-use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use diesel_async::{AsyncConnection, RunQueryDsl};
 use tally_core::school::access::{TRIES_COUNT_S, Turn, WrongTries, turn};
 use uuid::Uuid;
 
@@ -102,7 +103,7 @@ impl Store {
 }
 
 pub(crate) async fn forget_tries(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     sign_in_name: &str,
 ) -> Result<(), StoreError> {
     diesel::delete(wrong_try::table.filter(wrong_try::sign_in_name.eq(sign_in_name)))
@@ -119,7 +120,7 @@ enum Which<'a> {
 
 /// The wrong tries of late.
 async fn tries(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     now: DateTime<Utc>,
     which: Which<'_>,
 ) -> Result<WrongTries, StoreError> {

@@ -1,5 +1,6 @@
 //! What is done in a session beside hitting.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::json::from_json;
 use crate::base::live::announce;
@@ -9,7 +10,7 @@ use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
 use diesel::sql_types::Bool;
-use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::session::acts::{Progress, SessionAct, progress};
 use tally_core::session::warm_up::Readiness;
@@ -106,7 +107,7 @@ impl Store {
 }
 
 pub(crate) async fn load(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session: Uuid,
 ) -> Result<Vec<(DateTime<Utc>, SessionAct)>, StoreError> {

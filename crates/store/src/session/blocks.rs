@@ -1,5 +1,6 @@
 //! Blocks: the stretches of a session, begun or to come.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::live::announce;
 use crate::base::locks::lock_session;
@@ -8,7 +9,7 @@ use crate::base::store::Store;
 use crate::session::acts;
 use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
-use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::session::acts::progress;
 use tally_core::session::label::asks_full_effort;
@@ -71,7 +72,7 @@ pub fn current(blocks: &[Block]) -> usize {
 
 /// Refuses a block that a hold stops.
 async fn not_held(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session_id: Uuid,
     plan: &PlannedBlock,
@@ -89,7 +90,7 @@ async fn not_held(
 
 /// Adds a block that was not planned, behind those begun and before those to come.
 async fn add_begun(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     (session_id, id): (Uuid, Uuid),
     blocks: Vec<Block>,
@@ -109,7 +110,7 @@ async fn add_begun(
 /// Adds a block for what a device tells of a shot. It does not become the one under way, so
 /// that shots told without it are not taken for its own.
 pub(crate) async fn add_told(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session_id: Uuid,
     blocks: Vec<Block>,
@@ -300,7 +301,7 @@ impl Store {
 
 /// Whether a session is held by a protocol, whose sets follow each other by themselves.
 pub(crate) async fn by_protocol(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session: Uuid,
 ) -> Result<bool, StoreError> {
@@ -309,7 +310,7 @@ pub(crate) async fn by_protocol(
 }
 
 pub(crate) async fn load_blocks(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session_id: Uuid,
 ) -> Result<Vec<Block>, StoreError> {
@@ -318,7 +319,7 @@ pub(crate) async fn load_blocks(
 }
 
 pub(crate) async fn blocks_of(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     sessions: &[Uuid],
 ) -> Result<HashMap<Uuid, Vec<Block>>, StoreError> {
@@ -339,7 +340,7 @@ pub(crate) async fn blocks_of(
 }
 
 pub(crate) async fn insert_blocks(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     blocks: &[Block],
 ) -> Result<(), StoreError> {
@@ -356,7 +357,7 @@ pub(crate) async fn insert_blocks(
 
 /// Puts these blocks, numbered from `first`, in place of those not begun.
 async fn replace_waiting(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session_id: Uuid,
     waiting: Vec<Block>,
@@ -386,7 +387,7 @@ pub(crate) fn one_of(blocks: &[Block], id: Uuid) -> Result<&Block, StoreError> {
 }
 
 pub(crate) async fn set_begun(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     id: Uuid,
     at: Option<DateTime<Utc>>,

@@ -1,6 +1,7 @@
 //! Shots as they are read back: what devices reported of them, what was typed, and what
 //! the coach did with them.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::json::Json;
 use crate::base::keys::Key;
@@ -8,7 +9,7 @@ use crate::base::schema::{device, reading, shot, shot_entry, shot_mark};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel_async::{AsyncPgConnection, RunQueryDsl};
+use diesel_async::RunQueryDsl;
 use std::collections::{HashMap, HashSet};
 use std::sync::Arc;
 use tally_core::shots::mark::{self, MarkKind, Marked, Reason};
@@ -126,7 +127,7 @@ impl Store {
 
 /// How many shots of a block stand.
 pub(crate) async fn shots_counting_in(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     block: Uuid,
 ) -> Result<i64, StoreError> {
@@ -162,7 +163,7 @@ pub(crate) async fn shots_counting_in(
 /// The shots of some sessions, each session's in hitting order; of more than `most`, about
 /// as many, chosen evenly from every session. Answers with how many there are.
 pub(crate) async fn shots_of(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     sessions: &[Uuid],
     most: usize,
@@ -223,7 +224,7 @@ fn merged(sources: &[(Source, Arc<Offsets>)], entries: &[Entry]) -> Reading {
 }
 
 async fn marks_of(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     shots: &[Uuid],
 ) -> Result<HashMap<Uuid, Vec<Mark>>, StoreError> {
@@ -241,7 +242,7 @@ async fn marks_of(
 
 /// What devices reported of some shots, with the offsets of each.
 async fn sources_of(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     shots: &[Uuid],
 ) -> Result<HashMap<Uuid, Vec<(Source, Arc<Offsets>)>>, StoreError> {
@@ -287,7 +288,7 @@ async fn sources_of(
 }
 
 async fn entries_of(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     shots: &[Uuid],
 ) -> Result<HashMap<Uuid, Vec<Entry>>, StoreError> {

@@ -1,5 +1,6 @@
 //! What people do with shots: type values, put readings together or apart, mark.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::live::announce;
@@ -11,7 +12,7 @@ use crate::shots::session_shots::Mark;
 use crate::shots::shot_intake::insert_untold;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use diesel_async::{AsyncConnection, RunQueryDsl};
 use tally_core::shots::mark::{MarkKind, Reason};
 use tally_core::vocabulary::quantity::Quantity;
 use uuid::Uuid;
@@ -285,7 +286,7 @@ impl Store {
 
 /// When a shot of a session was hit, if it is one of it.
 async fn hit_at_in(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session: Uuid,
     shot: Uuid,
@@ -304,7 +305,7 @@ async fn hit_at_in(
 
 /// Removes the shot `from` when nothing is left of it; its marks go to `to`.
 async fn clear_empty_shot(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     from: Uuid,
     to: Uuid,
@@ -344,7 +345,7 @@ async fn clear_empty_shot(
 
 /// The block of a shot of a session.
 async fn block_in(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session: Uuid,
     shot: Uuid,
@@ -365,7 +366,7 @@ async fn block_in(
 
 /// Refuses a second reading of a device for the same shot.
 async fn one_of_each_device(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     shot: Uuid,
     device: Uuid,

@@ -1,6 +1,7 @@
 //! Shots as devices report them: stored once, and put together with what another device
 //! reported of the same shot.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
 use crate::base::live::announce;
@@ -14,7 +15,7 @@ use crate::session::blocks::{
 use crate::shots::session_shots::shots_counting_in;
 use chrono::{DateTime, Duration, Utc};
 use diesel::prelude::*;
-use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use diesel_async::{AsyncConnection, RunQueryDsl};
 use tally_core::physics::club::Club;
 use tally_core::session::acts::{Progress, progress};
 use tally_core::session::tags::Tags;
@@ -94,7 +95,7 @@ impl Store {
 }
 
 async fn already_stored(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     new: &NewShot,
 ) -> Result<Option<Stored>, StoreError> {
@@ -126,7 +127,7 @@ async fn already_stored(
 /// Puts a shot into the block under way, or into one of what its device tells; during a pause
 /// it is set aside at once. Answers what of it could not be followed.
 async fn insert_shot(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session: Uuid,
     id: Uuid,
@@ -162,7 +163,7 @@ async fn insert_shot(
 
 /// Puts a shot of which nothing is told into the block under way.
 pub(crate) async fn insert_untold(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session: Uuid,
     id: Uuid,
@@ -174,7 +175,7 @@ pub(crate) async fn insert_untold(
 }
 
 async fn progress_of(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session: Uuid,
 ) -> Result<Progress, StoreError> {
@@ -190,7 +191,7 @@ async fn progress_of(
 /// begun, or one of its own. A club that no block is hit with moves nothing, nor does a block
 /// that there is no room for; both are told.
 async fn block_for(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session: Uuid,
     progress: &Progress,
@@ -245,11 +246,7 @@ async fn block_for(
     Ok((id, astray))
 }
 
-async fn club_of(
-    connection: &mut AsyncPgConnection,
-    school: Uuid,
-    id: Uuid,
-) -> Result<Club, StoreError> {
+async fn club_of(connection: &mut Connection, school: Uuid, id: Uuid) -> Result<Club, StoreError> {
     let Key(club) = session::table
         .filter(session::school_id.eq(school).and(session::id.eq(id)))
         .select(session::club)
@@ -260,7 +257,7 @@ async fn club_of(
 
 /// Whether the set under way has all it asks for, is left out or is held.
 async fn is_over(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     here: &Block,
     progress: &Progress,
@@ -275,7 +272,7 @@ async fn is_over(
 /// The shot that a device's reading belongs to: one that another device reported at the
 /// same moment, or a new one.
 async fn shot_for(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     new: &NewShot,
 ) -> Result<(Uuid, Astray), StoreError> {
@@ -324,7 +321,7 @@ async fn shot_for(
 /// Moves a shot to a block of what is told of it, where the device that told of it first could
 /// not: that it was no ball, say. Answers as [`insert_shot`].
 async fn put_right(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     session: Uuid,
     paired: Uuid,
@@ -351,7 +348,7 @@ async fn put_right(
 }
 
 async fn insert_reading(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     new: &NewShot,
 ) -> Result<Stored, StoreError> {

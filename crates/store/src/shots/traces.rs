@@ -1,12 +1,13 @@
 //! Whole traces of a force plate.
 
+use crate::base::connection::Connection;
 use crate::base::error::StoreError;
 use crate::base::live::announce;
 use crate::base::packed_trace::{alike, kept, read};
 use crate::base::schema::{reading, shot, trace};
 use crate::base::store::Store;
 use diesel::prelude::*;
-use diesel_async::{AsyncConnection, AsyncPgConnection, RunQueryDsl};
+use diesel_async::{AsyncConnection, RunQueryDsl};
 use tally_core::shots::trace::{Marks, Trace};
 use uuid::Uuid;
 
@@ -146,7 +147,7 @@ impl Store {
 
 /// Keeps a trace beside a shot; answers whether it was there before.
 async fn keep(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     shot: Uuid,
     told: &Trace,
@@ -174,7 +175,7 @@ async fn keep(
 }
 
 async fn trace_of(
-    connection: &mut AsyncPgConnection,
+    connection: &mut Connection,
     school: Uuid,
     (session, shot): (Uuid, Uuid),
 ) -> Result<Trace, StoreError> {
