@@ -5,6 +5,8 @@ export default defineConfig({
     environment: "jsdom",
     include: ["src/**/*.test.{ts,tsx}"],
     restoreMocks: true,
+    // What hangs ends; a busy machine is no fault of a test's.
+    testTimeout: 120_000,
     // Read for its colours; other styles are no business of these tests.
     css: { include: /look\.css/ },
     setupFiles: ["src/app/at-home.setup.ts"],

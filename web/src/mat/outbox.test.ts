@@ -40,8 +40,10 @@ afterEach(() => {
   localStorage.clear();
 });
 
-const settled = (tab: Tab) =>
-  vi.waitFor(() => expect(tab.outbox().waiting).toEqual([]), { timeout: 3000 });
+// What hangs ends; a busy machine is no fault of a test's.
+const PATIENCE = { timeout: 60_000 };
+
+const settled = (tab: Tab) => vi.waitFor(() => expect(tab.outbox().waiting).toEqual([]), PATIENCE);
 
 describe("the outbox", () => {
   it("sends in order, once each", async () => {
@@ -64,19 +66,16 @@ describe("the outbox", () => {
     one.enqueue(entry(1));
     other.enqueue(entry(2));
     one.enqueue(entry(3));
-    await vi.waitFor(() => expect(one.outbox().away || other.outbox().away).toBe(true));
+    await vi.waitFor(() => expect(one.outbox().away || other.outbox().away).toBe(true), PATIENCE);
     answers = taken;
     sent = [];
     const later = await openTab();
-    await vi.waitFor(
-      () => {
-        expect(new Set(sent)).toEqual(new Set(["/api/1", "/api/2", "/api/3"]));
-        expect(sent).toHaveLength(3);
-      },
-      { timeout: 12_000 },
-    );
+    await vi.waitFor(() => {
+      expect(new Set(sent)).toEqual(new Set(["/api/1", "/api/2", "/api/3"]));
+      expect(sent).toHaveLength(3);
+    }, PATIENCE);
     await settled(later);
-  }, 15_000);
+  });
 
   it("lets only one tab send at a time", async () => {
     let together = 0;
@@ -90,10 +89,10 @@ describe("the outbox", () => {
     };
     const [one, other] = [await openTab(), await openTab()];
     for (let n = 1; n <= 6; n++) (n % 2 ? one : other).enqueue(entry(n));
-    await vi.waitFor(() => expect(sent).toHaveLength(6), { timeout: 12_000 });
+    await vi.waitFor(() => expect(sent).toHaveLength(6), PATIENCE);
     expect(most).toBe(1);
     expect(new Set(sent).size).toBe(6);
-  }, 15_000);
+  });
 
   it("puts a refused entry aside with its words, and the others go on", async () => {
     answers = (path) => (path === "/api/2" ? problem(409, "the session has ended") : taken());
@@ -125,7 +124,7 @@ describe("the outbox", () => {
     await settled(before);
     answers = taken;
     const tab = await openTab();
-    await vi.waitFor(() => expect(tab.outbox().aside).toHaveLength(2));
+    await vi.waitFor(() => expect(tab.outbox().aside).toHaveLength(2), PATIENCE);
     const [first, second] = tab.outbox().aside;
     if (!first || !second) throw new Error("two stepped aside");
     sent = [];
@@ -140,7 +139,7 @@ describe("the outbox", () => {
     answers = () => problem(401, "sign in");
     const tab = await openTab();
     tab.enqueue(entry(1));
-    await vi.waitFor(() => expect(tab.outbox().away).toBe(true));
+    await vi.waitFor(() => expect(tab.outbox().away).toBe(true), PATIENCE);
     const { signedOut } = await import("../app/signed-out");
     expect(signedOut.getState().out).toBe(true);
     expect(tab.outbox().aside).toEqual([]);
@@ -164,7 +163,7 @@ describe("the outbox", () => {
   it("takes over what an older version left", async () => {
     localStorage.setItem("amber-tally.outbox", JSON.stringify([entry(8), entry(9)]));
     const tab = await openTab();
-    await vi.waitFor(() => expect(sent).toEqual(["/api/8", "/api/9"]));
+    await vi.waitFor(() => expect(sent).toEqual(["/api/8", "/api/9"]), PATIENCE);
     await settled(tab);
     expect(localStorage.getItem("amber-tally.outbox")).toBeNull();
   });
