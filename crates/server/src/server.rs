@@ -159,10 +159,6 @@ impl Server {
             None => None,
         };
         let store = open(config).await?;
-        let store = match &config.pooled_database_url {
-            Some(url) => store.through_pooler(url).await?,
-            None => store,
-        };
         let store = match &config.read_database_url {
             Some(url) => store.with_readers(url)?,
             None => store,
@@ -254,13 +250,21 @@ impl Server {
 async fn open(config: &Config) -> Result<Store, StoreError> {
     let began = Instant::now();
     loop {
-        match Store::open_with(&config.database_url, config.connections).await {
+        match opened(config).await {
             Err(StoreError::Unreachable(why)) if began.elapsed() < config.wait_for_database => {
                 tracing::warn!(why, "the database does not answer yet; waiting for it");
                 tokio::time::sleep(ASK_AGAIN).await;
             }
             done => return done,
         }
+    }
+}
+
+async fn opened(config: &Config) -> Result<Store, StoreError> {
+    let store = Store::open_with(&config.database_url, config.connections).await?;
+    match &config.pooled_database_url {
+        Some(url) => store.through_pooler(url).await,
+        None => Ok(store),
     }
 }
 

@@ -12,6 +12,7 @@ use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::Duration;
 use tally_server::http::access::POSITION;
+use tally_server::server::{Config, Server};
 
 /// Connections of the pooler to the database.
 const FEW: usize = 3;
@@ -174,6 +175,29 @@ async fn a_session_is_run_through_a_pooler_of_transactions_on_few_connections() 
         assert!(tries < 100, "more than {FEW} connections stay open");
         tokio::time::sleep(Duration::from_millis(50)).await;
     }
+    stage.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_pooler_before_another_database_is_refused_by_what_is_wrong() {
+    let stage = Stage::bare().await;
+    let other = Stage::bare().await;
+    let elsewhere = Config {
+        pooled_database_url: Some(other.url.clone()),
+        ..Config::local(&stage.url)
+    };
+    let error = Server::start(&elsewhere)
+        .await
+        .err()
+        .expect("it is refused");
+    assert!(error.to_string().contains("another database"), "{error}");
+    let nobody = Config {
+        pooled_database_url: Some(format!("postgres://tally@127.0.0.1:{}/tally", free_port())),
+        ..Config::local(&stage.url)
+    };
+    let error = Server::start(&nobody).await.err().expect("nobody is there");
+    assert!(error.to_string().contains("the pooler: "), "{error}");
+    other.clear().await;
     stage.clear().await;
 }
 

@@ -11,6 +11,7 @@ use diesel_async::pooled_connection::{
 };
 use std::future::Future;
 use std::time::Duration;
+use tokio_postgres::SimpleQueryMessage;
 
 /// The role that the application's queries run as, subject to row-level security.
 pub(crate) const ROLE: &str = "amber_tally_app";
@@ -159,6 +160,21 @@ pub(crate) async fn knock(url: &str) -> Result<tokio_postgres::Client, StoreErro
     let (client, connection) = connected.map_err(|error| no_connection(&error))?;
     tokio::spawn(connection);
     Ok(client)
+}
+
+/// In which language a database that nothing was said to tells its errors, and which one it is.
+pub(crate) async fn which(client: &tokio_postgres::Client) -> Result<[String; 2], StoreError> {
+    let asks = "SELECT current_setting('lc_messages'), \
+                (SELECT oid FROM pg_database WHERE datname = current_database()) \
+                || ' since ' || extract(epoch FROM pg_postmaster_start_time())";
+    // One message: a pooler may give the next to another connection.
+    let told = client.simple_query(asks).await?;
+    let row = told.iter().find_map(|told| match told {
+        SimpleQueryMessage::Row(row) => Some(row),
+        _ => None,
+    });
+    let column = |i| Some(row?.get(i)?.to_owned());
+    Ok([0, 1].map(|i| column(i).unwrap_or_default()))
 }
 
 /// Whether errors are told in English by a setting.

@@ -8,7 +8,7 @@ use crate::base::connection::Connection;
 use crate::base::connections::Connections;
 use crate::base::error::StoreError;
 use crate::base::pools::{
-    Kind, PATIENCE, Pooler, ROLE, checked_out, is_english, knock, pooled, straight,
+    Kind, PATIENCE, Pooler, ROLE, checked_out, is_english, knock, pooled, straight, which,
 };
 use crate::base::readers::{Position, Readers};
 use crate::base::scoped::{Held, Kept, Scoped};
@@ -134,15 +134,26 @@ impl Store {
     /// hears of changes, what migrates and what is long go past it.
     ///
     /// # Errors
-    /// [`StoreError::Unreachable`] when the address is none, or the pooler does not answer.
+    /// [`StoreError::Unreachable`] when the address is none, the pooler does not answer, or it leads
+    /// to another database; [`StoreError::Shut`] when it lets nobody in.
     pub async fn through_pooler(self, url: &str) -> Result<Store, StoreError> {
-        drop(knock(url).await?);
-        // One that nothing was said on yet.
-        let asked = knock(&self.url).await?;
-        let told = asked.query_one("SELECT current_setting('lc_messages')", &[]);
+        let of_pooler = |error| match error {
+            StoreError::Unreachable(why) => StoreError::Unreachable(format!("the pooler: {why}")),
+            StoreError::Shut(why) => StoreError::Shut(format!("the pooler: {why}")),
+            other => other,
+        };
+        let [language, there] = which(&knock(&self.url).await?).await?;
+        let pooler = knock(url).await.map_err(of_pooler)?;
+        let [_, pooled_to] = which(&pooler).await?;
+        if pooled_to != there {
+            return Err(StoreError::Unreachable(
+                "the pooler leads to another database than DATABASE_URL names; let both lead to one"
+                    .to_owned(),
+            ));
+        }
         let pooler = Pooler {
             url: url.to_owned(),
-            foreign: !is_english(told.await?.get(0)),
+            foreign: !is_english(&language),
         };
         let size = |pool: &Pool<Connection>| pool.status().max_size;
         Ok(Store {
