@@ -159,23 +159,32 @@ async fn a_session_is_run_through_a_pooler_of_transactions_on_few_connections() 
     });
     let left = futures_util::future::join_all(leaving).await;
     assert!(left.iter().any(Result::is_err));
+    let by_now = stage.ask("SELECT clock_timestamp()::text").await.concat();
     every_page_answers(&stage).await;
-    let open = "pg_stat_activity WHERE state LIKE 'idle in transaction%'";
-    assert_eq!(stage.counted(open).await, 0);
+    let open = format!(
+        "pg_stat_activity WHERE state LIKE 'idle in transaction%' AND xact_start < '{by_now}'"
+    );
+    comes_to(&stage, &open, 0).await;
     assert_eq!(stage.counted("player").await, 1 + BROWSERS as i64);
     assert_eq!(stage.count("true").await, 12);
     let ours = "pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()";
     let hears = format!("{ours} AND query LIKE 'LISTEN%'");
     assert_eq!(stage.counted(&hears).await, 1);
     let others = format!("{ours} AND query NOT LIKE 'LISTEN%'");
-    // Those of browsers that went away are closed by and by.
-    let mut tries = 0;
-    while stage.counted(&others).await > FEW as i64 {
-        tries += 1;
-        assert!(tries < 100, "more than {FEW} connections stay open");
+    comes_to(&stage, &others, FEW as i64).await;
+    stage.clear().await;
+}
+
+/// Waits until there are no more than so many of these rows: connections of browsers that went away
+/// are closed by and by.
+async fn comes_to(stage: &Stage, rows: &str, most: i64) {
+    for _ in 0..400 {
+        if stage.counted(rows).await <= most {
+            return;
+        }
         tokio::time::sleep(Duration::from_millis(50)).await;
     }
-    stage.clear().await;
+    panic!("more than {most} stay of {rows}");
 }
 
 #[tokio::test(flavor = "multi_thread")]
