@@ -52,6 +52,7 @@ async fn what_a_file_leaves_open_is_answered_and_nothing_goes_in_twice() {
         stage
             .choose("Which club is “Old faithful”?", "Driver")
             .await?;
+        stage.find("//main[not(contains(., 'open above'))]").await?;
         stage.press("Bring in").await?;
         stage.says("Say whose the rows of “Ada Quill” are").await?;
         stage
