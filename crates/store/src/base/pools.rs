@@ -169,12 +169,11 @@ pub(crate) async fn which(client: &tokio_postgres::Client) -> Result<[String; 2]
                 || ' since ' || extract(epoch FROM pg_postmaster_start_time())";
     // One message: a pooler may give the next to another connection.
     let told = client.simple_query(asks).await?;
-    let row = told.iter().find_map(|told| match told {
-        SimpleQueryMessage::Row(row) => Some(row),
+    let both = told.iter().find_map(|told| match told {
+        SimpleQueryMessage::Row(row) => Some([row.get(0)?.to_owned(), row.get(1)?.to_owned()]),
         _ => None,
     });
-    let column = |i| Some(row?.get(i)?.to_owned());
-    Ok([0, 1].map(|i| column(i).unwrap_or_default()))
+    both.ok_or_else(|| StoreError::Unreachable("it does not tell which database it is".to_owned()))
 }
 
 /// Whether errors are told in English by a setting.
