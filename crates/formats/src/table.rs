@@ -65,7 +65,7 @@ pub struct Done {
 }
 
 /// Rows that are worked on at once.
-const AT_ONCE: usize = 8192;
+const AT_ONCE: usize = 16384;
 /// Rows of one piece of text that is written by one core.
 const A_PIECE: usize = 512;
 
@@ -202,9 +202,14 @@ fn decimals(value: f64, to: &mut Vec<u8>) -> std::io::Result<()> {
     if hundredths.is_nan() || hundredths.abs() > 9e15 {
         return write!(to, "{value:.2}");
     }
-    let sign = if hundredths < 0.0 { "-" } else { "" };
+    if hundredths < 0.0 {
+        to.push(b'-');
+    }
     let hundredths = hundredths.abs() as u64;
-    write!(to, "{sign}{}.{:02}", hundredths / 100, hundredths % 100)
+    let rest = (hundredths % 100) as u8;
+    to.extend_from_slice(itoa::Buffer::new().format(hundredths / 100).as_bytes());
+    to.extend_from_slice(&[b'.', b'0' + rest / 10, b'0' + rest % 10]);
+    Ok(())
 }
 
 impl Columns {

@@ -19,7 +19,7 @@ use crate::physics::air::Air;
 use crate::physics::conditions::Conditions;
 use crate::physics::lanes::{self, Errand};
 use crate::physics::launch::Launch;
-use crate::physics::motion::{Forces, Start, Surroundings, Touch};
+use crate::physics::motion::{Forces, Start, Surroundings, Touch, length};
 use crate::vocabulary::invalid::Invalid;
 use rayon::prelude::*;
 use serde::Serialize;
@@ -67,13 +67,13 @@ impl Flight {
 
     pub(crate) fn from_touch(touch: &Touch) -> Self {
         let [_, y, _, vx, vy, vz, spin] = touch.at;
-        let ground_speed = (vx * vx + vy * vy).sqrt();
+        let ground_speed = length(vx, vy);
         Flight {
             carry: carry_to(touch),
             side: -y,
             apex: touch.apex,
             landing_angle_deg: (-vz).atan2(ground_speed).to_degrees(),
-            landing_speed: (ground_speed * ground_speed + vz * vz).sqrt(),
+            landing_speed: length(ground_speed, vz),
             landing_spin_rpm: spin * 30.0 / PI,
             hang_time: touch.time,
         }
@@ -83,7 +83,7 @@ impl Flight {
 /// How far from where it was hit a ball touches the ground, m; negative behind.
 fn carry_to(touch: &Touch) -> f64 {
     let [x, y, ..] = touch.at;
-    (x * x + y * y).sqrt().copysign(x)
+    length(x, y).copysign(x)
 }
 
 /// Where the ball was at one moment.
@@ -171,8 +171,11 @@ pub(crate) fn carry_all(launches: &[Launch], air: &Air) -> Vec<f64> {
     })
 }
 
-/// Launches that keep one core's lanes busy.
+/// Launches that keep one core's lanes busy, and how many more gain nothing.
 const BUSY: usize = 192;
+const BUSIEST: usize = 1024;
+/// Pieces for each core, so that none waits long for the last.
+const PIECES: usize = 8;
 
 /// Works on launches in pieces, over all cores where there are enough of them.
 pub(crate) fn in_lanes<T: Send>(
@@ -188,8 +191,10 @@ pub(crate) fn in_lanes<T: Send>(
     if launches.len() <= BUSY {
         return work(launches, &surroundings);
     }
+    // The lanes of a piece empty one by one at its end: the fewer ends, the better.
+    let piece = launches.len() / (PIECES * rayon::current_num_threads());
     launches
-        .par_chunks(BUSY)
+        .par_chunks(piece.clamp(BUSY, BUSIEST))
         .flat_map_iter(|piece| work(piece, &surroundings))
         .collect()
 }

@@ -7,11 +7,6 @@
 //! in double precision, less than 0.05 yd apart where they do not graze the ground. One
 //! machine always answers the same, whichever lane a flight falls in.
 
-#![expect(
-    clippy::needless_range_loop,
-    reason = "the same for every lane by its number is what becomes one instruction"
-)]
-
 mod lane;
 
 use crate::physics::equations::{self, Moving, Number, Stepped};
@@ -117,6 +112,8 @@ struct Balls {
     time: Lane,
     apex: Lane,
     asks_for_apex: bool,
+    /// Whether the top of the ball in the lane is looked for: it hops no higher than it flew.
+    tops: [bool; WIDE],
     /// Which ball is in the lane, if any.
     job: [Option<usize>; WIDE],
     given: usize,
@@ -148,6 +145,7 @@ impl Balls {
             time: zero,
             apex: zero,
             asks_for_apex: errand.asks_for_apex(),
+            tops: [false; WIDE],
             job: [None; WIDE],
             given: 0,
             flying: 0,
@@ -174,14 +172,15 @@ impl Balls {
                     time: 0.0,
                 };
                 if let Some(again) = errand.landed(job, &touch) {
-                    return self.put(lane, job, &again);
+                    return self.put(lane, job, &again, false);
                 }
             } else {
-                return self.put(lane, job, &start);
+                return self.put(lane, job, &start, self.asks_for_apex);
             }
         }
         self.flying -= usize::from(self.job[lane].is_some());
         self.job[lane] = None;
+        self.tops[lane] = false;
         let idle = Start {
             at: [0.0, 0.0, 1e4, 10.0, 0.0, 10.0, 0.0],
             axis: [0.0, -1.0, 0.0],
@@ -189,9 +188,10 @@ impl Balls {
         self.load(lane, &idle);
     }
 
-    fn put(&mut self, lane: usize, job: usize, start: &Start) {
+    fn put(&mut self, lane: usize, job: usize, start: &Start, top: bool) {
         self.flying += usize::from(self.job[lane].is_none());
         self.job[lane] = Some(job);
+        self.tops[lane] = top;
         self.load(lane, start);
     }
 
@@ -220,6 +220,7 @@ impl Balls {
         let (place, moving, slope) = (self.place, self.moving, self.slope);
         let to = pull.step(place, moving, slope, &self.axis, self.step, self.tolerance);
         let mut refused = [false; WIDE];
+        let mut events = [false; WIDE];
         let mut eventful = false;
         for i in 0..WIDE {
             let lands = WINDY & (to.place[2].0[i] <= 0.0);
@@ -227,13 +228,14 @@ impl Balls {
             refused[i] = to.error.0[i] > allowed * self.tolerance.0[i];
             let landed = over(to.place[2].0[i], self.time.0[i]);
             let topped = (self.moving[2].0[i] > 0.0) & (to.moving[2].0[i] <= 0.0);
-            eventful |= landed | (topped & self.asks_for_apex);
+            events[i] = landed | (topped & self.tops[i]);
+            eventful |= events[i];
         }
         let mut landed = [None; WIDE];
         let mut next = to.next;
         if eventful {
             for lane in 0..WIDE {
-                if refused[lane] || self.job[lane].is_none() {
+                if !events[lane] || refused[lane] || self.job[lane].is_none() {
                     continue;
                 }
                 match self.look_at(lane, &to) {
@@ -263,7 +265,7 @@ impl Balls {
             for (lane, touch) in landed.into_iter().enumerate() {
                 if let Some((job, touch)) = touch.zip(self.job[lane]).map(|(t, j)| (j, t)) {
                     match errand.landed(job, &touch) {
-                        Some(again) => self.put(lane, job, &again),
+                        Some(again) => self.put(lane, job, &again, false),
                         None => self.fill(lane, errand),
                     }
                 }
@@ -271,20 +273,17 @@ impl Balls {
         }
     }
 
-    /// Whether a lane's ball topped out, which is noted, or landed on the way `to`.
+    /// Where a lane's ball topped out, which is noted, or landed on the way `to`.
     #[inline(never)]
     fn look_at(&mut self, lane: usize, to: &Stepped<Lane>) -> Seen {
         let (rises, topped) = (self.moving[2].0[lane], to.moving[2].0[lane]);
         let landed = over(to.place[2].0[lane], self.time.0[lane]);
-        let over_the_top = self.asks_for_apex && rises > 0.0 && topped <= 0.0;
-        if !(landed || over_the_top) {
-            return Seen::Flying;
-        }
+        let over_the_top = self.tops[lane] && rises > 0.0 && topped <= 0.0;
         let stretch = Stretch::of(self, to, lane);
         let share = if landed { stretch.crossing(2) } else { 1.0 };
         if landed {
             let [_, _, _, vx, vy, vz, _] = stretch.to;
-            let grazes = vz.abs() < GRAZING as f32 * vx.hypot(vy);
+            let grazes = vz * vz < (GRAZING * GRAZING) as f32 * (vx * vx + vy * vy);
             let long = stretch.step > LONG_ENOUGH as f32;
             let down = stretch.to[2] <= 0.0;
             if down && grazes && long && share < NEAR_THE_END as f32 {

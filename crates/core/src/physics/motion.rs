@@ -202,7 +202,7 @@ impl<'a> Forces<'a> {
             }
             let stretch = Stretch::of(place, moving, slope, &to, step);
             let [vx, vy, vz, _] = to.moving;
-            if lands && vz.abs() < GRAZING * vx.hypot(vy) {
+            if lands && vz.abs() < GRAZING * length(vx, vy) {
                 let share = stretch.crossing(Z);
                 if share < NEAR_THE_END && step > LONG_ENOUGH {
                     step *= JUST_BEYOND * share;
@@ -282,7 +282,13 @@ impl<'a> Forces<'a> {
 
 /// What share of the error of others the flight of a ball of this velocity is allowed.
 pub(crate) fn allowed_share(vx: f64, vy: f64, vz: f64) -> f64 {
-    (vz / (FLAT * vx.hypot(vy).hypot(vz)).max(1e-6)).clamp(FLATTEST, 1.0)
+    (vz / (FLAT * length(length(vx, vy), vz)).max(1e-6)).clamp(FLATTEST, 1.0)
+}
+
+/// The length of two sides at a right angle. Nothing that flies is so fast or so slow that its
+/// square is no number, which `hypot` sees to at several times the cost.
+pub(crate) fn length(along: f64, across: f64) -> f64 {
+    (along * along + across * across).sqrt()
 }
 
 /// About how long a ball still flies, s: as if it went on falling as it does now, and at least

@@ -16,7 +16,7 @@ use crate::physics::equations::GRAVITY;
 use crate::physics::flight::{FLIGHT_ERROR, Flight, PathPoint, Waiting, in_lanes};
 use crate::physics::lanes::{self, Errand};
 use crate::physics::launch::{BALL_RADIUS, Launch};
-use crate::physics::motion::{Forces, SPIN, Start, State, Stretch, Touch, VZ, X, Y, Z};
+use crate::physics::motion::{Forces, SPIN, Start, State, Stretch, Touch, VZ, X, Y, Z, length};
 use crate::physics::turf::Ground;
 use crate::vocabulary::invalid::Invalid;
 use nalgebra::Vector3;
@@ -208,12 +208,15 @@ pub fn journey(launch: &Launch, conditions: &Conditions, every: f64) -> Result<J
 }
 
 fn rest(flight: &Flight, end: [f64; 2]) -> Rest {
-    let total = end[X].hypot(end[Y]).copysign(end[X]);
+    let total = length(end[X], end[Y]).copysign(end[X]);
     Rest {
         total,
         run: total - flight.carry,
         side: -end[Y],
-        error: (FLIGHT_ERROR * flight.carry).hypot(RUN_ERROR * (total - flight.carry)),
+        error: length(
+            FLIGHT_ERROR * flight.carry,
+            RUN_ERROR * (total - flight.carry),
+        ),
     }
 }
 
@@ -303,7 +306,7 @@ fn onward(touch: &Touch, ground: &Ground, hops: &mut usize) -> Onward {
     // Sliding gives way to rolling: a solid sphere keeps 5/7 of its travel and takes
     // 2/7 of its spin's.
     let rolling = velocity * (5.0 / 7.0) + spin.cross(&Vector3::z()) * (2.0 / 7.0 * BALL_RADIUS);
-    let speed = rolling.x.hypot(rolling.y);
+    let speed = length(rolling.x, rolling.y);
     let reach = speed / (2.0 * ground.rolling_resistance() * GRAVITY);
     Onward::Rest([at[X] + rolling.x * reach, at[Y] + rolling.y * reach])
 }
@@ -314,18 +317,20 @@ fn bounce(
     spin: Vector3<f64>,
     ground: &Ground,
 ) -> (Vector3<f64>, Vector3<f64>) {
-    let level = velocity.x.hypot(velocity.y);
-    let speed = velocity.norm();
-    let steepness = (-velocity.z).atan2(level);
-    let tilt = (DENT_DEG * ground.dent() * (speed / DENT_SPEED) * (2.0 * steepness).sin())
+    let along = length(velocity.x, velocity.y);
+    let speed = length(along, velocity.z).max(1e-9);
+    // The sine of twice the steepness, times the speed.
+    let steep = 2.0 * -velocity.z * along / speed;
+    let tilt = (DENT_DEG * ground.dent() * steep / DENT_SPEED)
         .clamp(0.0, DENT_MOST_DEG)
         .to_radians();
-    let heading = if level > 1e-9 {
-        Vector3::new(velocity.x / level, velocity.y / level, 0.0)
+    let heading = if along > 1e-9 {
+        Vector3::new(velocity.x / along, velocity.y / along, 0.0)
     } else {
         Vector3::zeros()
     };
-    let normal = (Vector3::z() * tilt.cos() - heading * tilt.sin()).normalize();
+    let (lean, upright) = tilt.sin_cos();
+    let normal = Vector3::z() * upright - heading * lean;
 
     let inward = -velocity.dot(&normal);
     let push = (1.0 + ground.restitution(inward)) * inward;
@@ -339,7 +344,7 @@ fn bounce(
     };
     // A ball that hardly presses into the grass is hardly held by it.
     let pressed = inward / (inward + GRASS_BENDS);
-    let rub = rub - heading * (ground.ploughing() * pressed * level);
+    let rub = rub - heading * (ground.ploughing() * pressed * along);
     (
         velocity + normal * push + rub,
         spin + arm.cross(&rub) / (0.4 * BALL_RADIUS * BALL_RADIUS),
