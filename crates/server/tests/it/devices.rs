@@ -2,6 +2,7 @@
 
 use crate::stage::{CAMERA, CAMERA_TOKEN, PLAYER, RADAR, SESSION, Stage, hello, id, session, shot};
 use serde_json::{Value, json};
+use tally_core::vocabulary::quantity::Quantity;
 use tally_server::server::{Config, Server};
 
 async fn listed(stage: &Stage, device: &str) -> Value {
@@ -203,6 +204,17 @@ async fn two_devices_that_disagree_are_told_apart_until_an_offset_is_adopted() {
     assert_eq!(stage.post("/sessions", &second).await.0, 201);
     hit_six(7, &id(2)).await;
     assert_eq!(speed().await["sessions"], 2);
+    // Where they are more than are looked at, each session gives as many, first to last.
+    let store = stage.store().await;
+    let school = store.founder().await.unwrap().school_id;
+    let store = store.for_school(school);
+    let [first, second] = [RADAR, CAMERA].map(|id| id.parse().unwrap());
+    let few = store.paired_readings(school, [first, second], 4).await;
+    let few = few.unwrap().into_iter().map(|(_, [radar, _])| {
+        let speed = radar.get(Quantity::ClubSpeed).unwrap() / 0.44704;
+        speed.round()
+    });
+    assert_eq!(few.collect::<Vec<_>>(), [93.0, 96.0, 99.0, 102.0]);
     assert_eq!(adopt().await.0, 204);
     assert!(speed().await["bias"]["value"].as_f64().unwrap().abs() < 1e-9);
     let none = json!({"against": RADAR, "quantity": "hand_speed"});

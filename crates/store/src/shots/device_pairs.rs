@@ -5,7 +5,7 @@ use crate::base::json::Json;
 use crate::base::schema::session;
 use crate::base::store::Store;
 use diesel::prelude::*;
-use diesel::sql_types::{Array, BigInt, Jsonb, Uuid as SqlUuid};
+use diesel::sql_types::{Array, Double, Jsonb, Uuid as SqlUuid};
 use diesel_async::RunQueryDsl;
 use tally_core::shots::reading::{self as core_reading, Reading};
 use uuid::Uuid;
@@ -51,13 +51,14 @@ impl Store {
     pub async fn device_pairs(&self, school: Uuid) -> Result<Vec<DevicePair>, StoreError> {
         let sessions = self.paired_sessions(school, LATEST).await?;
         Ok(diesel::sql_query(
-            // Most shots have one reading, and are done with once it is looked at.
-            "SELECT first, second, count(*) AS shots FROM (
-                 SELECT array_agg(DISTINCT reading.device_id) AS devices
-                 FROM shot
-                 JOIN reading ON (reading.school_id, reading.shot_id) = (shot.school_id, shot.id)
-                 WHERE shot.school_id = $1 AND shot.session_id = ANY($2)
-                 GROUP BY shot.id HAVING count(*) > 1
+            // A look into the index for each: workers that the planner would call in take longer to
+            // come than all of it takes.
+            "SELECT first, second, count(*) AS shots
+             FROM unnest($2) AS wanted, LATERAL (
+                 SELECT id FROM shot WHERE (school_id, session_id) = ($1, wanted) OFFSET 0
+             ) AS shot, LATERAL (
+                 SELECT array_agg(DISTINCT device_id) AS devices FROM reading
+                 WHERE (school_id, shot_id) = ($1, shot.id)
              ) AS told, unnest(devices) AS first, unnest(devices) AS second
              WHERE first < second
              GROUP BY 1, 2 ORDER BY 3 DESC, 1, 2",
@@ -79,9 +80,9 @@ impl Store {
             .await?)
     }
 
-    /// What two devices reported of the same shots of the latest sessions with two devices, at
-    /// most so many, with their offsets and the session
-    /// each was in, latest last.
+    /// What two devices reported of the same shots of the latest sessions with two devices, about
+    /// so many at most, with their offsets and the session each was in, latest last. No session
+    /// gives more than its share, and that from its whole length.
     ///
     /// # Errors
     /// [`StoreError::Database`].
@@ -97,6 +98,7 @@ impl Store {
         ];
         let mut rows: Vec<Told> = Vec::new();
         let sessions = self.paired_sessions(school, LATEST_OF_TWO).await?;
+        let share = most.div_ceil(sessions.len().clamp(1, AT_ONCE));
         for some in sessions.chunks(AT_ONCE) {
             if rows.len() >= most {
                 break;
@@ -104,24 +106,25 @@ impl Store {
             // A look into the index for each, whatever the planner knows: by its own lights it may
             // read all that the school has, to have them in order.
             let found: Vec<Told> = diesel::sql_query(
-                "SELECT shot.session_id, one.values AS one, two.values AS two
+                "SELECT shot.session_id, told.one, told.two
                  FROM unnest($2) WITH ORDINALITY AS wanted (id, nth), LATERAL (
-                     SELECT id, session_id, hit_at FROM shot
-                     WHERE (school_id, session_id) = ($1, wanted.id) OFFSET 0
+                     SELECT id, session_id, hit_at, row_number() OVER (ORDER BY hit_at) AS place,
+                         count(*) OVER () AS shots
+                     FROM shot WHERE (school_id, session_id) = ($1, wanted.id) OFFSET 0
                  ) AS shot, LATERAL (
-                     SELECT values FROM reading
-                     WHERE (school_id, shot_id, device_id) = ($1, shot.id, $3) OFFSET 0
-                 ) AS one, LATERAL (
-                     SELECT values FROM reading
-                     WHERE (school_id, shot_id, device_id) = ($1, shot.id, $4) OFFSET 0
-                 ) AS two
-                 ORDER BY nth, shot.hit_at DESC, shot.id LIMIT $5",
+                     SELECT (array_agg(values) FILTER (WHERE device_id = $3))[1] AS one,
+                         (array_agg(values) FILTER (WHERE device_id = $4))[1] AS two
+                     FROM reading WHERE (school_id, shot_id) = ($1, shot.id)
+                 ) AS told
+                 WHERE place % ceil(shots / $5)::bigint = 0
+                     AND told.one IS NOT NULL AND told.two IS NOT NULL
+                 ORDER BY nth, shot.hit_at DESC, shot.id",
             )
             .bind::<SqlUuid, _>(school)
             .bind::<Array<SqlUuid>, _>(some)
             .bind::<SqlUuid, _>(first)
             .bind::<SqlUuid, _>(second)
-            .bind::<BigInt, _>(i64::try_from(most - rows.len()).unwrap_or(i64::MAX))
+            .bind::<Double, _>(share as f64)
             .load(&mut self.connection().await?)
             .await?;
             rows.extend(found);
