@@ -79,17 +79,18 @@ pub struct Listed {
 pub fn roster(all: Vec<Listed>, asked: &str, order: RosterOrder, away: bool) -> Vec<Listed> {
     let words = words(asked);
     let fits = |one: &Listed| has(&format!("{} {}", one.name, one.aim), &words) == words.len();
-    let mut found: Vec<Listed> = all
+    let mut found: Vec<(usize, Listed)> = all
         .into_iter()
         .filter(|one| (away || !one.away) && fits(one))
+        .map(|one| (words.len() - has(&one.name, &words), one))
         .collect();
-    found.sort_by_cached_key(|one| {
-        let by_name = words.len() - has(&one.name, &words);
-        let latest = match order {
-            RosterOrder::Name => None,
-            RosterOrder::Last => one.last,
-        };
-        (by_name, std::cmp::Reverse(latest), one.name.clone(), one.id)
+    let latest = |one: &Listed| match order {
+        RosterOrder::Name => None,
+        RosterOrder::Last => one.last,
+    };
+    found.sort_by(|(a, one), (b, other)| {
+        let by_name = a.cmp(b).then_with(|| latest(other).cmp(&latest(one)));
+        by_name.then_with(|| (&one.name, one.id).cmp(&(&other.name, other.id)))
     });
-    found
+    found.into_iter().map(|(_, one)| one).collect()
 }

@@ -53,6 +53,19 @@ async fn players_are_found_put_in_order_and_told_a_few_at_a_time() {
     );
     assert_eq!(names(&roster("?words=bram&away=true").await), ["Bram Aske"]);
     assert_eq!(names(&roster("?words=%20").await).len(), 3);
+    // Without words the same order, as far as is asked for.
+    let come = ["Cato Flight", "Wren Aldous", "Åse Lund"];
+    assert_eq!(names(&roster("").await), come);
+    let two = roster("?most=2").await;
+    assert_eq!(
+        (names(&two), &two["found"]),
+        (come[..2].to_vec(), &json!(3))
+    );
+    let with_away = roster("?away=true&most=2").await;
+    let told = (names(&with_away), &with_away["found"]);
+    assert_eq!(told, (vec!["Bram Aske", "Cato Flight"], &json!(4)));
+    let last = ["Wren Aldous", "Cato Flight", "Åse Lund"];
+    assert_eq!(names(&roster("?order=last").await), last);
     assert_eq!(stage.get("/roster?order=best").await.0, 400);
     for bad in ["?most=0", "?most=501", "?words=%00"] {
         assert_eq!(stage.get(&format!("/roster{bad}")).await.0, 422, "{bad}");

@@ -8,9 +8,10 @@ use crate::base::store::Store;
 use crate::school::links::end_lost_links;
 use chrono::{DateTime, NaiveDate, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::{Array, BigInt, Text, Timestamptz, Uuid as SqlUuid};
+use diesel::sql_types::{Array, BigInt, Bool, Text, Timestamptz, Uuid as SqlUuid};
 use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
+use tally_core::school::roster::RosterOrder;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_core::vocabulary::playing_level::PlayingLevel;
 use uuid::Uuid;
@@ -110,6 +111,81 @@ impl Store {
     pub async fn roster(&self, school: Uuid) -> Result<Vec<RosterRow>, StoreError> {
         Ok(player::table
             .filter(player::school_id.eq(school))
+            .order((player::name, player::id))
+            .select(RosterRow::as_select())
+            .load(&mut self.connection().await?)
+            .await?)
+    }
+
+    /// The first of the school's players in an order; those who are away only where they are
+    /// asked for.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn roster_page(
+        &self,
+        school: Uuid,
+        order: RosterOrder,
+        away: bool,
+        most: i64,
+    ) -> Result<Vec<RosterRow>, StoreError> {
+        // Names in the order that core has them in, whatever the database's language.
+        let name = diesel::dsl::sql::<Text>("player.name COLLATE \"C\"");
+        let mut found = player::table
+            .filter(player::school_id.eq(school))
+            .select(RosterRow::as_select())
+            .limit(most)
+            .into_boxed();
+        if !away {
+            found = found.filter(player::archived_at.is_null());
+        }
+        if order == RosterOrder::Last {
+            found = found.order(player::last_session_at.desc().nulls_last());
+        }
+        let found = found.then_order_by(name).then_order_by(player::id);
+        Ok(found.load(&mut self.connection().await?).await?)
+    }
+
+    /// How many of the school's players come, and how many do not any more.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn players_counted(&self, school: Uuid) -> Result<[usize; 2], StoreError> {
+        let (all, away): (i64, i64) = player::table
+            .filter(player::school_id.eq(school))
+            .select((
+                diesel::dsl::count(player::id),
+                diesel::dsl::count(player::archived_at),
+            ))
+            .first(&mut self.connection().await?)
+            .await?;
+        Ok([all - away, away].map(|n| usize::try_from(n).unwrap_or_default()))
+    }
+
+    /// Those of the school's players in whose name or aim some words, folded, may be: any of them,
+    /// or all. Who has other letters than English ones is never left out, as only core knows how
+    /// these are folded.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn roster_with(
+        &self,
+        school: Uuid,
+        words: &[String],
+        all: bool,
+    ) -> Result<Vec<RosterRow>, StoreError> {
+        // Words have no signs that stand for others.
+        let like: Vec<String> = words.iter().map(|word| format!("%{word}%")).collect();
+        let text = "(player.name || ' ' || player.aim)";
+        let which = if all { "ALL" } else { "ANY" };
+        let within = diesel::dsl::sql::<Bool>(&format!(
+            "(octet_length{text} <> char_length{text} OR lower({text} COLLATE \"C\") LIKE {which}("
+        ))
+        .bind::<Array<Text>, _>(like)
+        .sql("))");
+        Ok(player::table
+            .filter(player::school_id.eq(school))
+            .filter(within)
             .order((player::name, player::id))
             .select(RosterRow::as_select())
             .load(&mut self.connection().await?)

@@ -10,7 +10,7 @@ use crate::state::App;
 use axum::Json;
 use chrono::NaiveDate;
 use serde::Deserialize;
-use std::collections::HashMap;
+use std::collections::{BTreeSet, HashMap};
 use tally_core::school::access::Right;
 use tally_core::school::find::{Kind, Thing, find, has, words};
 use tally_core::session::purpose::Purpose;
@@ -153,12 +153,8 @@ pub fn routes() -> OpenApiRouter<App> {
 async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thing>>, Problem> {
     let asked = text_within("words", &asked.words, 200)?;
     let (store, school) = (coach.store(), coach.school());
-    let players = store.roster(school).await?;
-    let names: HashMap<Uuid, String> = players
-        .iter()
-        .map(|player| (player.id, player.name.clone()))
-        .collect();
     let wanted = words(&asked);
+    let players = store.roster_with(school, &wanted, false).await?;
     // They come by name, which stays so among those that have as much of it.
     let mut meant: Vec<(usize, Uuid, &str)> = players
         .iter()
@@ -206,8 +202,12 @@ async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thin
         }
     }
     let sessions = store.session_lines(school, &theirs, LOOKED_THROUGH).await?;
-    things.extend(sessions.into_iter().map(|held| session(held, &names)));
     let decisions = store.latest_decisions(school, LOOKED_THROUGH).await?;
+    let whose = sessions.iter().map(|held| held.player_id);
+    let whose = whose.chain(decisions.iter().map(|taken| taken.player_id));
+    let whose: Vec<Uuid> = whose.collect::<BTreeSet<_>>().into_iter().collect();
+    let names = store.names_of_players(school, &whose).await?;
+    things.extend(sessions.into_iter().map(|held| session(held, &names)));
     things.extend(decisions.into_iter().map(|taken| decision(taken, &names)));
     Ok(Json(compute(school, move || find(&asked, things)).await?))
 }

@@ -14,6 +14,7 @@ use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 use std::ops::RangeInclusive;
 use tally_core::school::audited::Audited;
+use tally_core::school::find::words as words_of;
 use tally_core::school::player_facts::{FIRST_BORN, HEIGHT_M, MASS_KG};
 use tally_core::school::roster::{Listed, RosterOrder, roster as core_roster};
 use tally_core::vocabulary::invalid::{Invalid, within};
@@ -201,9 +202,16 @@ async fn roster(
         "players",
     )?;
     let order = wanted.order.unwrap_or_default();
-    let players = store.roster(school).await?;
-    let away = players.iter().filter(|p| p.archived_at.is_some()).count();
-    let all = players.len() - away;
+    let (with_away, most) = (wanted.away.unwrap_or_default(), most as usize);
+    let [all, away] = store.players_counted(school).await?;
+    let asked = words_of(&words);
+    let players = match asked.as_slice() {
+        [] => {
+            let most = i64::try_from(most).unwrap_or(i64::MAX);
+            store.roster_page(school, order, with_away, most).await?
+        }
+        asked => store.roster_with(school, asked, true).await?,
+    };
     let gone: HashMap<Uuid, DateTime<Utc>> = players
         .iter()
         .filter_map(|player| Some((player.id, player.archived_at?)))
@@ -215,14 +223,13 @@ async fn roster(
         name: player.name,
         aim: player.aim,
     });
-    let mut found = core_roster(
-        listed.collect(),
-        &words,
-        order,
-        wanted.away.unwrap_or_default(),
-    );
-    let how_many = found.len();
-    found.truncate(most as usize);
+    let mut found = core_roster(listed.collect(), &words, order, with_away);
+    let how_many = match asked.as_slice() {
+        [] if with_away => all + away,
+        [] => all,
+        _ => found.len(),
+    };
+    found.truncate(most);
     let ids: Vec<Uuid> = found.iter().map(|one| one.id).collect();
     let mut held = store.held_by(school, &ids).await?;
     let told = found.into_iter().map(|one| {
