@@ -105,6 +105,8 @@ pub struct SessionFigures {
     pub series: BTreeMap<(Series, Club, Quantity), Vec<f64>>,
     /// The best kept ball, whatever it was hit for.
     pub bests: BTreeMap<(Club, Quantity), Best>,
+    /// Means of the same values.
+    pub means: BTreeMap<(Club, Quantity), f64>,
     /// Clubs with which spin was measured, not only calculated.
     pub spin_measured: BTreeSet<Club>,
     /// Speeds of swings without a ball that were not set aside, m/s.
@@ -160,11 +162,38 @@ pub fn session_figures<'a>(
     for (swung, speed) in swings {
         told.swings.entry(swung).or_default().push(speed);
     }
-    let bests = all.into_iter().filter(|((_, q), _)| q.has_best());
-    told.bests = bests
-        .filter_map(|(key, values)| Some((key, Best::of(&values)?)))
-        .collect();
+    for (of, values) in all.into_iter().filter(|((_, q), _)| q.has_best()) {
+        if let Some(best) = Best::of(&values) {
+            told.bests.insert(of, best);
+            told.means
+                .insert(of, values.iter().sum::<f64>() / values.len() as f64);
+        }
+    }
     told
+}
+
+/// A player's usual and best speed with a club, m/s: the mean of the latest session that
+/// has any, and the fastest of all.
+///
+/// ```
+/// use tally_core::physics::club::Club;
+/// use tally_core::record::figures::{Best, SessionFigures, usual_and_best};
+/// use tally_core::vocabulary::quantity::Quantity;
+/// let of = (Club::Driver, Quantity::ClubSpeed);
+/// let mut session = SessionFigures::default();
+/// session.bests.insert(of, Best { best: 46.0, n: 2 });
+/// session.means.insert(of, 45.0);
+/// let mut before = session.clone();
+/// before.bests.insert(of, Best { best: 48.0, n: 1 });
+/// before.means.insert(of, 48.0);
+/// let latest_first = [SessionFigures::default(), session, before];
+/// assert_eq!(usual_and_best(&latest_first, Club::Driver), (Some(45.0), Some(48.0)));
+/// ```
+pub fn usual_and_best(latest_first: &[SessionFigures], club: Club) -> (Option<f64>, Option<f64>) {
+    let of = (club, Quantity::ClubSpeed);
+    let usual = latest_first.iter().find_map(|told| told.means.get(&of));
+    let bests = latest_first.iter().filter_map(|told| told.bests.get(&of));
+    (usual.copied(), bests.map(|told| told.best).reduce(f64::max))
 }
 
 #[cfg(test)]

@@ -68,21 +68,6 @@ pub struct LastTime {
     pub to_beat: Vec<ToBeat>,
 }
 
-/// A player's usual and best speed with a club, m/s: the mean of the latest session that
-/// has any, and the fastest of all. `latest_first` holds the kept speeds of each session.
-///
-/// ```
-/// use tally_core::session::last_time::usual_and_best;
-/// let latest_first = [vec![], vec![44.0, 46.0], vec![48.0]];
-/// assert_eq!(usual_and_best(&latest_first), (Some(45.0), Some(48.0)));
-/// ```
-pub fn usual_and_best(latest_first: &[Vec<f64>]) -> (Option<f64>, Option<f64>) {
-    let latest = latest_first.iter().find(|speeds| !speeds.is_empty());
-    let usual = latest.map(|speeds| speeds.iter().sum::<f64>() / speeds.len() as f64);
-    let best = latest_first.iter().flatten().copied().reduce(f64::max);
-    (usual, best)
-}
-
 /// Whether a session was an off day: its mean lies further under that of the session
 /// before it than the house allows. Its figures are not the ones to beat.
 ///

@@ -7,5 +7,6 @@ pub(crate) mod devices;
 pub(crate) mod doubtful;
 pub(crate) mod entries;
 pub(crate) mod exports;
+pub(crate) mod figures;
 pub(crate) mod imports;
 pub(crate) mod marks;

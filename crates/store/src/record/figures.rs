@@ -14,7 +14,7 @@ use uuid::Uuid;
 
 /// Raised whenever core counts, flags or words otherwise what is kept, so that nothing of
 /// before is taken in.
-const FORM: u32 = 4;
+const FORM: u32 = 5;
 
 /// What is known of a session's figures.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -25,10 +25,12 @@ pub struct KeptFigures {
     pub figures: Option<SessionFigures>,
     /// Which devices read most of it, those that read most first.
     pub devices: Vec<Uuid>,
+    /// Readings that wait for the coach's decision, those of swings without a ball too.
+    pub waiting: usize,
 }
 
-/// What is kept of a session: its figures and its devices.
-type Counted = (SessionFigures, Vec<Uuid>);
+/// What is kept of a session: its figures, its devices, and how many readings wait.
+type Counted = (SessionFigures, Vec<Uuid>, usize);
 
 impl Store {
     /// Which rules and device offsets figures are counted by: figures are kept under this
@@ -78,11 +80,17 @@ impl Store {
             let current = figures.filter(|_| by == Some(mark));
             // What cannot be read is counted again.
             let counted = current.and_then(|bytes| postcard::from_bytes::<Counted>(&bytes).ok());
-            let (figures, devices) = counted.unzip();
-            let kept = KeptFigures {
-                changes,
-                figures,
-                devices: devices.unwrap_or_default(),
+            let kept = match counted {
+                None => KeptFigures {
+                    changes,
+                    ..KeptFigures::default()
+                },
+                Some((figures, devices, waiting)) => KeptFigures {
+                    changes,
+                    figures: Some(figures),
+                    devices,
+                    waiting,
+                },
             };
             (session, kept)
         });
@@ -100,7 +108,8 @@ impl Store {
         counted: &[(Uuid, KeptFigures)],
     ) -> Result<(), StoreError> {
         let told = counted.iter().filter_map(|(session, kept)| {
-            let bytes = postcard::to_allocvec(&(kept.figures.as_ref()?, &kept.devices));
+            let bytes =
+                postcard::to_allocvec(&(kept.figures.as_ref()?, &kept.devices, kept.waiting));
             Some((*session, kept.changes, bytes.ok()?))
         });
         let (mut sessions, mut changes, mut figures) = (vec![], vec![], vec![]);

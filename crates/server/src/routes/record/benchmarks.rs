@@ -3,8 +3,9 @@
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path};
 use crate::http::problem::Problem;
-use crate::routes::record::occasions::{Recorded, devices_of, given_by, names_of, setting};
+use crate::routes::record::occasions::{Recorded, names_of, setting};
 use crate::routes::shots::balls::{StoredBall, sessions_balls};
+use crate::routes::shots::figures::{devices_of, given_by};
 use crate::state::App;
 use axum::http::StatusCode;
 use chrono::NaiveDate;

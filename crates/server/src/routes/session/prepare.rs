@@ -7,6 +7,7 @@ use crate::routes::session::acts::{age_of, build_of};
 use crate::routes::session::bag::BagClubView;
 use crate::routes::shots::balls::{StoredBall, sessions_balls};
 use crate::routes::shots::devices::DeviceView;
+use crate::routes::shots::figures::figures_of;
 use crate::state::App;
 use axum::Json;
 use axum::http::StatusCode;
@@ -14,12 +15,12 @@ use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::record::benchmark::BenchmarkSetting;
+use tally_core::record::figures::usual_and_best;
 use tally_core::session::bounds::{Swings, within_bounds};
-use tally_core::session::last_time::{LastTime, PastShot, last_time, to_beat_of, usual_and_best};
+use tally_core::session::last_time::{LastTime, PastShot, last_time, to_beat_of};
 use tally_core::session::plan::{self, Known, PlannedBlock};
 use tally_core::session::purpose::{Analysis, Purpose};
 use tally_core::session::warm_up::effort_cautions;
-use tally_core::statistics::summary::summarise;
 use tally_core::verdicts::house_rules::HouseRules;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::quantity::Quantity;
@@ -292,12 +293,12 @@ async fn speeds_so_far(
         .store()
         .sessions_with_club(school, player, club, None, LOOKED_AT)
         .await?;
-    let past = sessions_balls(coach.store(), school, past, rules).await?;
-    let speeds: Vec<Vec<f64>> = past
-        .iter()
-        .map(|(_, balls)| kept_speeds(balls, club))
-        .collect();
-    Ok(usual_and_best(&speeds))
+    let mut known = figures_of(coach.store(), school, &past, rules).await?;
+    let figures = past.iter().map(|session| {
+        let kept = known.remove(&session.id).unwrap_or_default();
+        kept.figures.unwrap_or_default()
+    });
+    Ok(usual_and_best(&figures.collect::<Vec<_>>(), club))
 }
 
 /// Keeps a plan, in place of one of the same name for the same purpose.
@@ -330,15 +331,6 @@ async fn forget_plan_template(coach: Coach, Path(id): Path<Uuid>) -> Result<Stat
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// Club speeds of the kept balls of a session that were hit with a club, m/s.
-fn kept_speeds(balls: &[StoredBall], club: Club) -> Vec<f64> {
-    let balls = balls.iter().map(|stored| &stored.ball);
-    balls
-        .filter(|ball| ball.kept() && ball.club == club)
-        .filter_map(|ball| ball.reading.get(Quantity::ClubSpeed))
-        .collect()
-}
-
 /// Which sessions are of a kind: what was done then can be beaten now.
 struct Kind<'a> {
     /// The numbers shown, the greatest first.
@@ -369,26 +361,24 @@ async fn last_of(
         })
         .take(LOOKED_BACK)
         .collect();
-    let mut read = sessions_balls(store, school, earlier, rules).await?;
+    let known = figures_of(store, school, &earlier, rules).await?;
     let greatest = kind.shown.iter().find(|q| q.has_best());
-    let means: Vec<Option<f64>> = read
-        .iter()
-        .map(|(_, balls)| {
-            let kept = balls.iter().map(|stored| &stored.ball);
-            let kept = kept.filter(|ball| ball.kept() && ball.club == club);
-            let values: Vec<f64> = kept
-                .filter_map(|ball| ball.counted(*greatest?, rules))
-                .collect();
-            summarise(&values, rules.interval_level).map(|told| told.mean)
-        })
-        .collect();
+    let mean = |session: &Session| {
+        let figures = known.get(&session.id)?.figures.as_ref()?;
+        figures.means.get(&(club, *greatest?)).copied()
+    };
+    let means: Vec<Option<f64>> = earlier.iter().map(mean).collect();
+    let to_beat = to_beat_of(&means, rules);
+    let wanted = match to_beat {
+        Some(place) => vec![earlier[place].clone()],
+        None => earlier,
+    };
     // Without the value to beat, the latest that has a ball of the club at all.
     let any = |(_, balls): &(Session, Vec<StoredBall>)| balls.iter().any(|b| b.ball.club == club);
-    let chosen = to_beat_of(&means, rules).or_else(|| read.iter().position(any));
-    let Some(chosen) = chosen else {
+    let read = sessions_balls(store, school, wanted, rules).await?;
+    let Some((session, balls)) = read.into_iter().find(any) else {
         return Ok(None);
     };
-    let (session, balls) = read.swap_remove(chosen);
     let past: Vec<PastShot<'_>> = balls
         .iter()
         .filter(|stored| stored.ball.club == club)
@@ -400,7 +390,7 @@ async fn last_of(
         .collect();
     Ok(Some(LastSession {
         told: last_time(kind.shown, &past, rules.interval_level),
-        after_off_day: chosen > 0 && means[..chosen].iter().any(Option::is_some),
+        after_off_day: to_beat.is_some_and(|place| means[..place].iter().any(Option::is_some)),
         session: session.id,
         started_at: session.started_at,
         zone: session.zone,

@@ -9,7 +9,7 @@ use tally_core::physics::conditions::Conditions;
 use tally_core::session::plan::PlannedBlock;
 use tally_core::shots::ball::{Ball, Strike};
 use tally_core::shots::mark::Decision;
-use tally_core::shots::standing::standing;
+use tally_core::shots::standing::{Judged, Standing, standing};
 use tally_core::statistics::looks::Looks;
 use tally_core::trials::opening::{Swing, leapt};
 use tally_core::verdicts::house_rules::HouseRules;
@@ -116,6 +116,37 @@ pub fn balls_in(hit: &HitSession, rules: &HouseRules, place: usize) -> Vec<Store
             })
         })
         .collect()
+}
+
+/// A reading that waits for the coach's decision.
+pub struct Waiting<'a> {
+    /// What was hit or swung.
+    pub shot: &'a Shot,
+    /// From 1, in hitting order.
+    pub number: usize,
+    /// With what.
+    pub club: Club,
+    /// Why it waits.
+    pub judged: Judged,
+}
+
+/// The readings of a session that wait, those of swings without a ball too.
+pub fn waiting_in<'a>(
+    hit: &'a HitSession,
+    rules: &'a HouseRules,
+) -> impl Iterator<Item = Waiting<'a>> {
+    let conditions = hit.session.conditions();
+    let judged = hit.shots.iter().zip(1..).map(move |(shot, number)| {
+        let club = hit.club_of(shot);
+        let decision = shot.marked().decision;
+        Waiting {
+            shot,
+            number,
+            club,
+            judged: Judged::of(&shot.reading, decision, club, &conditions, rules),
+        }
+    });
+    judged.filter(|waiting| waiting.judged.standing == Standing::Doubtful)
 }
 
 /// The swings without a ball of a session: those that were not set aside, and that a body can

@@ -4,6 +4,8 @@ use crate::guard::compute::compute;
 use crate::http::coach::Coach;
 use crate::http::extract::Query;
 use crate::http::problem::Problem;
+use crate::routes::shots::balls::{Waiting, waiting_in};
+use crate::routes::shots::figures::figures_of;
 use crate::state::App;
 use axum::Json;
 use chrono::{DateTime, Utc};
@@ -12,10 +14,7 @@ use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::shots::doubt::Doubt;
 use tally_core::shots::reading::Reading;
-use tally_core::shots::standing::{Judged, Standing};
-use tally_core::verdicts::house_rules::HouseRules;
 use tally_store::session::sessions::Session;
-use tally_store::shots::hit_sessions::HitSession;
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -63,11 +62,10 @@ struct Whose {
     player: Option<Uuid>,
 }
 
-/// Sessions that are read at first, and each time after, as most have nothing that waits; for many
-/// more at once PostgreSQL may read all that there are. And how many readings that wait are enough
-/// for a list.
-const AT_FIRST: usize = 8;
-const AT_A_TIME: usize = 16;
+/// Sessions that are looked at at once, as most have nothing that waits: for many more PostgreSQL
+/// may read all that there are.
+const AT_A_TIME: usize = 50;
+/// How many readings that wait are enough for a list.
 const ENOUGH: usize = 60;
 
 pub fn routes() -> OpenApiRouter<App> {
@@ -92,16 +90,18 @@ async fn doubtful(coach: Coach, Query(whose): Query<Whose>) -> Result<Json<Doubt
     };
     let mut looked_through = 0;
     let mut waiting: Vec<(Session, Vec<DoubtfulShot>)> = Vec::new();
-    let mut at_a_time = AT_FIRST;
-    while looked_through < latest.len() {
-        let rest = &latest[looked_through..];
-        let some = &rest[..at_a_time.min(rest.len())];
+    for some in latest.chunks(AT_A_TIME) {
         looked_through += some.len();
-        at_a_time = AT_A_TIME;
-        let hit = store.hit_sessions(school, some.to_vec()).await?;
-        let found = compute(coach.school(), move || {
+        let known = figures_of(store, school, some, &rules).await?;
+        let waits = |session: &&Session| known.get(&session.id).is_some_and(|k| k.waiting > 0);
+        let with: Vec<Session> = some.iter().filter(waits).cloned().collect();
+        if with.is_empty() {
+            continue;
+        }
+        let hit = store.hit_sessions(school, with).await?;
+        let found = compute(school, move || {
             let waiting = hit.into_par_iter().map(|hit| {
-                let shots = waiting_in(&hit, &rules);
+                let shots: Vec<_> = waiting_in(&hit, &rules).map(doubtful_shot).collect();
                 (hit.session, shots)
             });
             waiting.collect::<Vec<_>>()
@@ -135,23 +135,14 @@ async fn doubtful(coach: Coach, Query(whose): Query<Whose>) -> Result<Json<Doubt
     }))
 }
 
-/// The readings of a session that wait.
-fn waiting_in(hit: &HitSession, rules: &HouseRules) -> Vec<DoubtfulShot> {
-    let conditions = hit.session.conditions();
-    let numbered = hit.shots.iter().zip(1..);
-    numbered
-        .filter_map(|(shot, number)| {
-            let club = hit.club_of(shot);
-            let decision = shot.marked().decision;
-            let judged = Judged::of(&shot.reading, decision, club, &conditions, rules);
-            (judged.standing == Standing::Doubtful).then(|| DoubtfulShot {
-                shot: shot.id,
-                number,
-                club,
-                doubts: judged.doubts,
-                devices: shot.sources.iter().map(|s| s.device.to_string()).collect(),
-                reading: shot.reading.clone(),
-            })
-        })
-        .collect()
+fn doubtful_shot(waiting: Waiting<'_>) -> DoubtfulShot {
+    let shot = waiting.shot;
+    DoubtfulShot {
+        shot: shot.id,
+        number: waiting.number,
+        club: waiting.club,
+        doubts: waiting.judged.doubts,
+        devices: shot.sources.iter().map(|s| s.device.to_string()).collect(),
+        reading: shot.reading.clone(),
+    }
 }

@@ -7,9 +7,8 @@ use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;
 use crate::routes::session::read::asked_club;
 use crate::routes::session::sessions::{SessionView, view_hit};
-use crate::routes::shots::balls::{
-    StoredBall, clubs_of, labelled, looks_of, session_balls, sessions_balls,
-};
+use crate::routes::shots::balls::{StoredBall, clubs_of, labelled, looks_of, session_balls};
+use crate::routes::shots::figures::figures_of;
 use crate::routes::trials::decisions::DecisionView;
 use crate::state::App;
 use axum::response::Response;
@@ -18,7 +17,7 @@ use std::collections::BTreeMap;
 use tally_core::physics::club::Club;
 use tally_core::session::purpose::Analysis;
 use tally_core::session::read::Counts;
-use tally_core::shots::ball::{fastest, opening_club};
+use tally_core::shots::ball::opening_club;
 use tally_core::shots::standing::Standing;
 use tally_core::trials::compare::{SetProposal, propose_sets};
 use tally_core::trials::effort::{EffortQuestion, EffortReport, effort};
@@ -304,24 +303,8 @@ pub async fn fastest_before(
         .sessions_with_club(school, session.player_id, club, None, LOOKED_AT)
         .await?;
     others.retain(|other| other.id != session.id);
-    // What was counted of a session before tells its best.
-    let ids: Vec<Uuid> = others.iter().map(|other| other.id).collect();
-    let mark = store.figures_mark(school, rules).await?;
-    let mut best: Option<f64> = None;
-    for (id, kept) in store.kept_figures(school, &ids, mark).await? {
-        let Some(figures) = kept.figures else {
-            continue;
-        };
-        others.retain(|other| other.id != id);
-        let told = figures.bests.get(&(club, Quantity::ClubSpeed));
-        best = told
-            .map(|told| told.best)
-            .into_iter()
-            .chain(best)
-            .reduce(f64::max);
-    }
-    let others = sessions_balls(store, school, others, rules).await?;
-    let balls = others.iter().flat_map(|(_, balls)| balls);
-    let read = fastest(balls.map(|stored| &stored.ball), club);
-    Ok(read.into_iter().chain(best).reduce(f64::max))
+    let known = figures_of(store, school, &others, rules).await?;
+    let figures = known.into_values().filter_map(|kept| kept.figures);
+    let bests = figures.filter_map(|told| Some(told.bests.get(&(club, Quantity::ClubSpeed))?.best));
+    Ok(bests.reduce(f64::max))
 }
