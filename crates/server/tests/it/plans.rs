@@ -58,7 +58,7 @@ fn asked(path: &str, player: &str, session: &str) -> Option<String> {
         "peers" => "?club=driver&quantity=club_speed",
         "records" | "delivery" => "?club=driver",
         "prepare" => "?purpose=benchmark&club=driver",
-        "find" => "?words=player%20000",
+        "find" => "?words=mira%20ho",
         "over" => "?quantity=club_speed&value=40&unit=mps",
         "launch-spin" => "?units=mph_yd",
         "page-draft" => "?units=mph_yd&from=2026-01-01&to=2026-11-28",

@@ -538,15 +538,15 @@ impl Store {
             .await?)
     }
 
-    /// The latest sessions of a school by what they are found by, and before them all of some
-    /// players, the latest first.
+    /// The latest sessions of a school by what they are found by, so many, and before them so many
+    /// of some players, the latest first.
     ///
     /// # Errors
     /// [`StoreError::Database`].
     pub async fn session_lines(
         &self,
         school: Uuid,
-        players: &[Uuid],
+        (players, of_theirs): (&[Uuid], i64),
         most: i64,
     ) -> Result<Vec<SessionLine>, StoreError> {
         let connection = &mut self.connection().await?;
@@ -559,7 +559,9 @@ impl Store {
         let mut lines: Vec<SessionLine> = match players {
             [] => Vec::new(),
             players => {
-                let theirs = all().filter(session::player_id.eq_any(players));
+                let theirs = all()
+                    .filter(session::player_id.eq_any(players))
+                    .limit(of_theirs);
                 theirs.load(connection).await?
             }
         };

@@ -36,7 +36,7 @@ struct Told {
 }
 
 /// Sessions in which pairs are looked for: the latest in which two devices told of the same shot.
-const LATEST: i64 = 20;
+const LATEST: i64 = 10;
 /// Sessions that are read at once for what two devices told.
 const AT_ONCE: usize = 20;
 /// Sessions looked through, where what two given devices told is wanted.

@@ -12,8 +12,11 @@ SELECT school_id, pg_temp.made(), 'Radar ' || n, 'radar', now(), '{}', '["club_s
 FROM s, generate_series(1, 2) AS n;
 CREATE TEMP TABLE d AS SELECT (array_agg(id))[1] AS id FROM device;
 INSERT INTO player (school_id, id, name, born, left_handed, aim, coach_id, guardian)
-SELECT school_id, pg_temp.made(), 'Player ' || lpad(n::text, 5, '0'), 1970 + n % 45, n % 9 = 0, 'Number ' || n, c.id, ''
-FROM s, c, generate_series(1, $PLAYERS) AS n;
+SELECT school_id, pg_temp.made(), firsts[1 + n % 40] || ' ' || lasts[1 + n / 40 % 50] || ' ' || lpad(n::text, 5, '0'), 1970 + n % 45, n % 9 = 0, 'Number ' || n, c.id, ''
+FROM s, c, (VALUES (
+    string_to_array('Mira Dov Åse Bram Cato Wren Orla Tova Iven Sanne Loic Petra Ruben Ilse Marek Noor Finn Greta Hugo Inka Jonas Katla Lars Maud Nils Odile Pavel Quill Rosa Sven Thea Ugo Vera Wout Xenia Yann Zora Alba Bruno Clea', ' '),
+    string_to_array('Holm Straight Lund Aske Flight Aldous Finch Bergfal Corven Dallow Elstrup Fenmoor Garrow Hartsel Ivesko Jarnvik Kelder Lowmoor Marrick Nordal Oakhelm Pellworth Quarn Ravnsel Stenby Thorle Undel Varnholt Westrow Yarrick Zellin Ashgrove Brackwell Culmer Dunmarsh Eskdale Farrowby Gildern Hollbeck Isenmor Juddle Kirnsten Larchwood Mossvik Netherby Ormsten Pellock Rookhill Selmark Tarnby', ' ')
+)) AS names (firsts, lasts), generate_series(1, $PLAYERS) AS n;
 INSERT INTO session (school_id, id, player_id, purpose, club, place, altitude_m, temperature_c, humidity_pct, started_at, zone, ended_at, note, tags, paired)
 SELECT player.school_id, pg_temp.made(), player.id, (ARRAY['benchmark', 'technique', 'bag_gapping'])[1 + n % 3], (ARRAY['driver', 'iron7', 'wedge_pitching'])[1 + n % 3], 'Bay', 100, 20, 50,
   at, 'UTC', at + interval '50 minutes', '', '[]', n % 10 = 0

@@ -167,10 +167,10 @@ async fn pages(stage: &Stage, [name, password]: [&str; 2]) -> Vec<(String, [f64;
         ("who trains today", "/training-today".to_owned()),
         ("players", "/roster".to_owned()),
         ("players, latest first", "/roster?order=last".to_owned()),
-        ("players looked for", "/roster?words=player%2001".to_owned()),
+        ("players looked for", "/roster?words=mira%20ho".to_owned()),
         ("players to choose from", "/players".to_owned()),
         ("school", "/school".to_owned()),
-        ("find", "/find?words=player%20000".to_owned()),
+        ("find", "/find?words=mira%20ho".to_owned()),
         ("player", format!("/players/{player}")),
         (
             "record",

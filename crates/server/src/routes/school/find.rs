@@ -29,6 +29,8 @@ use uuid::Uuid;
 
 /// Sessions and decisions that are looked through, the latest; of players that are meant, all.
 const LOOKED_THROUGH: i64 = 400;
+/// Sessions of players of whom nothing but the name was asked.
+const FEW: i64 = 20;
 /// Players whose bags are looked into and for whom something can be begun.
 const MOST_PLAYERS: usize = 5;
 
@@ -185,6 +187,9 @@ async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thin
         ));
     }
     let theirs: Vec<Uuid> = meant.iter().map(|(_, id, _)| *id).collect();
+    // A name alone is of each of their sessions: the latest will do.
+    let named = meant.iter().all(|(has, ..)| *has == wanted.len());
+    let of_theirs = if named { FEW } else { i64::MAX };
     for (has, id, name) in meant {
         // A name alone means the player; more words mean something of theirs.
         if has < wanted.len() {
@@ -201,7 +206,9 @@ async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thin
             }
         }
     }
-    let sessions = store.session_lines(school, &theirs, LOOKED_THROUGH).await?;
+    let sessions = store
+        .session_lines(school, (&theirs, of_theirs), LOOKED_THROUGH)
+        .await?;
     let decisions = store.latest_decisions(school, LOOKED_THROUGH).await?;
     let whose = sessions.iter().map(|held| held.player_id);
     let whose = whose.chain(decisions.iter().map(|taken| taken.player_id));

@@ -21,9 +21,9 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
-/// Latest pairs looked at: by these, limits of agreement are known to a thirteenth of the spread,
-/// and from day to day they differ by more.
-const MOST_PAIRS: usize = 500;
+/// Latest pairs looked at: by these, limits of agreement are known to a tenth of the spread, and
+/// from day to day they differ by more.
+const MOST_PAIRS: usize = 300;
 
 /// Two devices.
 #[derive(Deserialize, IntoParams)]

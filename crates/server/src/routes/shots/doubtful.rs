@@ -88,30 +88,32 @@ async fn doubtful(coach: Coach, Query(whose): Query<Whose>) -> Result<Json<Doubt
         }
         None => (None, store.latest_sessions(school, most).await?),
     };
-    let mut looked_through = 0;
-    let mut waiting: Vec<(Session, Vec<DoubtfulShot>)> = Vec::new();
-    for some in latest.chunks(AT_A_TIME) {
-        looked_through += some.len();
+    let (mut looked_through, mut enough) = (0, 0);
+    let mut with: Vec<Session> = Vec::new();
+    'looking: for some in latest.chunks(AT_A_TIME) {
         let known = figures_of(store, school, some, &rules).await?;
-        let waits = |session: &&Session| known.get(&session.id).is_some_and(|k| k.waiting > 0);
-        let with: Vec<Session> = some.iter().filter(waits).cloned().collect();
-        if with.is_empty() {
-            continue;
-        }
-        let hit = store.hit_sessions(school, with).await?;
-        let found = compute(school, move || {
-            let waiting = hit.into_par_iter().map(|hit| {
-                let shots: Vec<_> = waiting_in(&hit, &rules).map(doubtful_shot).collect();
-                (hit.session, shots)
-            });
-            waiting.collect::<Vec<_>>()
-        })
-        .await?;
-        waiting.extend(found.into_iter().filter(|(_, shots)| !shots.is_empty()));
-        if waiting.iter().map(|(_, shots)| shots.len()).sum::<usize>() >= ENOUGH {
-            break;
+        for session in some {
+            if enough >= ENOUGH {
+                break 'looking;
+            }
+            looked_through += 1;
+            let waiting = known.get(&session.id).map_or(0, |kept| kept.waiting);
+            if waiting > 0 {
+                enough += waiting;
+                with.push(session.clone());
+            }
         }
     }
+    let hit = store.hit_sessions(school, with).await?;
+    let waiting = compute(coach.school(), move || {
+        let waiting = hit.into_par_iter().map(|hit| {
+            let shots: Vec<_> = waiting_in(&hit, &rules).map(doubtful_shot).collect();
+            (hit.session, shots)
+        });
+        let waiting = waiting.filter(|(_, shots)| !shots.is_empty());
+        waiting.collect::<Vec<_>>()
+    })
+    .await?;
     let shown: Vec<Uuid> = waiting
         .iter()
         .map(|(session, _)| session.player_id)
