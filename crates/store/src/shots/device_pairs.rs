@@ -80,6 +80,41 @@ impl Store {
             .await?)
     }
 
+    /// What two devices told of the same shots of some sessions, in their order and the latest of
+    /// each first; of a session that has more, so many.
+    async fn told_by_two(
+        &self,
+        school: Uuid,
+        [first, second]: [Uuid; 2],
+        sessions: &[Uuid],
+        share: usize,
+    ) -> Result<Vec<Told>, StoreError> {
+        // A look into the index for each, whatever the planner knows: by its own lights it may
+        // read all that the school has, to have them in order.
+        Ok(diesel::sql_query(
+            "SELECT shot.session_id, told.one, told.two
+             FROM unnest($2) WITH ORDINALITY AS wanted (id, nth), LATERAL (
+                 SELECT id, session_id, hit_at, row_number() OVER (ORDER BY hit_at) AS place,
+                     count(*) OVER () AS shots
+                 FROM shot WHERE (school_id, session_id) = ($1, wanted.id) OFFSET 0
+             ) AS shot, LATERAL (
+                 SELECT (array_agg(values) FILTER (WHERE device_id = $3))[1] AS one,
+                     (array_agg(values) FILTER (WHERE device_id = $4))[1] AS two
+                 FROM reading WHERE (school_id, shot_id) = ($1, shot.id)
+             ) AS told
+             WHERE place % ceil(shots / $5)::bigint = 0
+                 AND told.one IS NOT NULL AND told.two IS NOT NULL
+             ORDER BY nth, shot.hit_at DESC, shot.id",
+        )
+        .bind::<SqlUuid, _>(school)
+        .bind::<Array<SqlUuid>, _>(sessions)
+        .bind::<SqlUuid, _>(first)
+        .bind::<SqlUuid, _>(second)
+        .bind::<Double, _>(share as f64)
+        .load(&mut self.connection().await?)
+        .await?)
+    }
+
     /// What two devices reported of the same shots of the latest sessions with two devices, about
     /// so many at most, with their offsets and the session each was in, latest last. No session
     /// gives more than its share, and that from its whole length.
@@ -96,6 +131,7 @@ impl Store {
             self.device(school, first).await?.offsets,
             self.device(school, second).await?.offsets,
         ];
+        let devices = [first, second];
         let mut rows: Vec<Told> = Vec::new();
         let sessions = self.paired_sessions(school, LATEST_OF_TWO).await?;
         let share = most.div_ceil(sessions.len().clamp(1, AT_ONCE));
@@ -103,31 +139,14 @@ impl Store {
             if rows.len() >= most {
                 break;
             }
-            // A look into the index for each, whatever the planner knows: by its own lights it may
-            // read all that the school has, to have them in order.
-            let found: Vec<Told> = diesel::sql_query(
-                "SELECT shot.session_id, told.one, told.two
-                 FROM unnest($2) WITH ORDINALITY AS wanted (id, nth), LATERAL (
-                     SELECT id, session_id, hit_at, row_number() OVER (ORDER BY hit_at) AS place,
-                         count(*) OVER () AS shots
-                     FROM shot WHERE (school_id, session_id) = ($1, wanted.id) OFFSET 0
-                 ) AS shot, LATERAL (
-                     SELECT (array_agg(values) FILTER (WHERE device_id = $3))[1] AS one,
-                         (array_agg(values) FILTER (WHERE device_id = $4))[1] AS two
-                     FROM reading WHERE (school_id, shot_id) = ($1, shot.id)
-                 ) AS told
-                 WHERE place % ceil(shots / $5)::bigint = 0
-                     AND told.one IS NOT NULL AND told.two IS NOT NULL
-                 ORDER BY nth, shot.hit_at DESC, shot.id",
-            )
-            .bind::<SqlUuid, _>(school)
-            .bind::<Array<SqlUuid>, _>(some)
-            .bind::<SqlUuid, _>(first)
-            .bind::<SqlUuid, _>(second)
-            .bind::<Double, _>(share as f64)
-            .load(&mut self.connection().await?)
-            .await?;
-            rows.extend(found);
+            rows.extend(self.told_by_two(school, devices, some, share).await?);
+        }
+        // In most of them other devices may have told: then those in which these did give more.
+        let mut had: Vec<Uuid> = rows.iter().map(|told| told.session_id).collect();
+        had.dedup();
+        let larger = most.div_ceil(had.len().max(1));
+        if rows.len() < most && larger > share {
+            rows = self.told_by_two(school, devices, &had, larger).await?;
         }
         let pairs = rows.into_iter().rev().map(|told| {
             let pair = [
