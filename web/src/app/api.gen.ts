@@ -13383,7 +13383,7 @@ export interface operations {
                 order?: components["schemas"]["RosterOrder"];
                 /** @description Whether also those who do not come any more. */
                 away?: boolean;
-                /** @description How many are to be told at most, 1 to 500; 50 unless it is said. */
+                /** @description How many are to be told at most, 1 to 500; 25 unless it is said. */
                 most?: number;
             };
             header?: never;

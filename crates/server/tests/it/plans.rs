@@ -6,7 +6,7 @@ use tally_store::testing::{fill, parted};
 
 /// Players, sessions of each, shots of each session.
 const SCHOOL: [u32; 3] = [400, 20, 2];
-/// What is looked at, with the most rows of it that one page may read: what is of the fifty players
+/// What is looked at, with the most rows of it that one page may read: what is of the twenty-five players
 /// of a list, or in the latest of the school's sessions, and not in its 8,000 sessions.
 const MOST: [(&str, i64); 4] = [
     ("session", 2_500),

@@ -5,7 +5,7 @@ use crate::base::json::Json;
 use crate::base::schema::session;
 use crate::base::store::Store;
 use diesel::prelude::*;
-use diesel::sql_types::{Array, Double, Jsonb, Uuid as SqlUuid};
+use diesel::sql_types::{Array, BigInt, Jsonb, Uuid as SqlUuid};
 use diesel_async::RunQueryDsl;
 use tally_core::shots::reading::{self as core_reading, Reading};
 use uuid::Uuid;
@@ -81,7 +81,7 @@ impl Store {
     }
 
     /// What two devices told of the same shots of some sessions, in their order and the latest of
-    /// each first; of a session that has more, so many.
+    /// each first; of a session that has more shots, those among so many from first to last.
     async fn told_by_two(
         &self,
         school: Uuid,
@@ -102,7 +102,7 @@ impl Store {
                      (array_agg(values) FILTER (WHERE device_id = $4))[1] AS two
                  FROM reading WHERE (school_id, shot_id) = ($1, shot.id)
              ) AS told
-             WHERE place % ceil(shots / $5)::bigint = 0
+             WHERE place * least($5, shots) / shots > (place - 1) * least($5, shots) / shots
                  AND told.one IS NOT NULL AND told.two IS NOT NULL
              ORDER BY nth, shot.hit_at DESC, shot.id",
         )
@@ -110,7 +110,7 @@ impl Store {
         .bind::<Array<SqlUuid>, _>(sessions)
         .bind::<SqlUuid, _>(first)
         .bind::<SqlUuid, _>(second)
-        .bind::<Double, _>(share as f64)
+        .bind::<BigInt, _>(i64::try_from(share).unwrap_or(i64::MAX))
         .load(&mut self.connection().await?)
         .await?)
     }

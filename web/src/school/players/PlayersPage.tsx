@@ -20,7 +20,7 @@ const ORDERS: { value: Order; label: string }[] = [
   { value: "last", label: "who was here last" },
 ];
 /** How many are shown at first, and how many more at a time. */
-const STEP = 50;
+const STEP = 25;
 /** So few are seen at a glance, and need not be looked for. */
 const AT_A_GLANCE = 8;
 /** The longest list that is told. */

@@ -29,7 +29,7 @@ use utoipa_axum::routes;
 use uuid::Uuid;
 
 /// How many players are told unless it is said, and how many may be.
-const SHOWN: u32 = 50;
+const SHOWN: u32 = 25;
 const MOST_SHOWN: RangeInclusive<f64> = 1.0..=500.0;
 
 /// A player by name.
@@ -51,7 +51,7 @@ struct RosterWanted {
     order: Option<RosterOrder>,
     /// Whether also those who do not come any more.
     away: Option<bool>,
-    /// How many are to be told at most, 1 to 500; 50 unless it is said.
+    /// How many are to be told at most, 1 to 500; 25 unless it is said.
     most: Option<u32>,
 }
 
