@@ -539,7 +539,7 @@ impl Store {
     }
 
     /// The latest sessions of a school by what they are found by, so many, and before them so many
-    /// of some players, the latest first.
+    /// of each of some players, the latest first.
     ///
     /// # Errors
     /// [`StoreError::Database`].
@@ -556,15 +556,15 @@ impl Store {
                 .order((session::started_at.desc(), session::id))
                 .select(SessionLine::as_select())
         };
-        let mut lines: Vec<SessionLine> = match players {
-            [] => Vec::new(),
-            players => {
-                let theirs = all()
-                    .filter(session::player_id.eq_any(players))
-                    .limit(of_theirs);
-                theirs.load(connection).await?
-            }
-        };
+        let mut lines: Vec<SessionLine> = Vec::new();
+        for player in players {
+            // By the player first, which changes nothing but the index that is read.
+            let by_player = (session::player_id.desc(), session::started_at.desc());
+            let theirs = all().filter(session::player_id.eq(player));
+            let theirs = theirs.order(by_player).limit(of_theirs);
+            lines.extend(theirs.load::<SessionLine>(connection).await?);
+        }
+        lines.sort_by_key(|line| (std::cmp::Reverse(line.started_at), line.id));
         let latest: Vec<SessionLine> = all().limit(most).load(connection).await?;
         let others = latest.into_iter();
         lines.extend(others.filter(|line| !players.contains(&line.player_id)));
