@@ -5,6 +5,7 @@ import { Link, useSearchParams } from "react-router";
 import { answered, api, type Schemas } from "../../app/api";
 import { useSchool } from "../../app/asked";
 import { keys } from "../../app/keys";
+import { LOCALE } from "../../app/local";
 import { day } from "../../ui/day";
 import { Loading, Nothing, Trouble } from "../../ui/Notice";
 import { useSettled } from "../../ui/settled";
@@ -132,7 +133,7 @@ function PlayerRow({ player, hitting }: { player: Player; hitting: boolean }) {
         <span className="row-name">{player.name}</span>
         <span className="row-aim">{player.archived_at ? "put away" : player.aim}</span>
         <span className="row-count">
-          <b>{shots}</b> {shots === 1 ? "shot" : "shots"}
+          <b>{shots.toLocaleString(LOCALE)}</b> {shots === 1 ? "shot" : "shots"}
           <small>
             {sessions} {sessions === 1 ? "session" : "sessions"}
           </small>
