@@ -137,7 +137,7 @@ pub fn fly_by_fixed_steps(launch: &Launch, air: &Air, step: f64) -> Flight {
 
 /// Flies many launches through the same air, sixteen at once on every core
 /// ([`crate::physics::lanes`]): within 0.1 yd of plain steps of a millisecond where the ball
-/// starts at least a degree upwards.
+/// starts at least a degree upwards and does not skim the ground.
 ///
 /// # Errors
 /// [`Invalid`] for the first launch outside the domain, or for the conditions.

@@ -176,14 +176,6 @@ pub fn opening_club(own: Club, hit: &[Club]) -> Club {
         .unwrap_or(own)
 }
 
-/// The fastest kept swing with a club, m/s.
-pub fn fastest<'a>(balls: impl IntoIterator<Item = &'a Ball>, club: Club) -> Option<f64> {
-    let with_it = balls.into_iter().filter(|b| b.kept() && b.club == club);
-    with_it
-        .filter_map(|ball| ball.reading.get(Quantity::ClubSpeed))
-        .reduce(f64::max)
-}
-
 #[cfg(test)]
 pub(crate) mod tests {
     use super::*;

@@ -1,7 +1,9 @@
 //! What the store promises about schools.
 
+use std::collections::BTreeSet;
 use tally_core::physics::club::Club;
-use tally_store::school::players::Player;
+use tally_core::school::find::{has, words};
+use tally_store::school::players::{Player, RosterRow};
 use tally_store::testing::{TestDatabase, player};
 use tally_store::trials::decisions::NewDecision;
 use tally_store::{Store, StoreError};
@@ -31,6 +33,66 @@ async fn another_school_s_player_is_not_there() {
         Err(StoreError::NotFound("player"))
     ));
     assert_eq!(store.players(elsewhere).await.unwrap(), []);
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn whoever_core_finds_by_some_words_is_among_those_the_database_gives() {
+    let database = TestDatabase::create().await;
+    let store = Store::open(&database.url).await.unwrap();
+    let school = store.found_school("A", "B").await.unwrap().school_id;
+    let store = store.for_school(school);
+    for (name, aim) in [
+        ("Mira Holm", "a straighter driver"),
+        ("DOV STRAIGHT", ""),
+        ("Åse Lund", "Speed"),
+        ("İnce Kaya", ""),
+        ("山田 花子", ""),
+        ("Cato O'Neal-Holm", "100_% \\ carry"),
+    ] {
+        let aim = aim.to_owned();
+        let new = Player {
+            aim,
+            ..player(name)
+        };
+        store.add_player(school, &new).await.unwrap();
+    }
+    let everybody = store.roster(school).await.unwrap();
+    let names = |rows: &[RosterRow]| -> BTreeSet<String> {
+        rows.iter().map(|row| row.name.clone()).collect()
+    };
+    for asked in [
+        "mira",
+        "HOLM",
+        "straight",
+        "ase",
+        "ÅSE",
+        "ince",
+        "花子",
+        "o'neal",
+        "100_%",
+        "holm mira",
+        "dov driver",
+        "\u{212a}aya",
+        "nobody",
+        "i",
+    ] {
+        let words = words(asked);
+        for all in [true, false] {
+            let most = if all { words.len() } else { 1 };
+            let fits = |row: &&RosterRow| has(&format!("{} {}", row.name, row.aim), &words) >= most;
+            let found: Vec<RosterRow> = everybody.iter().filter(fits).cloned().collect();
+            let given = names(&store.roster_with(school, &words, all).await.unwrap());
+            assert!(names(&found).is_subset(&given), "{asked}: {given:?}");
+        }
+    }
+    // Who has English letters alone comes only where the words are.
+    let given = store.roster_with(school, &words("mira driver"), true).await;
+    let given = names(&given.unwrap());
+    assert!(
+        given.contains("Mira Holm") && !given.contains("DOV STRAIGHT"),
+        "{given:?}"
+    );
     database.remove().await.unwrap();
 }
 

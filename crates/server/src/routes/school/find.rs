@@ -27,9 +27,10 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 use uuid::Uuid;
 
-/// Sessions and decisions that are looked through, the latest; of players that are meant, all.
+/// Sessions and decisions that are looked through, the latest; of players of whom more than the
+/// name was asked, all.
 const LOOKED_THROUGH: i64 = 400;
-/// Sessions of players of whom nothing but the name was asked.
+/// Sessions looked through of each player of whom nothing but the name was asked.
 const FEW: i64 = 20;
 /// Players whose bags are looked into and for whom something can be begun.
 const MOST_PLAYERS: usize = 5;
