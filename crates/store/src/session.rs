@@ -5,5 +5,8 @@ pub mod bag;
 pub mod blocks;
 pub mod boards;
 pub mod corrections;
+pub mod places;
 pub mod plan_templates;
+pub mod session_lines;
 pub mod sessions;
+pub mod swings;

@@ -3391,6 +3391,11 @@ export interface components {
             /** @enum {string} */
             is: "sides";
         } | {
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+            /** @enum {string} */
+            is: "units";
+        } | {
             /** @enum {string} */
             is: "date";
         } | {

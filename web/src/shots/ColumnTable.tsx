@@ -75,42 +75,13 @@ export function ColumnTable({ looked, change, words }: Props) {
                     <Select
                       aria-label={`What ${name} holds`}
                       value={
-                        use.is === "value"
-                          ? use.quantity
-                          : use.is === "from"
-                            ? `from:${use.quantity}`
-                            : use.is === "shots" || use.is === "sides"
-                              ? `${use.is}:${use.quantity}`
-                              : use.is
+                        use.is === "value" ? use.quantity : (beside(use, words)[0]?.value ?? use.is)
                       }
                       popupMatchSelectWidth={false}
                       onChange={(value) => pick(i, value)}
                       options={[
                         ...ROLES,
-                        ...(use.is === "from"
-                          ? [
-                              {
-                                value: `from:${use.quantity}`,
-                                label: `how ${words.quantity(use.quantity).label.toLowerCase()} came about`,
-                              },
-                            ]
-                          : []),
-                        ...(use.is === "shots"
-                          ? [
-                              {
-                                value: `shots:${use.quantity}`,
-                                label: `a block of shots, ${words.quantity(use.quantity).label.toLowerCase()}`,
-                              },
-                            ]
-                          : []),
-                        ...(use.is === "sides"
-                          ? [
-                              {
-                                value: `sides:${use.quantity}`,
-                                label: `left or right, ${words.quantity(use.quantity).label.toLowerCase()}`,
-                              },
-                            ]
-                          : []),
+                        ...beside(use, words),
                         ...words.vocabulary.quantities.map((q) => ({
                           value: q.key,
                           label: q.label.toLowerCase(),
@@ -135,6 +106,19 @@ export function ColumnTable({ looked, change, words }: Props) {
       </section>
     </>
   );
+}
+
+/** What a column holds beside a value that stands in another. */
+function beside(use: ColumnUse, words: Words): { value: string; label: string }[] {
+  if (!("quantity" in use) || use.is === "value") return [];
+  const label = words.quantity(use.quantity).label.toLowerCase();
+  const told = {
+    from: `how ${label} came about`,
+    shots: `a block of shots, ${label}`,
+    sides: `left or right, ${label}`,
+    units: `unit of ${label}`,
+  };
+  return [{ value: `${use.is}:${use.quantity}`, label: told[use.is] }];
 }
 
 /** The question about units that a person answers by choosing one. */

@@ -198,6 +198,33 @@ pub fn side(cell: &str, letters: bool) -> Option<f64> {
     found.map(|(sign, _)| sign)
 }
 
+/// Whether a cell is a word for a side that is another one for left-handers.
+pub fn is_by_hand(cell: &str) -> bool {
+    let plain: String = plain_text(cell)
+        .chars()
+        .filter(|c| c.is_alphabetic())
+        .collect();
+    [
+        "inout",
+        "intoout",
+        "insideout",
+        "outin",
+        "outtoin",
+        "outsidein",
+        "open",
+        "closed",
+        "square",
+        "draw",
+        "fade",
+        "hook",
+        "slice",
+        "straight",
+        "toe",
+        "heel",
+    ]
+    .contains(&plain.as_str())
+}
+
 /// A cell without the word for its side before or behind it, and the sign that it gives.
 pub fn without_direction(quantity: Quantity, cell: &str, letters: bool) -> (&str, Option<f64>) {
     let words: &[[(f64, &[&str]); 2]] = match quantity {

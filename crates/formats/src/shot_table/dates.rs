@@ -116,6 +116,13 @@ pub fn fits(cell: &str, days: impl Into<DaysWritten>) -> Option<NaiveDate> {
     }
 }
 
+/// A day that is one however its numbers are ordered.
+pub fn plainly(text: &str) -> Option<NaiveDate> {
+    let mut read = DateStyle::ALL.map(|style| fits(text, style)).into_iter();
+    let day = read.next()??;
+    read.all(|other| other == Some(day)).then_some(day)
+}
+
 /// How days of numbers may be ordered, the likeliest first: the styles that make most of the
 /// cells a day that has come, one of those that make the same days.
 pub fn styles(cells: &[&str], year: Option<i32>, today: NaiveDate) -> Vec<DateStyle> {
@@ -233,7 +240,9 @@ pub fn time_of(text: &str) -> Option<NaiveTime> {
         .trim_end_matches("UHR")
         .trim()
         .replace("A.M.", "AM")
-        .replace("P.M.", "PM");
+        .replace("P.M.", "PM")
+        .replace("A. M.", "AM")
+        .replace("P. M.", "PM");
     let text = text.replace('H', ":");
     let text = text.trim_end_matches(':').replacen(',', ".", 1);
     [
@@ -293,6 +302,7 @@ mod tests {
             "18.04.2026, 15:07 Uhr",
             "18/04/2026 15h07",
             "18/04/2026 15.07",
+            "18/04/2026 3:07:00 p. m.",
         ] {
             let at = When::Local(day.and_hms_opt(15, 7, 0).unwrap());
             assert_eq!(date(cell, DateStyle::DayFirst), Ok(at), "{cell}");

@@ -15,8 +15,15 @@ pub fn as_text(cell: &str) -> Cow<'_, str> {
     }
 }
 
-/// A cell as it was before [`as_text`].
+/// A cell as it was before [`as_text`], or before a program wrote it as a formula so that no
+/// spreadsheet takes it for something else: `="007"`.
 pub fn taken_back(cell: &str) -> &str {
+    let quoted = cell
+        .strip_prefix("=\"")
+        .and_then(|cell| cell.strip_suffix('"'));
+    if let Some(text) = quoted.filter(|text| !text.contains('"')) {
+        return text;
+    }
     match cell.strip_prefix(SHOWN) {
         Some(before) if runs(before.trim_start_matches(SHOWN)) && !is_number(before) => before,
         _ => cell,
@@ -62,6 +69,18 @@ mod tests {
             "-12.3", "+4,5", "-12 yd", "92.4", "Stock", "7-iron", "'quoted'", "",
         ] {
             assert_eq!(as_text(plain), plain);
+        }
+    }
+
+    #[test]
+    fn what_a_program_wrote_as_a_formula_of_a_text_is_the_text() {
+        for (cell, was) in [
+            ("=\"007\"", "007"),
+            ("=\"\"", ""),
+            ("=\"a\"&\"b\"", "=\"a\"&\"b\""),
+            ("=\"", "=\""),
+        ] {
+            assert_eq!(taken_back(cell), was);
         }
     }
 

@@ -247,7 +247,8 @@ impl Sorts {
             .enumerate()
             .map(|(i, column)| match column {
                 ColumnUse::Number | ColumnUse::Date | ColumnUse::Time | ColumnUse::Club => true,
-                ColumnUse::Unused => !named(i),
+                // On its side, the first column was the names above the shots.
+                ColumnUse::Unused => !named(i) || (layout.across && i == 0),
                 _ => false,
             });
         let tells = tells.collect();
@@ -263,7 +264,9 @@ impl Sorts {
 
     /// What a row is.
     pub fn of(&self, cells: &StringRecord) -> Sort {
-        let Some(first) = cells.iter().position(|cell| !cell.trim().is_empty()) else {
+        // Some programs end a file by a character that is none.
+        let blank = |cell: &str| cell.chars().all(|c| c.is_whitespace() || c.is_control());
+        let Some(first) = cells.iter().position(|cell| !blank(cell)) else {
             return Sort::Blank;
         };
         if is_page(cells) {

@@ -16,6 +16,7 @@ use std::io::Read;
 use tally_core::shots::reading::Provenance;
 use tally_core::vocabulary::characters::kept;
 use tally_core::vocabulary::invalid::Invalid;
+use tally_core::vocabulary::quantity::Quantity;
 use tally_core::vocabulary::units::Unit;
 
 /// Rows among which the header is looked for.
@@ -33,6 +34,10 @@ pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
         let remedy = "unpack it and choose the table that is in it, or export the table as CSV or as a workbook";
         let problem = "is an archive of other files";
         return Err(Invalid::new("file", "", problem, remedy));
+    }
+    if head.starts_with(&[0xFF, 0xFE, 0, 0]) || head.starts_with(&[0, 0, 0xFE, 0xFF]) {
+        let remedy = "save it as UTF-8, or as a workbook";
+        return Err(Invalid::new("file", "", "is written as UTF-32", remedy));
     }
     if let Some(other) = something_else(head) {
         let remedy = "open it in a spreadsheet and save it as CSV or as a workbook";
@@ -57,11 +62,62 @@ pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
             remedy,
         ));
     }
-    let layout = match across(&grid, &source, &upright) {
-        Some((turned, grid)) => filled(turned, &grid, today)?,
-        None => filled(upright, &grid, today)?,
+    let (layout, grid) = match across(&grid, &source, &upright) {
+        Some((turned, grid)) => (filled(turned, &grid, today)?, grid),
+        None => (filled(upright, &grid, today)?, grid),
     };
-    Ok(layout)
+    if grid.shots(&layout).is_empty() && layout.header_row > 0 {
+        let problem = "sums shots up and holds none";
+        let remedy = "choose a file with a row for each shot";
+        return Err(Invalid::new("file", "", problem, remedy));
+    }
+    match in_another_shape(&grid, &layout) {
+        Some(why) => Err(why),
+        None => Ok(layout),
+    }
+}
+
+/// Why no row of a table is a shot, where its shape tells: a value in each row, or the shots of
+/// several clubs beside each other.
+fn in_another_shape(grid: &Grid, layout: &Layout) -> Option<Invalid> {
+    if layout.columns.iter().any(ColumnUse::holds_values) {
+        return None;
+    }
+    let rows = grid.shots(layout);
+    let names = grid.names(layout);
+    let is_value = |cell: &&&str| match says(cell, None) {
+        Says::Holds(held) => held.holds_values(),
+        Says::WithoutUnit(_) | Says::Either(..) => true,
+        _ => false,
+    };
+    let names_values = |i: &usize| {
+        let told = super::grid::told(&rows, *i);
+        let values: Vec<&&str> = told.iter().filter(is_value).collect();
+        let kinds: BTreeSet<&&str> = values.iter().copied().collect();
+        kinds.len() > 1 && kinds.len() < values.len() && values.len() * 10 >= told.len() * 8
+    };
+    if let Some(at) = (0..layout.columns.len()).find(names_values) {
+        let problem = "names a value in each row, where a row has to hold a whole shot";
+        let remedy = "give each value a column of its own, as a pivot table does";
+        return Some(Invalid::new("file", names[at].as_str(), problem, remedy));
+    }
+    let over = grid
+        .lines
+        .iter()
+        .find(|line| line.row + 1 == layout.header_row)?;
+    let beside = over
+        .cells
+        .iter()
+        .map(str::trim)
+        .filter(|c| clubs::club(c).is_some());
+    let beside: BTreeSet<&str> = beside.collect();
+    (beside.len() > 1).then(|| {
+        let problem = "stand beside each other, each with columns of its own";
+        let remedy =
+            "put their shots below each other, with the club in a column, or save each as a file";
+        let clubs: Vec<&str> = beside.into_iter().collect();
+        Invalid::new("file", clubs.join(", "), problem, remedy)
+    })
 }
 
 /// What it is where it is no table: a page of HTML, which some programs save under a workbook's
@@ -260,7 +316,10 @@ fn header_of(grid: &Grid) -> Option<usize> {
         .filter(|(known, at)| {
             let cells = &grid.lines[*at].cells;
             // One known name alone may be the title of a report.
-            *known >= 2 || (*known == 1 && words_only(cells) && numbers_below(grid, *at))
+            *known >= 2
+                || (*known == 1
+                    && (words_only(cells) || counts_up(cells))
+                    && numbers_below(grid, *at))
         })
         .max_by_key(|(known, at)| (*known, usize::MAX - at));
     if let Some((_, at)) = known {
@@ -280,6 +339,17 @@ fn header_of(grid: &Grid) -> Option<usize> {
         })
 }
 
+/// Whether the numbers of a row are 1, 2, 3 and so on, as those of shots are above their columns.
+fn counts_up(cells: &StringRecord) -> bool {
+    let numbers: Vec<&str> = cells
+        .iter()
+        .map(str::trim)
+        .filter(|c| is_number(c))
+        .collect();
+    let counted = |(n, nth): (&&str, u32)| n.parse() == Ok(nth);
+    numbers.len() > 1 && numbers.iter().zip(1..).all(counted)
+}
+
 fn numbers_below(grid: &Grid, at: usize) -> bool {
     let below = grid.lines.iter().skip(at + 1).take(3);
     below.flat_map(|line| line.cells.iter()).any(is_number)
@@ -297,8 +367,16 @@ fn across(here: &Grid, source: &Source, upright: &Layout) -> Option<(Layout, Gri
         .position(|line| line.row == upright.header_row);
     let upright_known = of_header.map_or(0, |at| known(here, at));
     let turned_known = known(&turned, 0);
-    // A column of labels below each other: three at least, and more than any row has.
-    (turned_known >= 3 && turned_known > upright_known && turned.lines.len() > 1).then(|| {
+    // A column of labels below each other: three at least, and more than any row has; or two and
+    // nothing else, where no row has any.
+    let labels: Vec<&str> = match turned.lines.first() {
+        Some(line) => line.cells.iter().skip(1).map(str::trim).collect(),
+        None => Vec::new(),
+    };
+    let told = labels.iter().filter(|label| !label.is_empty()).count();
+    let two = turned_known == 2 && told == 2 && labels[0] != labels[1] && upright_known == 0;
+    let enough = two || (turned_known >= 3 && turned_known > upright_known);
+    (enough && turned.lines.len() > 1).then(|| {
         let mut layout = laid_out(&turned, source.clone());
         layout.across = true;
         layout.header_row = 1;
@@ -353,26 +431,61 @@ pub(super) fn filled(mut layout: Layout, grid: &Grid, today: NaiveDate) -> Resul
         let cells = rows.iter().filter_map(|row| row.get(i)).map(str::trim);
         cells.filter(|cell| !is_nothing(cell)).collect()
     };
+    let name = |i: usize| header.as_ref().and_then(|cells| cells.get(i)).unwrap_or("");
     layout.columns = (0..width)
         .map(|i| {
-            let name = header.as_ref().and_then(|cells| cells.get(i)).unwrap_or("");
             let unit = units.as_ref().and_then(|cells| cells.get(i));
-            column_of(name, unit, &told(i), rows.len())
+            column_of(name(i), unit, &told(i), rows.len())
         })
         .collect();
+    // Of "Club type" and "Club name" the one counts whose clubs are known.
+    let clubs = (0..width).filter(|i| layout.columns[*i] == ColumnUse::Club);
+    let clubs: Vec<usize> = clubs.collect();
+    let known = |i: &usize| told(*i).iter().filter(|c| clubs::club(c).is_some()).count();
+    if let Some(best) = clubs.iter().rev().max_by_key(|i| known(i)) {
+        for i in clubs.iter().filter(|i| *i != best) {
+            layout.columns[*i] = ColumnUse::Unused;
+        }
+    }
     for i in 1..width {
         let (before, rest) = layout.columns.split_at_mut(i);
         if !before.iter().any(|other| rest[0].doubles(other)) {
             continue;
         }
         // "10.05.33" beside a day is a time of it.
-        let name = header.as_ref().and_then(|cells| cells.get(i)).unwrap_or("");
-        let clock = says(name, None) == Says::Holds(ColumnUse::Time)
+        let clock = says(name(i), None) == Says::Holds(ColumnUse::Time)
             && most(&told(i), &|cell| dates::time_of(cell).is_some());
         rest[0] = match clock && !before.contains(&ColumnUse::Time) {
             true => ColumnUse::Time,
             false => ColumnUse::Unused,
         };
+    }
+    // Of "1, 2, 3, Total" the last is what the others come to, and no shot's total.
+    let is_total = |i: usize| {
+        let total = Quantity::Total;
+        let held =
+            matches!(layout.columns[i], ColumnUse::Value { quantity, .. } if quantity == total);
+        let other = |j: &usize| *j != i && layout.columns[*j] == ColumnUse::Unused;
+        let others: Vec<usize> = (0..width).filter(other).collect();
+        let value = |row: &StringRecord, j: usize| {
+            let told = number(row.get(j).unwrap_or("").trim(), Marks::Decimals);
+            told.map(|(value, _)| value)
+        };
+        let adds_up = |row: &&StringRecord| {
+            let parts: Vec<f64> = others.iter().filter_map(|j| value(row, *j)).collect();
+            let sum: f64 = parts.iter().sum();
+            parts.len() > 1 && value(row, i).is_some_and(|total| (total - sum).abs() < 0.5)
+        };
+        held && rows.iter().all(adds_up)
+    };
+    if let Some(i) = (0..width).find(|i| is_total(*i)) {
+        layout.columns[i] = ColumnUse::Unused;
+    }
+    let names: Vec<&str> = (0..width).map(name).collect();
+    for i in 0..width {
+        if let [quantity] = super::likely::told_by(&layout, &names, i, &told(i))[..] {
+            layout.columns[i] = ColumnUse::Units { quantity };
+        }
     }
     let dated: Vec<&str> = (0..width)
         .filter(|&i| layout.columns[i] == ColumnUse::Date)

@@ -119,6 +119,11 @@ pub enum ColumnUse {
         /// Which.
         quantity: Quantity,
     },
+    /// The unit, row by row, of a value that stands in another column.
+    Units {
+        /// Which.
+        quantity: Quantity,
+    },
     /// The day, and perhaps the time, of the shot.
     Date,
     /// The time of day.
@@ -306,6 +311,12 @@ impl Layout {
             style: self.dates,
             year: self.year,
         }
+    }
+
+    /// The column that tells the unit of a value row by row.
+    pub(crate) fn units_of(&self, quantity: Quantity) -> Option<usize> {
+        let units = ColumnUse::Units { quantity };
+        self.columns.iter().position(|column| *column == units)
     }
 
     /// Checks a layout that a person changed.

@@ -5,6 +5,7 @@ use super::layout::{ColumnUse, Layout};
 use super::line::Line;
 use super::names::{Says, says};
 use super::numbers::number;
+use super::terms::names_units;
 use super::{cells, clubs, units};
 use std::collections::BTreeSet;
 use tally_core::physics::club::Club;
@@ -53,6 +54,39 @@ pub fn likely_units(layout: &mut Layout, grid: &Grid) {
     }
 }
 
+/// The values whose unit a column tells row by row, where it is named for units and holds nothing
+/// else: the one that its name says, or that stands before it where there are several such
+/// columns; else all that have none in their names and may be measured so.
+pub fn told_by(layout: &Layout, names: &[&str], at: usize, cells: &[&str]) -> Vec<Quantity> {
+    let free = matches!(
+        layout.columns[at],
+        ColumnUse::Unused | ColumnUse::Units { .. }
+    );
+    let named = names.get(at).and_then(|name| names_units(name));
+    let Some(of) = named.filter(|_| free && !cells.is_empty()) else {
+        return Vec::new();
+    };
+    let silent = |i: usize| match (layout.columns[i], says(names.get(i).unwrap_or(&""), None)) {
+        (ColumnUse::Value { quantity, .. }, Says::WithoutUnit(_) | Says::Either(_, None)) => {
+            let fits = |cell: &&str| units::unit_named(quantity.dimension(), cell).is_some();
+            cells.iter().all(fits).then_some((i, quantity))
+        }
+        _ => None,
+    };
+    let silent: Vec<(usize, Quantity)> = (0..layout.columns.len()).filter_map(silent).collect();
+    let several = names.iter().filter(|name| names_units(name).is_some());
+    let several = several.count() > 1;
+    let meant = says(&of, None);
+    let is_meant = |(i, quantity): &(usize, Quantity)| match &meant {
+        Says::WithoutUnit(said) => said == quantity,
+        Says::Either(two, _) => two.contains(quantity),
+        _ if several => i + 1 == at,
+        _ => true,
+    };
+    let told = silent.into_iter().filter(is_meant);
+    told.map(|(_, quantity)| quantity).collect()
+}
+
 /// A column with a number for its size.
 struct Sized {
     column: usize,
@@ -96,7 +130,8 @@ pub fn unit_groups(grid: &Grid, layout: &Layout, rows: &[&Line]) -> Vec<UnitGrou
             sized.push(Sized {
                 column: i,
                 quantity,
-                unit: (!silent || by_themselves).then_some(unit),
+                unit: (!silent || by_themselves || layout.units_of(quantity).is_some())
+                    .then_some(unit),
                 taken: unit,
                 median,
             });

@@ -213,6 +213,7 @@ fn remarks(grid: &Grid, layout: &Layout, names: &[String], sheets: &[String]) ->
         }
         if let (ColumnUse::Value { quantity, unit }, Says::WithoutUnit(_)) =
             (column, says(name, units.and_then(|cells| cells.get(i))))
+            && layout.units_of(*quantity).is_none()
         {
             let label = quantity.label().to_lowercase();
             said.push(format!(

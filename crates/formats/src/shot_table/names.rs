@@ -214,6 +214,14 @@ fn says_sides(within: &str) -> bool {
     matches!(
         plain.as_str(),
         "l/r"
+            | "+right"
+            | "right+"
+            | "+r"
+            | "r+"
+            | "-left"
+            | "left-"
+            | "-l"
+            | "l-"
             | "l-r"
             | "lr"
             | "-l/+r"

@@ -108,6 +108,7 @@ pub(super) fn questions(grid: &Grid, layout: &Layout, today: NaiveDate) -> Vec<Q
     all.extend(asked.backspin());
     all.extend(asked.either());
     all.extend(asked.unnamed());
+    all.extend(asked.units_told());
     all.extend(asked.units());
     all.extend(asked.undated());
     all.extend(asked.dates());
@@ -116,8 +117,10 @@ pub(super) fn questions(grid: &Grid, layout: &Layout, today: NaiveDate) -> Vec<Q
     all.extend(asked.order());
     all.extend(asked.zeros());
     all.extend(asked.sides());
+    all.extend(asked.by_hand());
     all.extend(asked.one_sided());
     all.extend(asked.averages());
+    all.extend(asked.parted());
     all.extend(asked.alike());
     all.extend(asked.club_column());
     all.extend(asked.clubs());

@@ -7,6 +7,7 @@ use super::layout::{Alike, ColumnUse, Layout};
 use super::line::Line;
 use super::numbers::is_nothing;
 use super::source::{Lines, RowsError};
+use super::units::unit_named;
 use super::{CellTrouble, ImportedShot, When, clubs, dates};
 use chrono::NaiveDate;
 use csv::StringRecord;
@@ -360,6 +361,11 @@ impl<R: Read> Rows<R> {
                 if Some(i) == only {
                     let name = self.names.get(i).cloned().unwrap_or_default();
                     row.shot.club = row.shot.club.or(clubs::begun_with(&name));
+                    if row.shot.when == When::Unknown
+                        && let Some(day) = dates::plainly(&name)
+                    {
+                        row.shot.when = When::Day(day);
+                    }
                     row.shot.block = Some(name);
                     let column = ColumnUse::value(*quantity, *unit);
                     if let Err(why) = self.take(cell, column, &mut row) {
@@ -374,7 +380,9 @@ impl<R: Read> Rows<R> {
                     Ok(())
                 }
                 (true, ..) => Self::without(*column),
-                (false, ..) => self.take(cell, *column, &mut row),
+                (false, ..) => self
+                    .in_its_unit(line, *column)
+                    .and_then(|column| self.take(cell, column, &mut row)),
             };
             if let Err(why) = taken {
                 troubles.push(self.trouble(line, i, why));
@@ -440,6 +448,25 @@ impl<R: Read> Rows<R> {
         }
     }
 
+    /// A column in the unit that another cell of the row tells.
+    fn in_its_unit(&self, line: &Line, column: ColumnUse) -> Result<ColumnUse, Invalid> {
+        let ColumnUse::Value { quantity, .. } = column else {
+            return Ok(column);
+        };
+        let Some(at) = self.layout.units_of(quantity) else {
+            return Ok(column);
+        };
+        let told = line.cells.get(at).unwrap_or("").trim();
+        let unit = unit_named(quantity.dimension(), told).ok_or_else(|| {
+            let problem = format!("is no unit of {}", quantity.label().to_lowercase());
+            let accepted = quantity.dimension().accepted().iter();
+            let accepted: Vec<&str> = accepted.map(|unit| unit.symbol()).collect();
+            let remedy = format!("write {}", accepted.join(", "));
+            Invalid::new("unit", told, problem, remedy)
+        })?;
+        Ok(ColumnUse::value(quantity, unit))
+    }
+
     /// A club by what the file calls it.
     fn club(&self, name: &str) -> Result<Club, Invalid> {
         let known = self.layout.clubs.get(name).copied();
@@ -491,6 +518,7 @@ impl<R: Read> Rows<R> {
             ColumnUse::Unused
             | ColumnUse::From { .. }
             | ColumnUse::Sides { .. }
+            | ColumnUse::Units { .. }
             | ColumnUse::Player
             | ColumnUse::Shots { .. } => {}
             ColumnUse::Value { quantity, unit } => {

@@ -27,7 +27,7 @@ pub enum Means {
 const VALUES: [(Q, &str); 27] = [
     (
         Q::ClubSpeed,
-        "club speed, clubhead speed, club head speed, head speed, swing speed, club velocity, clubhead velocity, chs, club spd, clubhead spd, club head spd, club vel, clubhead vel; \
+        "club speed, clubhead speed, club head speed, head speed, swing speed, club velocity, clubhead velocity, chs, club spd, clubhead spd, club head spd, club vel, clubhead vel, cs, vclub; \
         schlägerkopfgeschw, schlägergeschw, kopfgeschw, schlägerkopfgeschwindigkeit, schlägergeschwindigkeit, schwunggeschwindigkeit, schlägerkopf geschwindigkeit, schlägerkopfspeed; \
         vit club, vitesse club, vitesse de club, vitesse du club, vitesse tête de club, vitesse de tête de club, vitesse de la tête de club, vitesse de la tête, vitesse de swing; \
         vel palo, vel cabeza, velocidad del palo, velocidad de palo, velocidad palo, velocidad de la cabeza, velocidad de la cabeza del palo, velocidad de swing, velocidad del swing; \
@@ -45,7 +45,7 @@ const VALUES: [(Q, &str); 27] = [
     ),
     (
         Q::BallSpeed,
-        "ball speed, ball velocity, initial ball speed, ball spd, ball vel, bs; \
+        "ball speed, ball velocity, initial ball speed, ball spd, ball vel, bs, vball; \
         ballgeschw, ballgeschwindigkeit, ball geschwindigkeit; \
         vit balle, vitesse balle, vitesse de balle, vitesse de la balle, vitesse initiale de balle; \
         vel bola, vel pelota, velocidad de bola, velocidad de la bola, velocidad bola, velocidad de la pelota, velocidad de pelota, velocidad inicial de bola; \
@@ -202,7 +202,8 @@ const VALUES: [(Q, &str); 27] = [
 ];
 
 /// Words that one of two values goes by.
-const EITHER: [([Q; 2], &str); 2] = [
+const EITHER: [([Q; 2], &str); 3] = [
+    ([Q::LaunchAngle, Q::LandingAngle], "la"),
     (
         [Q::Carry, Q::Total],
         "distance, dist, length, yardage, shot distance; weite, distanz, länge, entfernung; longueur; distancia, longitud; distanza, lunghezza; \
@@ -231,7 +232,7 @@ const ROLES: [(C, &str); 13] = [
     ),
     (
         C::Club,
-        "club, clubs, club type, club name, club used; schläger, schlägertyp; palo, tipo de palo; bastone, tipo bastone; klubba, klubbtyp; stok, clubtype; \
+        "club, clubs, club type, club name, club used; schläger, schlägertyp; palo, tipo de palo; bastone, tipo bastone, mazza; klubba, klubbtyp; stok, clubtype; \
         type de club, クラブ, 番手, クラブ種類; 클럽, 채, 클럽 종류; 球杆, 杆, 球桿, 球杆类型; \
         taco; kølle",
     ),
@@ -255,7 +256,7 @@ const ROLES: [(C, &str); 13] = [
     (C::Standing, "standing"),
     (
         C::LeftOut,
-        "excluded, exclude, is excluded, left out, ignored, ignore, omitted, omit, discarded, discard, deleted, removed, hidden, invalid, outlier; \
+        "excluded, exclude, is excluded, left out, ignored, ignore, omitted, omit, discarded, discard, deleted, removed, hidden, invalid, outlier, mishit, mis hit, mishits, miss hit; \
         ausgeschlossen, ungültig, ausreißer, gelöscht; exclu, ignoré, invalide, supprimé; excluido, descartado, inválido; escluso, ignorato, scartato; \
         utesluten, borttagen, ogiltig; uitgesloten, verwijderd, ongeldig; 除外, 無効; 제외, 무효; 排除, 无效",
     ),
@@ -442,14 +443,70 @@ pub fn sums_up(cell: &str, is_label: bool) -> bool {
     SUMMED.contains(&whole) || (!is_label && (SUMMED.contains(&first) || EXTREME.contains(&whole)))
 }
 
-/// Whether a column tells of several shots in each row: how many there were, or their average.
+/// Whether a column tells of several shots in each row: how many there were, their average, or
+/// how far they spread ("Carry SD").
 pub fn of_several(name: &str) -> bool {
-    let counts = each(COUNTS).any(|term| compact(term) == compact(name));
-    let first = name
+    let bare = name.split(['(', '[']).next().unwrap_or(name);
+    let mut words = bare
         .split(|c: char| !c.is_alphabetic())
-        .find(|word| !word.is_empty());
-    counts || first.is_some_and(|first| SUMMED.contains(&compact(first)))
+        .filter(|word| !word.is_empty());
+    let first = words.next().map(compact);
+    // A deviation behind another word may be to the side.
+    let last = words.next_back().map(compact);
+    let last = last.filter(|last| !OF_ONE.contains(&last.as_str()));
+    let sums = |word: Option<String>| word.is_some_and(|word| SUMMED.contains(&word));
+    is_one_of(COUNTS, name) || sums(first) || sums(last)
 }
+
+/// Words for a spread of several shots that may as well tell of one.
+const OF_ONE: [&str; 3] = ["deviation", "consistency", "streuung"];
+
+fn is_one_of(terms: &str, name: &str) -> bool {
+    each(terms).any(|term| compact(term) == compact(name))
+}
+
+/// Whether a column is named for a number of shots by a letter that numbers them too.
+pub fn may_count(name: &str) -> bool {
+    is_one_of("n, no, nr, num, #", name)
+}
+
+/// Whether a column is named for what parts the shots of a lesson, or for lessons.
+pub fn parts(name: &str) -> Option<Parts> {
+    let occasions = is_one_of(OCCASIONS, name).then_some(Parts::Occasions);
+    occasions.or_else(|| is_one_of(CONDITIONS, name).then_some(Parts::Shots))
+}
+
+/// What a column parts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Parts {
+    /// One lesson from another, as a day does.
+    Occasions,
+    /// Shots that were hit in another way or with something else.
+    Shots,
+}
+
+const OCCASIONS: &str = "session, session no, session id, session name, lesson, lesson no, week, visit, round, training, appointment; \
+    sitzung, stunde, lektion, woche, termin; séance, leçon, semaine; sesión, clase, semana; sessione, lezione, settimana; \
+    pass, lektion, vecka; sessie, les; セッション, レッスン, 週; 세션, 레슨; 课程, 周";
+const CONDITIONS: &str = "ball, ball type, ball used, ball name, condition, phase, part, trial, swing, grip, shaft, head, setup, tee height, before after; \
+    balltyp, ballart, bedingung, abschnitt, griff, schaft; balle, type de balle, condition; bola, tipo de bola, pelota, condición, fase; \
+    palla, tipo di palla, condizione; boll, bolltyp, fas; bal, baltype, fase; ボール, ボールの種類; 볼 종류, 공 종류; 球类型";
+
+/// The name of the value whose units a column tells: "Carry" of "Carry Unit", nothing of "Unit".
+/// `None` where it is not named for units.
+pub fn names_units(name: &str) -> Option<String> {
+    let words: Vec<&str> = name
+        .split([' ', '_', '-', '.', '(', ')', '[', ']'])
+        .filter(|word| !word.is_empty())
+        .collect();
+    let unit = |word: &&&str| is_one_of(UNIT, word);
+    words.iter().any(|word| unit(&word)).then(|| {
+        let others = words.iter().filter(|word| !unit(word));
+        others.copied().collect::<Vec<_>>().join(" ")
+    })
+}
+
+const UNIT: &str = "unit, units, uom; einheit; unité, unités; unidad, unidades; unità; enhet; eenheid; unidade; enhed; 単位; 단위; 单位, 單位";
 
 /// The unit in which a value stands that has but one.
 pub fn only_unit(quantity: Q) -> Option<Unit> {

@@ -237,3 +237,192 @@ fn a_column_for_each_club_is_of_that_club() {
     let each = [Some(Club::Driver), Some(Club::Iron7)];
     assert_eq!(clubs(file, layout), [each, each].concat());
 }
+
+#[test]
+fn a_unit_in_a_column_of_its_own_is_that_of_each_row() {
+    let carries = |file: &str, layout: Layout| -> Vec<f64> {
+        let (shots, _) = read(file.as_bytes(), layout);
+        let carry = |shot: ImportedShot| shot.reading.get(Quantity::Carry).unwrap();
+        shots.into_iter().map(carry).collect()
+    };
+    let file = "Club,Carry,Unit\n7i,150,yd\n7i,140,m\n7i,141,furlongs\n7i,142,\n";
+    let none = file.replace("furlongs", "m").replace("142,", "142,m");
+    assert_eq!(keys(&none), Vec::<String>::new());
+    let layout = guess(none.as_bytes(), today()).unwrap();
+    assert_eq!(
+        carries(&none, layout.clone()),
+        [137.16, 140.0, 141.0, 142.0]
+    );
+    // A unit that is none, and one that is missing, refuse their rows.
+    assert_eq!(carries(file, layout), [137.16, 140.0]);
+    // Beside a name that tells it already, it is no question either.
+    assert_eq!(
+        keys("Club,Carry (yd),Unit\n7i,150,yd\n"),
+        Vec::<String>::new()
+    );
+    // Each behind its value, or named for it.
+    let file = "Club,Carry,Unit,Ball Speed,Unit\n7i,140,m,110,mph\n7i,150,yd,178,km/h\n";
+    assert_eq!(keys(file), Vec::<String>::new());
+    let file = "Club,Ball Speed,Carry,Carry Unit\n7i,110,140,m\n7i,111,150,yd\n";
+    assert_eq!(keys(file), Vec::<String>::new());
+    let layout = guess(file.as_bytes(), today()).unwrap();
+    assert_eq!(carries(file, layout), [140.0, 137.16]);
+    // One for which of two, is asked.
+    let file = "Club,Carry,Side,Unit\n7i,150,-3,yd\n7i,140,2,m\n";
+    assert_eq!(keys(file), ["units_of:3", "unit:distances"]);
+    let layout = with_answer(file, "units_of:3", "carry");
+    assert_eq!(carries(file, layout), [137.16, 140.0]);
+}
+
+#[test]
+fn a_column_that_parts_the_shots_is_asked_about_and_makes_blocks() {
+    let blocks = |file: &str, layout: Layout| -> Vec<Option<String>> {
+        let (shots, _) = read(file.as_bytes(), layout);
+        shots.into_iter().map(|shot| shot.block).collect()
+    };
+    let file = "Lesson,Club,Carry (yd)\nLesson 1,7i,150\nLesson 1,7i,151\nLesson 2,7i,152\n";
+    assert_eq!(keys(file), ["parts:0"]);
+    let layout = with_answer(file, "parts:0", "a block each");
+    let of = |names: [&str; 3]| names.map(|name| Some(name.to_owned()));
+    assert_eq!(
+        blocks(file, layout),
+        of(["Lesson 1", "Lesson 1", "Lesson 2"])
+    );
+    let layout = with_answer(file, "parts:0", "all alike");
+    assert_eq!(blocks(file, layout), [None, None, None]);
+    // Days part lessons as well; balls they do not.
+    let dated = "Date,Week,Club,Carry (yd)\n2026-04-18,1,7i,150\n2026-04-18,1,7i,152\n2026-04-25,2,7i,151\n";
+    assert_eq!(keys(dated), Vec::<String>::new());
+    assert_eq!(keys(&dated.replace("Week", "Ball")), ["parts:1"]);
+    // One lesson, and a name for every shot, part nothing.
+    assert_eq!(
+        keys(&file.replace("Lesson 2", "Lesson 1")),
+        Vec::<String>::new()
+    );
+    let each = file.replacen("Lesson 1,7i,151", "Lesson 3,7i,151", 1);
+    assert_eq!(keys(&each), Vec::<String>::new());
+    // Nor do they where the file tells its blocks itself.
+    let told = "Block,Ball,Club,Carry (yd)\nA,new,7i,150\nA,new,7i,151\nB,old,7i,152\n";
+    assert_eq!(keys(told), Vec::<String>::new());
+}
+
+#[test]
+fn a_spread_beside_a_value_and_a_number_of_shots_tell_rows_that_are_none() {
+    for file in [
+        "Club,Carry (yd),Carry SD (yd)\n7i,150,4.2\n8i,139,4.0\n",
+        "Club,Carry (yd),n\n7i,150,12\n8i,139,12\n",
+        "Club,Club Speed avg (mph),Carry (yd)\n7i,80,150\n8i,78,139\n",
+    ] {
+        assert_eq!(keys(file), ["averages"], "{file}");
+    }
+    for file in [
+        "Club,Carry (yd),n\n7i,150,1\n7i,139,2\n",
+        "Club,Carry (yd),n\n7i,150,3\n7i,139,4\n8i,130,1\n8i,131,2\n",
+        "Club,Carry (yd),Spin deviation\n7i,150,12\n8i,139,11\n",
+    ] {
+        assert_eq!(keys(file), Vec::<String>::new(), "{file}");
+    }
+}
+
+#[test]
+fn a_note_between_the_shots_is_no_club_that_is_asked_for() {
+    let file = "Club,Club Speed* (mph),Carry (yd)\nTarget: 150 yd,,\n7i,80,150\n7i,81,152\n* by the device\n\u{1a}";
+    assert_eq!(keys(file), Vec::<String>::new());
+    let (shots, bad) = read(file.as_bytes(), guess(file.as_bytes(), today()).unwrap());
+    assert_eq!((shots.len(), bad), (2, 2));
+    // Where rows below go by it, it is.
+    let file = "Club,Club Speed (mph),Carry (yd)\nOld faithful,,\n,80,150\n,81,152\n";
+    assert_eq!(keys(file), ["club:Old faithful", "club:"]);
+    // Of several columns about clubs that one counts which names them.
+    let file = "Club Type,Club Name,Carry (yd)\nIron,7 Iron,150\nIron,8 Iron,139\n";
+    assert_eq!(keys(file), Vec::<String>::new());
+}
+
+#[test]
+fn a_table_of_another_shape_is_refused_and_told_apart() {
+    let refused = |file: &str| guess(file.as_bytes(), today()).unwrap_err().to_string();
+    let long = "Player,Shot,Metric,Value\nWren,1,Club Speed,80\nWren,1,Carry,150\n\
+        Wren,2,Club Speed,81\nWren,2,Carry,152\n";
+    assert!(refused(long).contains("“Metric”") || refused(long).contains("\"Metric\""));
+    let beside = "Driver,,,7 Iron,,\nClub Speed (mph),Carry (yd),,Club Speed (mph),Carry (yd),\n\
+        95,230,,80,150,\n96,232,,81,152,\n";
+    assert!(
+        refused(beside).contains("beside each other"),
+        "{}",
+        refused(beside)
+    );
+    // Two values below each other, a shot in each column, are read on their side.
+    let file = "Metric,1,2,3,Avg\nClub Speed (mph),78,80,82,80\nCarry (yd),140,150,160,150\n";
+    let layout = guess(file.as_bytes(), today()).unwrap();
+    assert!(layout.across);
+    assert_eq!(read(file.as_bytes(), layout).0.len(), 3);
+    let summed = "Metric,Min,Avg,Max\nClub Speed (mph),78,80,82\nCarry (yd),140,150,160\n";
+    assert!(
+        refused(summed).contains("sums shots up"),
+        "{}",
+        refused(summed)
+    );
+}
+
+#[test]
+fn what_a_row_of_shots_comes_to_is_none_of_them() {
+    let carries = |file: &str| -> Vec<i64> {
+        let (shots, _) = read(file.as_bytes(), with_answer(file, "blocks", "carry, m"));
+        let carry = |shot: &ImportedShot| shot.reading.get(Quantity::Carry).unwrap() as i64;
+        shots.iter().map(carry).collect()
+    };
+    for name in ["Total", "Avg", "Best"] {
+        let file =
+            format!("Club,Shot 1,Shot 2,Shot 3,{name}\n7i,140,142,139,421\n8i,130,129,131,390\n");
+        assert_eq!(carries(&file), [140, 142, 139, 130, 129, 131], "{file}");
+    }
+    // A total that is more than the carry by what it rolled is one.
+    let file = "Club,Roll (yd),Total (yd)\nDriver,20,250\nDriver,18,249\n";
+    let (shots, _) = read(file.as_bytes(), guess(file.as_bytes(), today()).unwrap());
+    assert!(shots[0].reading.get(Quantity::Total).is_some());
+}
+
+#[test]
+fn columns_of_shots_that_are_called_by_a_day_are_of_that_day() {
+    let days = |file: &str| -> Vec<When> {
+        let (shots, _) = read(file.as_bytes(), with_answer(file, "blocks", "carry, m"));
+        shots.into_iter().map(|shot| shot.when).collect()
+    };
+    let day = |day: &str| When::Day(day.parse().unwrap());
+    let file = "Club,18-Apr-26,2026-04-25\n7i,140,142\n";
+    assert_eq!(days(file), [day("2026-04-18"), day("2026-04-25")]);
+    // One that may be read in two ways is none.
+    let file = "Club,04/05/2026,04/06/2026\n7i,140,142\n";
+    assert_eq!(days(file), [When::Unknown, When::Unknown]);
+}
+
+#[test]
+fn sides_in_words_that_go_by_the_hand_leave_their_column_out_when_a_person_says_so() {
+    let file = "Club,Path,Path Dir,Carry (yd)\n7i,3,in-out,150\n7i,2,out-in,152\n";
+    assert_eq!(keys(file), ["by_hand"]);
+    let path = |layout: Layout| {
+        let (shots, _) = read(file.as_bytes(), layout);
+        shots[1].reading.get(Quantity::ClubPath)
+    };
+    assert_eq!(path(with_answer(file, "by_hand", "leave it out")), None);
+    assert_eq!(
+        path(with_answer(file, "by_hand", "it has its sides")),
+        Some(2.0)
+    );
+    // Where the numbers tell it, it is no question.
+    assert_eq!(keys(&file.replace("7i,2,", "7i,-2,")), Vec::<String>::new());
+}
+
+#[test]
+fn shots_that_nobody_hits_are_asked_about() {
+    for file in [
+        "Club,Carry (yd),Total (yd)\nDriver,250,238\nDriver,251,240\n",
+        "Club,Launch Angle,Launch Direction,Carry (yd)\nDriver,1.2,12.2,240\nDriver,-0.4,13,242\n",
+        "Club,Spin Rate,Carry (yd)\n7i,9999,150\n7i,6900,152\n7i,9999,151\n",
+    ] {
+        assert_eq!(keys(file), ["believed"], "{file}");
+    }
+    // A wedge spins back.
+    let file = "Club,Carry (yd),Total (yd)\nSW,80,76\nSW,81,77\n";
+    assert_eq!(keys(file), Vec::<String>::new());
+}

@@ -58,11 +58,13 @@ impl Store {
         figure: &str,
         since: NaiveDate,
     ) -> Result<Vec<Peer>, StoreError> {
-        let sql = "SELECT (told.usual -> $3 ->> 'value')::float8 AS value, player.born, \
-                   player.level FROM player_standing told JOIN player \
-                   ON (player.school_id, player.id) = (told.school_id, told.player_id) \
-                   WHERE told.school_id = $1 AND told.player_id <> $2 AND told.usual ? $3 \
-                   AND (told.usual -> $3 ->> 'day')::date >= $4";
+        // Each document is opened once, and players are joined after: by PostgreSQL's guess at
+        // how many fit, one would be looked up for each.
+        let sql = "WITH of AS MATERIALIZED (SELECT player_id, usual -> $3 AS usual \
+                   FROM player_standing WHERE school_id = $1 AND player_id <> $2) \
+                   SELECT (of.usual ->> 'value')::float8 AS value, player.born, player.level \
+                   FROM of JOIN player ON player.school_id = $1 AND player.id = of.player_id \
+                   WHERE (of.usual ->> 'day')::date >= $4";
         let rows: Vec<PeerRow> = diesel::sql_query(sql)
             .bind::<SqlUuid, _>(school)
             .bind::<SqlUuid, _>(but)

@@ -6,9 +6,8 @@ use crate::base::live::announce;
 use crate::base::schema::{session, shot};
 use crate::base::store::Store;
 use crate::session::blocks::{Block, insert_blocks, load_blocks};
-use chrono::{DateTime, TimeDelta, Utc};
+use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::{BigInt, Bool, Double, Nullable, Text, Timestamptz, Uuid as SqlUuid};
 use diesel_async::{AsyncConnection, RunQueryDsl};
 use std::collections::HashMap;
 use tally_core::physics::ball_kind::BallKind;
@@ -16,7 +15,6 @@ use tally_core::physics::club::Club;
 use tally_core::physics::conditions::Conditions;
 use tally_core::physics::turf::{Ground, Surface};
 use tally_core::physics::wind::Wind;
-use tally_core::session::bounds::Swings;
 use tally_core::session::purpose::Purpose;
 use uuid::Uuid;
 
@@ -150,23 +148,6 @@ impl Session {
     }
 }
 
-/// A place where sessions were held, as it was last.
-#[derive(Debug, Clone, PartialEq, QueryableByName)]
-pub struct Place {
-    /// Its name.
-    #[diesel(sql_type = Text)]
-    pub name: String,
-    /// Height above the sea, m.
-    #[diesel(sql_type = Double)]
-    pub altitude_m: f64,
-    /// When it was last used.
-    #[diesel(sql_type = Timestamptz)]
-    pub used_at: DateTime<Utc>,
-    /// Whether it is under a roof; not known when absent.
-    #[diesel(sql_type = Nullable<Bool>)]
-    pub indoors: Option<bool>,
-}
-
 /// Which sessions are wanted; what is absent does not matter.
 #[derive(Debug, Clone, Default)]
 pub struct SessionFilter {
@@ -181,43 +162,6 @@ pub struct SessionFilter {
     /// Begun before this time.
     pub to: Option<DateTime<Utc>>,
 }
-
-#[derive(QueryableByName)]
-struct SwingsRow {
-    #[diesel(sql_type = BigInt)]
-    full_today: i64,
-    #[diesel(sql_type = BigInt)]
-    today: i64,
-    #[diesel(sql_type = BigInt)]
-    full_week: i64,
-}
-
-/// What a session is found by.
-#[derive(Debug, Clone, PartialEq, Queryable, Selectable)]
-#[diesel(table_name = session)]
-pub struct SessionLine {
-    /// Identifier.
-    pub id: Uuid,
-    /// Whose.
-    pub player_id: Uuid,
-    /// Why it is held.
-    pub purpose: Key<Purpose>,
-    /// Its club, where a block names none.
-    pub club: Key<Club>,
-    /// Where.
-    pub place: String,
-    /// When it began.
-    pub started_at: DateTime<Utc>,
-    /// Its time zone's name.
-    pub zone: String,
-    /// When it ended; absent while in progress.
-    pub ended_at: Option<DateTime<Utc>>,
-    /// What it can be found by, an array of words.
-    pub tags: serde_json::Value,
-}
-
-/// Days before a day that make a week of it.
-const WEEK_BEFORE: i64 = 6;
 
 impl Store {
     /// Whether a session is in progress and had a ball, or began, since a moment.
@@ -485,41 +429,6 @@ impl Store {
         Ok(wanted.load(&mut self.connection().await?).await?)
     }
 
-    /// What a player swung since the beginning of a day, and in the seven days up to then,
-    /// whatever became of the shots.
-    ///
-    /// # Errors
-    /// [`StoreError::Database`].
-    pub async fn swings_since(
-        &self,
-        school: Uuid,
-        player: Uuid,
-        day: DateTime<Utc>,
-    ) -> Result<Swings, StoreError> {
-        let sql = "SELECT count(*) FILTER (WHERE all_out AND hit_at >= $3) AS full_today, \
-                   count(*) FILTER (WHERE hit_at >= $3) AS today, \
-                   count(*) FILTER (WHERE all_out) AS full_week FROM \
-                   (SELECT shot.hit_at, \
-                   coalesce((block.plan ->> 'full_effort')::boolean, false) AS all_out \
-                   FROM session JOIN shot ON (shot.school_id, shot.session_id) = \
-                   (session.school_id, session.id) JOIN block ON (block.school_id, block.id) = \
-                   (shot.school_id, shot.block_id) WHERE session.school_id = $1 \
-                   AND session.player_id = $2 AND shot.hit_at >= $4) AS each";
-        let row: SwingsRow = diesel::sql_query(sql)
-            .bind::<SqlUuid, _>(school)
-            .bind::<SqlUuid, _>(player)
-            .bind::<Timestamptz, _>(day)
-            .bind::<Timestamptz, _>(day - TimeDelta::days(WEEK_BEFORE))
-            .get_result(&mut self.connection().await?)
-            .await?;
-        let number = |n: i64| u32::try_from(n).unwrap_or(u32::MAX);
-        Ok(Swings {
-            full: number(row.full_today),
-            all: number(row.today),
-            week: number(row.full_week),
-        })
-    }
-
     /// The school's latest sessions, latest first.
     ///
     /// # Errors
@@ -536,67 +445,6 @@ impl Store {
             .select(Session::as_select())
             .load(&mut self.connection().await?)
             .await?)
-    }
-
-    /// The latest sessions of a school by what they are found by, so many, and before them so many
-    /// of each of some players, the latest first.
-    ///
-    /// # Errors
-    /// [`StoreError::Database`].
-    pub async fn session_lines(
-        &self,
-        school: Uuid,
-        (players, of_theirs): (&[Uuid], i64),
-        most: i64,
-    ) -> Result<Vec<SessionLine>, StoreError> {
-        let connection = &mut self.connection().await?;
-        let all = || {
-            session::table
-                .filter(session::school_id.eq(school))
-                .order((session::started_at.desc(), session::id))
-                .select(SessionLine::as_select())
-        };
-        let mut lines: Vec<SessionLine> = Vec::new();
-        for player in players {
-            // By the player first, which changes nothing but the index that is read.
-            let by_player = (session::player_id.desc(), session::started_at.desc());
-            let theirs = all().filter(session::player_id.eq(player));
-            let theirs = theirs.order(by_player).limit(of_theirs);
-            lines.extend(theirs.load::<SessionLine>(connection).await?);
-        }
-        lines.sort_by_key(|line| (std::cmp::Reverse(line.started_at), line.id));
-        let latest: Vec<SessionLine> = all().limit(most).load(connection).await?;
-        let others = latest.into_iter();
-        lines.extend(others.filter(|line| !players.contains(&line.player_id)));
-        Ok(lines)
-    }
-
-    /// Places where sessions were held, the latest used first.
-    ///
-    /// # Errors
-    /// [`StoreError::Database`].
-    pub async fn places(&self, school: Uuid) -> Result<Vec<Place>, StoreError> {
-        // From one name to the next: the sessions between are not looked at, nor those before one
-        // that is not later than it in its index, whatever the planner knows.
-        let mut places: Vec<Place> = diesel::sql_query(
-            "WITH RECURSIVE each AS ( \
-                 (SELECT place FROM session WHERE school_id = $1 ORDER BY place LIMIT 1) \
-                 UNION ALL \
-                 SELECT (SELECT session.place FROM session WHERE school_id = $1 \
-                         AND session.place > each.place ORDER BY session.place LIMIT 1) \
-                 FROM each WHERE each.place IS NOT NULL \
-             ) \
-             SELECT last.* FROM each, LATERAL ( \
-                 SELECT place AS name, altitude_m, started_at AS used_at, indoors FROM session \
-                 WHERE school_id = $1 AND session.place <= each.place \
-                 ORDER BY session.place DESC, started_at DESC LIMIT 1 \
-             ) AS last WHERE each.place IS NOT NULL",
-        )
-        .bind::<SqlUuid, _>(school)
-        .load(&mut self.connection().await?)
-        .await?;
-        places.sort_by_key(|place| std::cmp::Reverse(place.used_at));
-        Ok(places)
     }
 
     /// Notes something of a session.

@@ -2,11 +2,11 @@
 
 use super::super::cells;
 use super::super::layout::ColumnUse;
-use super::super::likely::{in_unit, unit_groups};
+use super::super::likely::{in_unit, told_by, unit_groups};
 use super::super::line::Line;
 use super::super::names::{Says, is_foreign, says, unit_of};
 use super::super::numbers::{Marks, is_nothing, number};
-use super::super::terms::of_several;
+use super::super::terms::{Parts, may_count, of_several, parts, sums_up};
 use super::super::units::Told;
 use super::{Asked, Choice, Question, choice};
 use serde_json::json;
@@ -17,6 +17,8 @@ use tally_core::vocabulary::units::Unit;
 
 /// By how much a value in two units may differ, as a share: half a yard of 100.
 const ROUNDED: f64 = 0.005;
+/// Kinds of shots that one column parts, at most.
+const MOST_PARTS: usize = 12;
 /// Balls that are off to one side, all of them, before it is asked whether they were.
 const ONE_SIDED: usize = 6;
 
@@ -45,6 +47,8 @@ impl Asked<'_> {
                     .count();
                 !told.is_empty() && numbers == told.len()
             })
+            // What a row comes to is no shot of it.
+            .filter(|&i| !sums_up(&self.names[i], false) && !of_several(&self.names[i]))
             .collect();
         // Where each name has the same unit, it is of the shots; else it is of a value that is
         // not read.
@@ -364,6 +368,76 @@ impl Asked<'_> {
             .collect()
     }
 
+    /// Of which value a column tells the units, where it may be of several.
+    pub(super) fn units_told(&self) -> Vec<Question> {
+        let names: Vec<&str> = self.names.iter().map(String::as_str).collect();
+        let ask = |at: usize| {
+            let of = told_by(self.layout, &names, at, &self.told(at));
+            let plain = of.len() == 1 && self.layout.columns[at] != ColumnUse::Unused;
+            let settled = self.layout.settled.contains(&format!("units_of:{at}"));
+            if of.is_empty() || (plain && !settled) {
+                return None;
+            }
+            let held = of.into_iter().map(|quantity| {
+                let label = quantity.label().to_lowercase();
+                (label, ColumnUse::Units { quantity })
+            });
+            let none = ("of none of them".to_owned(), ColumnUse::Unused);
+            let choices = held
+                .chain([none])
+                .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
+            let asks = format!("{} tells units. Of which value?", self.name(at));
+            let cells = self.first(at);
+            Some(self.ask(&format!("units_of:{at}"), asks, cells, choices.collect()))
+        };
+        (0..names.len()).filter_map(ask).collect()
+    }
+
+    /// Whether a column parts shots that else were all of one kind, or of one lesson.
+    pub(super) fn parted(&self) -> Option<Question> {
+        let by_day = self.column(ColumnUse::Date).is_some();
+        let free =
+            |i: usize| matches!(self.layout.columns[i], ColumnUse::Unused | ColumnUse::Block);
+        let found = (0..self.layout.columns.len())
+            .filter(|i| free(*i))
+            .find_map(|i| {
+                let of = parts(&self.names[i]).filter(|of| !by_day || *of == Parts::Shots)?;
+                let kinds: BTreeSet<&str> = self.told(i).into_iter().collect();
+                let several =
+                    (2..=MOST_PARTS).contains(&kinds.len()) && kinds.len() < self.rows.len();
+                several.then_some((i, of, kinds))
+            });
+        let (at, of, kinds) = found?;
+        let key = format!("parts:{at}");
+        // A block that something else tells is not asked about.
+        let block = self.column(ColumnUse::Block);
+        if block.is_some_and(|held| held != at || !self.layout.settled.contains(&key)) {
+            return None;
+        }
+        let some: Vec<String> = kinds.iter().take(3).map(|c| format!("“{c}”")).collect();
+        let more = kinds.len() - some.len();
+        let some = match more {
+            0 => super::listed(&some),
+            _ => format!("{} and {more} more", some.join(", ")),
+        };
+        let alike = match of {
+            Parts::Occasions => "Rows without a day go in as one session.",
+            Parts::Shots => "They go in as shots of one kind else.",
+        };
+        let asks = format!(
+            "{} tells {some}. {alike} Is each to be a block of its own?",
+            self.name(at)
+        );
+        let choices = [
+            ("a block each", ColumnUse::Block),
+            ("all alike", ColumnUse::Unused),
+        ];
+        let choices = choices
+            .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
+        let cells = kinds.into_iter().take(4).map(str::to_owned).collect();
+        Some(self.ask(&key, asks, cells, choices.into()))
+    }
+
     /// Columns of values that have a side, none of whose cells tells it.
     fn without_side(&self) -> Vec<usize> {
         let bare = |i: usize, quantity: Quantity| {
@@ -425,6 +499,35 @@ impl Asked<'_> {
         Some(self.ask("sides", asks, cells, of.into_iter().chain([none]).collect()))
     }
 
+    /// Whether a column without its sides has them in another column's words that mean left for
+    /// one player and right for another.
+    pub(super) fn by_hand(&self) -> Option<Question> {
+        let by_hand = |i: &usize| {
+            let told = self.told(*i);
+            let unused = self.layout.columns[*i] == ColumnUse::Unused;
+            unused && !told.is_empty() && told.iter().all(|cell| cells::is_by_hand(cell))
+        };
+        let at = (0..self.layout.columns.len()).find(by_hand)?;
+        // The one that stands before it, or else the only one.
+        let bare = self.without_side();
+        let of = bare.iter().rev().find(|i| **i < at).or(bare.first());
+        let settled = self.layout.settled.contains("by_hand");
+        let of = of.copied().filter(|_| !settled)?;
+        let asks = format!(
+            "{} tells sides by the player's hand, which is not read. Is {} to be left out, as it has no sides else?",
+            self.name(at),
+            self.name(of)
+        );
+        let choices = [
+            ("leave it out", ColumnUse::Unused),
+            ("it has its sides", self.layout.columns[of]),
+        ];
+        let choices = choices
+            .map(|(label, held)| choice(label, "columns", json!(self.columns_with(of, held))));
+        let cells = self.first(at);
+        Some(self.ask("by_hand", asks, cells, choices.into()))
+    }
+
     /// Whether a ball never went left, or how far it was off was written without its side.
     pub(super) fn one_sided(&self) -> Option<Question> {
         let said = |held: &ColumnUse| {
@@ -474,11 +577,19 @@ impl Asked<'_> {
                 .collect();
             // Rows that are counted from the first on are shots.
             let counted = numbers.iter().zip(1..).all(|(n, nth)| *n == f64::from(nth));
-            of_several(&self.names[i]) && !counted && numbers.iter().any(|n| *n != 1.0)
+            let sums = match self.layout.columns[i] {
+                ColumnUse::Unused => of_several(&self.names[i]),
+                // The shots of a lesson are counted up, be it anew for each club.
+                ColumnUse::Number => {
+                    may_count(&self.names[i])
+                        && numbers.len() > 1
+                        && !numbers.windows(2).any(|two| (two[1] - two[0]).abs() == 1.0)
+                }
+                _ => false,
+            };
+            sums && !counted && numbers.iter().any(|n| *n != 1.0)
         };
-        let unused = |i: &usize| self.layout.columns[*i] == ColumnUse::Unused;
-        let all = 0..self.layout.columns.len();
-        let at = all.filter(unused).find(|&i| several(i))?;
+        let at = (0..self.layout.columns.len()).find(|&i| several(i))?;
         let asks = format!(
             "{} suggests that a row sums several shots up, which is no shot. Is each row one shot?",
             self.name(at)

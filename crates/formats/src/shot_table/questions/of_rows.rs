@@ -33,8 +33,14 @@ const FLIES: f64 = 60.0;
 /// over club speed that no club does.
 const TOO_FAR: f64 = 1.45;
 const MOST_SMASH: f64 = 1.56;
-/// Total over carry below which few balls spin back.
+/// Total over carry below which few balls spin back, and of a driver none.
 const LEAST_TOTAL: f64 = 0.9;
+const LEAST_TOTAL_OF_DRIVER: f64 = 0.99;
+/// Launch angle, degrees, below which nothing carries [`FLIES_FAR`], m.
+const LEAST_LAUNCH: f64 = 2.0;
+const FLIES_FAR: f64 = 180.0;
+/// What some programs write for a spin that was not measured.
+const NO_SPIN: f64 = 9999.0;
 /// Until when, after the first shot at 0:00, times may be of a clock that was started then.
 const LONGEST_LESSON: NaiveTime = NaiveTime::from_hms_opt(6, 0, 0).unwrap();
 /// A year that has every day.
@@ -312,11 +318,6 @@ impl Asked<'_> {
             let names: BTreeSet<&str> = headings.filter(|name| several && !plain(name)).collect();
             return names.into_iter().take(CLUBS_ASKED).map(which).collect();
         };
-        let names: BTreeSet<&str> = self
-            .told(at)
-            .into_iter()
-            .filter(|cell| !plain(cell))
-            .collect();
         // What is swung without a ball is no club.
         let swung = self.column(ColumnUse::Implement);
         let holds = |line: &Line, i: usize| !is_nothing(line.cells.get(i).unwrap_or("").trim());
@@ -328,6 +329,15 @@ impl Asked<'_> {
                 && number.is_none_or(|i| holds(line, i))
         };
         let blank = self.rows.iter().any(|line| without(&line));
+        // A note below the shots, or a line between them, is no club's name, unless the rows
+        // below it go by it.
+        let alone =
+            |line: &&&Line| line.cells.iter().filter(|c| !is_nothing(c.trim())).count() == 1;
+        let named = self.rows.iter().filter(|line| blank || !alone(line));
+        let named = named.filter_map(|line| line.cells.get(at)).map(str::trim);
+        let names: BTreeSet<&str> = named
+            .filter(|cell| !is_nothing(cell) && !plain(cell))
+            .collect();
         let unknown = names.into_iter().take(CLUBS_ASKED);
         let mut all: Vec<Question> = unknown.map(which).collect();
         if blank {
@@ -433,6 +443,15 @@ fn oddness(shot: &ImportedShot) -> Option<String> {
     {
         return Some("no ball that flies so far spins so little".to_owned());
     }
+    if told(Quantity::SpinRate).is_some_and(|spin| spin.round() == NO_SPIN) {
+        return Some("9999 is hardly a spin that was measured".to_owned());
+    }
+    if let (Some(launch), Some(carry)) = (told(Quantity::LaunchAngle), told(Quantity::Carry))
+        && launch < LEAST_LAUNCH
+        && carry > FLIES_FAR
+    {
+        return Some("no ball that starts so flat flies so far".to_owned());
+    }
     let ball = speeds[1].or(speeds[0].map(|of_club| of_club * MOST_SMASH));
     if let (Some(ball), Some(carry)) = (ball, told(Quantity::Carry))
         && carry > TOO_FAR * ball * flight_share(ball)
@@ -440,7 +459,12 @@ fn oddness(shot: &ImportedShot) -> Option<String> {
         return Some("no ball so slow flies so far".to_owned());
     }
     if let (Some(carry), Some(total)) = (told(Quantity::Carry), told(Quantity::Total))
-        && total < LEAST_TOTAL * carry
+        && total
+            < carry
+                * match shot.club {
+                    Some(Club::Driver) => LEAST_TOTAL_OF_DRIVER,
+                    _ => LEAST_TOTAL,
+                }
     {
         return Some("the total is much shorter than the carry".to_owned());
     }

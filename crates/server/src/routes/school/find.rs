@@ -20,7 +20,7 @@ use tally_core::vocabulary::text::text_within;
 use tally_core::vocabulary::units::Units;
 use tally_core::vocabulary::zone::date_in;
 use tally_store::school::players::RosterRow;
-use tally_store::session::sessions::SessionLine;
+use tally_store::session::session_lines::SessionLine;
 use tally_store::trials::decisions::Decision;
 use utoipa::IntoParams;
 use utoipa_axum::router::OpenApiRouter;
