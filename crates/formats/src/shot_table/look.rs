@@ -208,6 +208,13 @@ fn remarks(grid: &Grid, layout: &Layout, names: &[String], sheets: &[String]) ->
             let club = club.label().to_lowercase();
             said.push(format!("Shots of “{}” were hit with the {club}.", names[i]));
         }
+        if let ColumnUse::Units { quantity } = column {
+            let label = quantity.label().to_lowercase();
+            said.push(format!(
+                "“{}” tells the unit of {label} in each row.",
+                names[i]
+            ));
+        }
         if let (ColumnUse::Unused, Says::Refused(why)) = (column, why) {
             said.push(format!("“{}” is not used: {why}.", names[i]));
         }

@@ -402,7 +402,9 @@ impl Asked<'_> {
             .filter(|i| free(*i))
             .find_map(|i| {
                 let of = parts(&self.names[i]).filter(|of| !by_day || *of == Parts::Shots)?;
-                let kinds: BTreeSet<&str> = self.told(i).into_iter().collect();
+                let mut kinds = self.told(i);
+                let mut seen = BTreeSet::new();
+                kinds.retain(|kind| seen.insert(*kind));
                 let several =
                     (2..=MOST_PARTS).contains(&kinds.len()) && kinds.len() < self.rows.len();
                 several.then_some((i, of, kinds))
@@ -414,19 +416,19 @@ impl Asked<'_> {
         if block.is_some_and(|held| held != at || !self.layout.settled.contains(&key)) {
             return None;
         }
-        let some: Vec<String> = kinds.iter().take(3).map(|c| format!("“{c}”")).collect();
-        let more = kinds.len() - some.len();
-        let some = match more {
-            0 => super::listed(&some),
-            _ => format!("{} and {more} more", some.join(", ")),
-        };
-        let alike = match of {
-            Parts::Occasions => "Rows without a day go in as one session.",
-            Parts::Shots => "They go in as shots of one kind else.",
+        let shown = if kinds.len() > 3 { 2 } else { 3 };
+        let mut some: Vec<String> = kinds.iter().take(shown).map(|c| format!("“{c}”")).collect();
+        if kinds.len() > shown {
+            some.push(format!("{} more", kinds.len() - shown));
+        }
+        let no_day = match of {
+            Parts::Occasions => ", and no day does",
+            Parts::Shots => "",
         };
         let asks = format!(
-            "{} tells {some}. {alike} Is each to be a block of its own?",
-            self.name(at)
+            "{} tells {} apart{no_day}. Give each a block of its own, or take all shots alike?",
+            self.name(at),
+            super::listed(&some)
         );
         let choices = [
             ("a block each", ColumnUse::Block),
@@ -434,8 +436,7 @@ impl Asked<'_> {
         ];
         let choices = choices
             .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
-        let cells = kinds.into_iter().take(4).map(str::to_owned).collect();
-        Some(self.ask(&key, asks, cells, choices.into()))
+        Some(self.ask(&key, asks, Vec::new(), choices.into()))
     }
 
     /// Columns of values that have a side, none of whose cells tells it.
@@ -513,9 +514,11 @@ impl Asked<'_> {
         let of = bare.iter().rev().find(|i| **i < at).or(bare.first());
         let settled = self.layout.settled.contains("by_hand");
         let of = of.copied().filter(|_| !settled)?;
+        let cells = self.first(at);
         let asks = format!(
-            "{} tells sides by the player's hand, which is not read. Is {} to be left out, as it has no sides else?",
+            "{} says “{}”, which is another side for a left-hander and is not read. {} has no side without it: leave it out?",
             self.name(at),
+            cells.first().map_or("", String::as_str),
             self.name(of)
         );
         let choices = [
@@ -524,7 +527,6 @@ impl Asked<'_> {
         ];
         let choices = choices
             .map(|(label, held)| choice(label, "columns", json!(self.columns_with(of, held))));
-        let cells = self.first(at);
         Some(self.ask("by_hand", asks, cells, choices.into()))
     }
 
