@@ -301,6 +301,10 @@ fn a_column_that_parts_the_shots_is_asked_about_and_makes_blocks() {
     );
     let each = file.replacen("Lesson 1,7i,151", "Lesson 3,7i,151", 1);
     assert_eq!(keys(&each), Vec::<String>::new());
+    // Nor do balls that are counted.
+    let counted =
+        "Ball,Club,Carry (yd)\n1,7i,150\n2,7i,151\n3,7i,152\n1,8i,139\n2,8i,140\n3,8i,141\n";
+    assert_eq!(keys(counted), Vec::<String>::new());
     // Nor do they where the file tells its blocks itself.
     let told = "Block,Ball,Club,Carry (yd)\nA,new,7i,150\nA,new,7i,151\nB,old,7i,152\n";
     assert_eq!(keys(told), Vec::<String>::new());

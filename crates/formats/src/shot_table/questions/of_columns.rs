@@ -403,6 +403,14 @@ impl Asked<'_> {
             .find_map(|i| {
                 let of = parts(&self.names[i]).filter(|of| !by_day || *of == Parts::Shots)?;
                 let mut kinds = self.told(i);
+                // Balls that are counted, perhaps anew for each club, are told apart by nothing.
+                let counted = kinds.windows(2).filter(|two| {
+                    let [one, next] = [two[0], two[1]].map(|cell| cell.parse::<u32>().ok());
+                    one.is_some_and(|one| next == Some(one + 1))
+                });
+                if counted.count() * 2 > kinds.len() {
+                    return None;
+                }
                 let mut seen = BTreeSet::new();
                 kinds.retain(|kind| seen.insert(*kind));
                 let several =
