@@ -12,7 +12,7 @@ use super::layout::{ColumnUse, Layout};
 use super::line::Line;
 use chrono::NaiveDate;
 use serde::Serialize;
-use serde_json::Value;
+use serde_json::{Value, json};
 use std::collections::BTreeMap;
 use tally_core::vocabulary::invalid::Invalid;
 use utoipa::ToSchema;
@@ -173,6 +173,18 @@ impl Asked<'_> {
         let mut columns = self.layout.columns.clone();
         columns[i] = becomes;
         columns
+    }
+
+    /// The answers that say what a column holds.
+    fn becoming<T: Into<String>>(
+        &self,
+        i: usize,
+        answers: impl IntoIterator<Item = (T, ColumnUse)>,
+    ) -> Vec<Choice> {
+        let answers = answers.into_iter();
+        answers
+            .map(|(label, held)| choice(label, "columns", json!(self.columns_with(i, held))))
+            .collect()
     }
 
     fn column(&self, is: ColumnUse) -> Option<usize> {

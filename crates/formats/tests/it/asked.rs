@@ -130,6 +130,9 @@ fn what_several_shots_came_to_is_not_taken_for_a_shot() {
         "Club,Shots,Carry (yd)\nDriver,10,230\n7i,12,150\n",
         "Schläger;Anzahl;Carry (m)\nDriver;10;230\nEisen 7;12;150\n",
         "Club,Avg Club Speed (mph),Carry (yd)\nDriver,98,230\n7i,80,150\n",
+        "Club,Club Speed avg (mph),Carry (yd)\n7i,80,150\n8i,78,139\n",
+        "Club,Carry (yd),Carry SD (yd)\n7i,150,4.2\n8i,139,4.0\n",
+        "Club,Carry (yd),n\n7i,150,12\n8i,139,12\n",
     ] {
         assert_eq!(keys(file), ["averages"], "{file}");
     }
@@ -137,6 +140,9 @@ fn what_several_shots_came_to_is_not_taken_for_a_shot() {
         "Shots,Club,Carry (yd)\n1,7i,150\n1,7i,151\n",
         "Shots,Club,Carry (yd)\n1,7i,150\n2,7i,151\n",
         "Shot Score,Club,Carry (yd)\n80,7i,150\n72,7i,151\n",
+        "Club,Carry (yd),n\n7i,150,1\n7i,139,2\n",
+        "Club,Carry (yd),n\n7i,150,3\n7i,139,4\n8i,130,1\n8i,131,2\n",
+        "Club,Carry (yd),Spin deviation\n7i,150,12\n8i,139,11\n",
     ] {
         assert_eq!(keys(file), Vec::<String>::new(), "{file}");
     }
@@ -308,24 +314,6 @@ fn a_column_that_parts_the_shots_is_asked_about_and_makes_blocks() {
     // Nor do they where the file tells its blocks itself.
     let told = "Block,Ball,Club,Carry (yd)\nA,new,7i,150\nA,new,7i,151\nB,old,7i,152\n";
     assert_eq!(keys(told), Vec::<String>::new());
-}
-
-#[test]
-fn a_spread_beside_a_value_and_a_number_of_shots_tell_rows_that_are_none() {
-    for file in [
-        "Club,Carry (yd),Carry SD (yd)\n7i,150,4.2\n8i,139,4.0\n",
-        "Club,Carry (yd),n\n7i,150,12\n8i,139,12\n",
-        "Club,Club Speed avg (mph),Carry (yd)\n7i,80,150\n8i,78,139\n",
-    ] {
-        assert_eq!(keys(file), ["averages"], "{file}");
-    }
-    for file in [
-        "Club,Carry (yd),n\n7i,150,1\n7i,139,2\n",
-        "Club,Carry (yd),n\n7i,150,3\n7i,139,4\n8i,130,1\n8i,131,2\n",
-        "Club,Carry (yd),Spin deviation\n7i,150,12\n8i,139,11\n",
-    ] {
-        assert_eq!(keys(file), Vec::<String>::new(), "{file}");
-    }
 }
 
 #[test]

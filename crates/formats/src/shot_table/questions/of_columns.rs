@@ -8,7 +8,7 @@ use super::super::names::{Says, is_foreign, says, unit_of};
 use super::super::numbers::{Marks, is_nothing, number};
 use super::super::terms::{Parts, may_count, of_several, parts, sums_up};
 use super::super::units::Told;
-use super::{Asked, Choice, Question, choice};
+use super::{Asked, Question, choice};
 use serde_json::json;
 use std::collections::{BTreeMap, BTreeSet};
 use tally_core::vocabulary::keyed::Keyed;
@@ -228,18 +228,11 @@ impl Asked<'_> {
             return None;
         }
         let spin = ColumnUse::value(Quantity::SpinRate, Unit::Rpm);
-        let choices = vec![
-            choice(
-                "use it as the spin rate",
-                "columns",
-                json!(self.columns_with(at, spin)),
-            ),
-            choice(
-                "leave it out",
-                "columns",
-                json!(self.columns_with(at, ColumnUse::Unused)),
-            ),
+        let answers = [
+            ("use it as the spin rate", spin),
+            ("leave it out", ColumnUse::Unused),
         ];
+        let choices = self.becoming(at, answers);
         let asks = format!(
             "{} is the spin without its tilt: nearly all of it when the ball flies straight, less when it curves. Use it?",
             self.name(at)
@@ -288,10 +281,8 @@ impl Asked<'_> {
                 ),
             };
             let out = ("leave it out".to_owned(), ColumnUse::Unused);
-            let choices = labels.into_iter().zip(free).chain([out]);
-            let choices = choices
-                .map(|(label, held)| choice(label, "columns", json!(self.columns_with(i, held))));
-            Some(self.ask(&format!("either:{i}"), asks, cells, choices.collect()))
+            let choices = self.becoming(i, labels.into_iter().zip(free).chain([out]));
+            Some(self.ask(&format!("either:{i}"), asks, cells, choices))
         };
         self.claims()
             .into_iter()
@@ -383,12 +374,10 @@ impl Asked<'_> {
                 (label, ColumnUse::Units { quantity })
             });
             let none = ("of none of them".to_owned(), ColumnUse::Unused);
-            let choices = held
-                .chain([none])
-                .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
+            let choices = self.becoming(at, held.chain([none]));
             let asks = format!("{} tells units. Of which value?", self.name(at));
             let cells = self.first(at);
-            Some(self.ask(&format!("units_of:{at}"), asks, cells, choices.collect()))
+            Some(self.ask(&format!("units_of:{at}"), asks, cells, choices))
         };
         (0..names.len()).filter_map(ask).collect()
     }
@@ -438,13 +427,14 @@ impl Asked<'_> {
             self.name(at),
             super::listed(&some)
         );
-        let choices = [
-            ("a block each", ColumnUse::Block),
-            ("all alike", ColumnUse::Unused),
-        ];
-        let choices = choices
-            .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
-        Some(self.ask(&key, asks, Vec::new(), choices.into()))
+        let choices = self.becoming(
+            at,
+            [
+                ("a block each", ColumnUse::Block),
+                ("all alike", ColumnUse::Unused),
+            ],
+        );
+        Some(self.ask(&key, asks, Vec::new(), choices))
     }
 
     /// Columns of values that have a side, none of whose cells tells it.
@@ -484,28 +474,21 @@ impl Asked<'_> {
         let held = |held: &ColumnUse| matches!(held, ColumnUse::Unused | ColumnUse::Sides { .. });
         let at =
             (0..self.layout.columns.len()).find(|&i| held(&self.layout.columns[i]) && tells(i))?;
-        let of: Vec<Choice> = self
-            .without_side()
-            .into_iter()
-            .filter_map(|i| match self.layout.columns[i] {
-                ColumnUse::Value { quantity, .. } => {
-                    let columns = self.columns_with(at, ColumnUse::Sides { quantity });
-                    Some(choice(&self.names[i], "columns", json!(columns)))
-                }
-                _ => None,
-            })
-            .collect();
+        let of = self.without_side().into_iter();
+        let of = of.filter_map(|i| match self.layout.columns[i] {
+            ColumnUse::Value { quantity, .. } => {
+                Some((self.names[i].as_str(), ColumnUse::Sides { quantity }))
+            }
+            _ => None,
+        });
+        let mut of: Vec<(&str, ColumnUse)> = of.collect();
         if of.is_empty() {
             return None;
         }
-        let none = choice(
-            "of none of them",
-            "columns",
-            json!(self.columns_with(at, ColumnUse::Unused)),
-        );
+        of.push(("of none of them", ColumnUse::Unused));
         let asks = format!("{} tells left and right. Of which column?", self.name(at));
         let cells = self.first(at);
-        Some(self.ask("sides", asks, cells, of.into_iter().chain([none]).collect()))
+        Some(self.ask("sides", asks, cells, self.becoming(at, of)))
     }
 
     /// Whether a column without its sides has them in another column's words that mean left for
@@ -529,13 +512,14 @@ impl Asked<'_> {
             cells.first().map_or("", String::as_str),
             self.name(of)
         );
-        let choices = [
-            ("leave it out", ColumnUse::Unused),
-            ("it has its sides", self.layout.columns[of]),
-        ];
-        let choices = choices
-            .map(|(label, held)| choice(label, "columns", json!(self.columns_with(of, held))));
-        Some(self.ask("by_hand", asks, cells, choices.into()))
+        let choices = self.becoming(
+            of,
+            [
+                ("leave it out", ColumnUse::Unused),
+                ("it has its sides", self.layout.columns[of]),
+            ],
+        );
+        Some(self.ask("by_hand", asks, cells, choices))
     }
 
     /// Whether a ball never went left, or how far it was off was written without its side.
@@ -565,14 +549,11 @@ impl Asked<'_> {
             "No ball of {} went left. Were all to the right, or is the side not told?",
             self.name(at)
         );
-        let choices = vec![
-            choice("all to the right", "columns", json!(self.layout.columns)),
-            choice(
-                "not told; leave it out",
-                "columns",
-                json!(self.columns_with(at, ColumnUse::Unused)),
-            ),
+        let answers = [
+            ("all to the right", self.layout.columns[at]),
+            ("not told; leave it out", ColumnUse::Unused),
         ];
+        let choices = self.becoming(at, answers);
         let cells = self.first(at);
         Some(self.ask("one_sided", asks, cells, choices))
     }

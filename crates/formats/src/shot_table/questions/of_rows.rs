@@ -197,15 +197,14 @@ impl Asked<'_> {
             self.name(at),
             super::listed(&some)
         );
-        let choices = [
+        let answers = [
             ("it does", ColumnUse::Club),
             ("it does not", ColumnUse::Unused),
         ];
-        let choices = choices
-            .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
+        let choices = self.becoming(at, answers);
         let told: BTreeSet<&str> = self.told(at).into_iter().collect();
         let cells = told.into_iter().take(4).map(str::to_owned).collect();
-        Some(self.ask(&key(at), asks, cells, choices.into()))
+        Some(self.ask(&key(at), asks, cells, choices))
     }
 
     /// Whether times that begin at 0:00 are of the day or of a clock that was started then.
@@ -231,10 +230,9 @@ impl Asked<'_> {
             ("since the first shot", ColumnUse::Unused),
             ("times of the day", ColumnUse::Time),
         ];
-        let choices = becomes
-            .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
+        let choices = self.becoming(at, becomes);
         let cells = told.iter().take(3).map(|cell| (*cell).to_owned()).collect();
-        runs.then(|| self.ask("elapsed", asks, cells, choices.into()))
+        runs.then(|| self.ask("elapsed", asks, cells, choices))
     }
 
     /// Whether rows that name no day are of that of the row above.
@@ -382,9 +380,8 @@ impl Asked<'_> {
         );
         let set_aside = format!("set {them} aside");
         let becomes = [(set_aside.as_str(), held), (others, ColumnUse::Unused)];
-        let choices = becomes
-            .map(|(label, held)| choice(label, "columns", json!(self.columns_with(at, held))));
-        (marked > 0).then(|| self.ask("left_out", asks, Vec::new(), choices.into()))
+        let choices = self.becoming(at, becomes);
+        (marked > 0).then(|| self.ask("left_out", asks, Vec::new(), choices))
     }
 
     /// Whether most of the shots can be believed: else a column or a unit is wrong.
