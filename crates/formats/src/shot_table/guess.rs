@@ -85,14 +85,14 @@ fn in_another_shape(grid: &Grid, layout: &Layout) -> Option<Invalid> {
     }
     let rows = grid.shots(layout);
     let names = grid.names(layout);
-    let is_value = |cell: &&&str| match says(cell, None) {
+    let is_value = |cell: &&str| match says(cell, None) {
         Says::Holds(held) => held.holds_values(),
         Says::WithoutUnit(_) | Says::Either(..) => true,
         _ => false,
     };
     let names_values = |i: &usize| {
         let told = super::grid::told(&rows, *i);
-        let values: Vec<&&str> = told.iter().filter(is_value).collect();
+        let values: Vec<&&str> = told.iter().filter(|cell| is_value(cell)).collect();
         let kinds: BTreeSet<&&str> = values.iter().copied().collect();
         kinds.len() > 1 && kinds.len() < values.len() && values.len() * 10 >= told.len() * 8
     };
@@ -101,22 +101,20 @@ fn in_another_shape(grid: &Grid, layout: &Layout) -> Option<Invalid> {
         let remedy = "give each value a column of its own, as a pivot table does";
         return Some(Invalid::new("file", names[at].as_str(), problem, remedy));
     }
+    // Names that stand twice, under a heading each.
     let over = grid
         .lines
         .iter()
         .find(|line| line.row + 1 == layout.header_row)?;
-    let beside = over
-        .cells
-        .iter()
-        .map(str::trim)
-        .filter(|c| clubs::club(c).is_some());
-    let beside: BTreeSet<&str> = beside.collect();
-    (beside.len() > 1).then(|| {
+    let header = &grid.header(layout)?.cells;
+    let values: Vec<&str> = header.iter().filter(|cell| is_value(cell)).collect();
+    let twice = values.iter().collect::<BTreeSet<_>>().len() < values.len();
+    let mut beside = over.cells.iter().map(str::trim).collect::<Vec<_>>();
+    beside.retain(|cell| !cell.is_empty());
+    (twice && beside.len() > 1).then(|| {
         let problem = "stand beside each other, each with columns of its own";
-        let remedy =
-            "put their shots below each other, with the club in a column, or save each as a file";
-        let clubs: Vec<&str> = beside.into_iter().collect();
-        Invalid::new("file", clubs.join(", "), problem, remedy)
+        let remedy = "put their shots below each other, with a column for what they differ in, or save each as a file";
+        Invalid::new("file", beside.join(", "), problem, remedy)
     })
 }
 
@@ -268,7 +266,7 @@ fn known_in(cells: &StringRecord) -> usize {
 }
 
 /// A number with nothing but a unit behind it: "60 %" and "7i" are names.
-fn is_number(cell: &str) -> bool {
+pub(super) fn is_number(cell: &str) -> bool {
     number(cell.trim(), Marks::Decimals).is_some_and(|(_, behind)| {
         behind.is_empty() || matches!(units::named(behind), Some(units::Told::Unit(_)))
     })

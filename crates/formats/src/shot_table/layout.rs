@@ -1,5 +1,6 @@
 //! How a table is read: what a person can see and put right.
 
+use super::clubs;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 use tally_core::physics::club::Club;
@@ -311,6 +312,17 @@ impl Layout {
             style: self.dates,
             year: self.year,
         }
+    }
+
+    /// The club that a sheet is named for, as it stands, where no column tells any.
+    pub(crate) fn club_of_sheet(&self) -> Option<&str> {
+        let Source::Sheet { name } = &self.source else {
+            return None;
+        };
+        let told = self.columns.contains(&ColumnUse::Club);
+        // One letter may stand for anything.
+        let named = name.chars().count() > 1 && clubs::club(name).is_some();
+        (named && !told).then_some(name.as_str())
     }
 
     /// The column that tells the unit of a value row by row.

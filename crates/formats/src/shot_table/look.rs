@@ -165,6 +165,12 @@ fn remarks(grid: &Grid, layout: &Layout, names: &[String], sheets: &[String]) ->
         }
         Source::Text { .. } | Source::Json => {}
     }
+    if let Some(club) = layout.club_of_sheet().and_then(clubs::club) {
+        let club = club.label().to_lowercase();
+        said.push(format!(
+            "Its shots were hit with the {club}, as it is named."
+        ));
+    }
     if layout.across {
         said.push("Each column is read as a shot, with its values below each other.".to_owned());
     }

@@ -146,7 +146,7 @@ impl<R: Read> Rows<R> {
             lines,
             sorts: Sorts::new(&layout, None),
             names: names_of(None, layout.columns.len()),
-            heading: None,
+            heading: layout.club_of_sheet().map(str::to_owned),
             above: None,
             day_above: None,
             under_others: None,
@@ -410,7 +410,7 @@ impl<R: Read> Rows<R> {
             .columns
             .iter()
             .position(|c| *c == ColumnUse::Club);
-        if let (None, None, Some(name)) = (of_club, &shot.swung, &self.heading) {
+        if let (None, None, Some(name), None) = (of_club, &shot.swung, &self.heading, shot.club) {
             match self.club(name) {
                 Ok(club) => shot.club = Some(club),
                 Err(why) => troubles.extend(whole_row(why)),

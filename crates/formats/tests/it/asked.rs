@@ -343,6 +343,13 @@ fn a_table_of_another_shape_is_refused_and_told_apart() {
         "{}",
         refused(beside)
     );
+    let players =
+        "Wren,,,Ilse,\nClub,Carry (yd),,Club,Carry (yd)\n7i,150,,8i,139\n7i,151,,8i,140\n";
+    assert!(
+        refused(players).contains("Wren, Ilse"),
+        "{}",
+        refused(players)
+    );
     // Two values below each other, a shot in each column, are read on their side.
     let file = "Metric,1,2,3,Avg\nClub Speed (mph),78,80,82,80\nCarry (yd),140,150,160,150\n";
     let layout = guess(file.as_bytes(), today()).unwrap();

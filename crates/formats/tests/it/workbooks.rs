@@ -3,6 +3,8 @@
 use crate::shapes::{CARRY, SPEED, Wanted, held, today};
 use std::io::{Cursor, Write};
 use tally_core::physics::club::Club;
+use tally_core::vocabulary::quantity::Quantity;
+use tally_core::vocabulary::units::Unit;
 use tally_formats::shot_table::{guess, look};
 
 /// A workbook as people keep them: a title, a header further down, a second sheet, days as days.
@@ -55,6 +57,37 @@ fn a_workbook_is_read_from_the_sheet_that_holds_shots() {
     assert_eq!((looked.sheets.len(), looked.layout.header_row), (2, 4));
     // That the other is not read is said.
     assert!(looked.remarks[0].contains(&format!("“{}” is not", looked.sheets[0])));
+}
+
+#[test]
+fn a_sheet_that_is_named_for_a_club_holds_shots_with_it() {
+    use rust_xlsxwriter::Workbook;
+    let mut book = Workbook::new();
+    for club in ["7 Iron", "Driver"] {
+        let sheet = book.add_worksheet().set_name(club).unwrap();
+        for (at, name) in ["Shot", "Carry (yd)"].into_iter().enumerate() {
+            sheet.write(0, at as u16, name).unwrap();
+        }
+        for row in 1..4 {
+            sheet.write(row, 0, row).unwrap();
+            sheet.write(row, 1, 150.0 + f64::from(row)).unwrap();
+        }
+    }
+    let book = book.save_to_buffer().unwrap();
+    let wanted = Wanted {
+        asks: &[],
+        rows: (3, 0),
+        first: &[(Quantity::Carry, Unit::Yd, 151.0)],
+    };
+    let shots = held("clubs", &book, &wanted);
+    assert_eq!(shots[0].club, Some(Club::Iron7));
+    let said = look(&book, &guess(&book, today()).unwrap(), today())
+        .unwrap()
+        .remarks;
+    assert!(
+        said.iter().any(|s| s.contains("hit with the 7-iron")),
+        "{said:?}"
+    );
 }
 
 #[test]

@@ -1,6 +1,7 @@
 //! Questions about what the columns hold.
 
 use super::super::cells;
+use super::super::guess::is_number;
 use super::super::layout::ColumnUse;
 use super::super::likely::{in_unit, told_by, unit_groups};
 use super::super::line::Line;
@@ -41,11 +42,7 @@ impl Asked<'_> {
             })
             .filter(|&i| {
                 let told = self.told(i);
-                let numbers = told
-                    .iter()
-                    .filter(|c| number(c, Marks::Decimals).is_some())
-                    .count();
-                !told.is_empty() && numbers == told.len()
+                !told.is_empty() && told.iter().all(|cell| is_number(cell))
             })
             // What a row comes to is no shot of it.
             .filter(|&i| !sums_up(&self.names[i], false) && !of_several(&self.names[i]))
