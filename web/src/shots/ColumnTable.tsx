@@ -90,7 +90,8 @@ export function ColumnTable({ looked, change, words }: Props) {
                     />
                   </td>
                   <td>
-                    {use.is === "value" && (
+                    {toldByRow(layout, use) && <span className="quiet">by the row</span>}
+                    {use.is === "value" && !toldByRow(layout, use) && (
                       <Units
                         use={use}
                         words={words}
@@ -106,6 +107,11 @@ export function ColumnTable({ looked, change, words }: Props) {
       </section>
     </>
   );
+}
+
+/** Whether another column tells the unit of this one in each row. */
+function toldByRow({ columns }: Layout, use: ColumnUse): boolean {
+  return use.is === "value" && columns.some((c) => c.is === "units" && c.quantity === use.quantity);
 }
 
 /** What a column holds beside a value that stands in another. */

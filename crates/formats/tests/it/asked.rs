@@ -398,15 +398,22 @@ fn columns_of_shots_that_are_called_by_a_day_are_of_that_day() {
 #[test]
 fn sides_in_words_that_go_by_the_hand_leave_their_column_out_when_a_person_says_so() {
     let file = "Club,Path,Path Dir,Carry (yd)\n7i,3,in-out,150\n7i,2,out-in,152\n";
-    assert_eq!(keys(file), ["by_hand"]);
+    assert_eq!(keys(file), ["by_hand:1"]);
     let path = |layout: Layout| {
         let (shots, _) = read(file.as_bytes(), layout);
         shots[1].reading.get(Quantity::ClubPath)
     };
-    assert_eq!(path(with_answer(file, "by_hand", "leave it out")), None);
+    assert_eq!(path(with_answer(file, "by_hand:1", "leave it out")), None);
     assert_eq!(
-        path(with_answer(file, "by_hand", "it has its sides")),
+        path(with_answer(file, "by_hand:1", "it has its sides")),
         Some(2.0)
+    );
+    // What was answered stays to be taken back.
+    let left_out = with_answer(file, "by_hand:1", "leave it out");
+    let asked = looked(file, &left_out).questions;
+    assert_eq!(
+        asked.iter().find(|q| q.key == "by_hand:1").unwrap().chosen,
+        Some(0)
     );
     // Where the numbers tell it, it is no question.
     assert_eq!(keys(&file.replace("7i,2,", "7i,-2,")), Vec::<String>::new());

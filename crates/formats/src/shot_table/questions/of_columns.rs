@@ -497,11 +497,18 @@ impl Asked<'_> {
             unused && !told.is_empty() && told.iter().all(|cell| cells::is_by_hand(cell))
         };
         let at = (0..self.layout.columns.len()).find(by_hand)?;
-        // The one that stands before it, or else the only one.
+        // The one that was asked about; or that stands before it, or else the only one.
+        let key = |of: usize| format!("by_hand:{of}");
+        let asked = |of: &usize| self.layout.settled.contains(&key(*of));
         let bare = self.without_side();
-        let of = bare.iter().rev().find(|i| **i < at).or(bare.first());
-        let settled = self.layout.settled.contains("by_hand");
-        let of = of.copied().filter(|_| !settled)?;
+        let before = bare.iter().rev().find(|i| **i < at).or(bare.first());
+        let asked = (0..self.layout.columns.len()).find(asked);
+        let of = asked.or(before.copied())?;
+        let held = match &self.claims()[of] {
+            Says::Holds(held) => *held,
+            Says::WithoutUnit(quantity) => self.silent(of, *quantity),
+            _ => self.layout.columns[of],
+        };
         let cells = self.first(at);
         let asks = format!(
             "{} says “{}”, which is another side for a left-hander and is not read. {} has no side without it: leave it out?",
@@ -513,10 +520,10 @@ impl Asked<'_> {
             of,
             [
                 ("leave it out", ColumnUse::Unused),
-                ("it has its sides", self.layout.columns[of]),
+                ("it has its sides", held),
             ],
         );
-        Some(self.ask("by_hand", asks, cells, choices))
+        Some(self.ask(&key(of), asks, cells, choices))
     }
 
     /// Whether a ball never went left, or how far it was off was written without its side.
