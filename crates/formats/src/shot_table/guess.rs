@@ -67,7 +67,7 @@ pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
         None => (filled(upright, &grid, today)?, grid),
     };
     if grid.shots(&layout).is_empty() && layout.header_row > 0 {
-        let problem = "sums shots up and holds none";
+        let problem = "holds no shot: below its names stand sums, headings or names again";
         let remedy = "choose a file with a row for each shot";
         return Err(Invalid::new("file", "", problem, remedy));
     }
@@ -77,8 +77,8 @@ pub fn guess(head: &[u8], today: NaiveDate) -> Result<Layout, Invalid> {
     }
 }
 
-/// Why no row of a table is a shot, where its shape tells: a value in each row, or the shots of
-/// several clubs beside each other.
+/// Why no row of a table is a shot, where its shape tells: a value in each row, or tables beside
+/// each other.
 fn in_another_shape(grid: &Grid, layout: &Layout) -> Option<Invalid> {
     if layout.columns.iter().any(ColumnUse::holds_values) {
         return None;
