@@ -58,7 +58,7 @@ async fn read(store: &Store) -> Result<(), StoreError> {
     let store = store.for_school(school);
     let rules = store.house_rules(school).await?;
     let mark = store.figures_mark(school, &rules).await?;
-    let untold = store.untold(school, mark).await?;
+    let untold = store.standings(school, mark).await?.untold;
     if let Err(problem) = tell_all(&store, school, mark, untold, &rules).await {
         tracing::warn!(
             ?problem,

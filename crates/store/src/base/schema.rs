@@ -167,7 +167,7 @@ diesel::table! {
     player_standing (school_id, player_id) {
         school_id -> Uuid, player_id -> Uuid, changes -> Int8, mark -> Nullable<Int8>,
         flagged -> Bool, told -> Nullable<Jsonb>, check_ins -> Int4,
-        last_check_in -> Nullable<Timestamptz>, usual -> Jsonb, heads -> Nullable<Jsonb>,
+        last_check_in -> Nullable<Timestamptz>, usual -> Jsonb, heads -> Nullable<Text>,
     }
 }
 diesel::table! {

@@ -6,17 +6,18 @@ use crate::base::schema::{player, player_standing};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::{BigInt, Jsonb, Nullable, Uuid as SqlUuid};
+use diesel::sql_types::{BigInt, Bool, Jsonb, Nullable, Text, Timestamptz, Uuid as SqlUuid};
 use diesel_async::RunQueryDsl;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
+use std::cmp::Reverse;
 use std::collections::{BTreeMap, HashMap};
 use tally_core::record::flags::{Flag, FlagHead};
 use tally_core::record::peers::Usual;
 use uuid::Uuid;
 
 /// A player whose standing has to be told again.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Queryable)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Untold {
     /// The player.
     pub player: Uuid,
@@ -35,12 +36,29 @@ pub struct Flagged {
     pub flags: Vec<FlagHead>,
 }
 
+/// How the players of a school stand.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Standings {
+    /// Players of whom nothing is told, the most lately seen first.
+    pub untold: Vec<Untold>,
+    /// Players of whom there is something to look at, in no order and not in words.
+    pub flagged: Vec<Flagged>,
+}
+
 #[derive(QueryableByName)]
-struct UntoldRow {
+struct Standing {
     #[diesel(sql_type = SqlUuid)]
     id: Uuid,
+    #[diesel(sql_type = Text)]
+    name: String,
+    #[diesel(sql_type = Nullable<Timestamptz>)]
+    last_session_at: Option<DateTime<Utc>>,
     #[diesel(sql_type = BigInt)]
     changes: i64,
+    #[diesel(sql_type = Bool)]
+    is_told: bool,
+    #[diesel(sql_type = Nullable<Text>)]
+    heads: Option<String>,
 }
 
 /// What is to be kept of how a player stands.
@@ -74,26 +92,42 @@ pub struct Due<T> {
 }
 
 impl Store {
-    /// Players of whom nothing is told under this mark, the most lately seen first.
+    /// How the players of a school stand, as far as that is told under this mark.
     ///
     /// # Errors
     /// [`StoreError::Database`].
-    pub async fn untold(&self, school: Uuid, mark: i64) -> Result<Vec<Untold>, StoreError> {
-        let sql = "SELECT player.id, coalesce(told.changes, 0) AS changes FROM player \
-                   LEFT JOIN player_standing told \
+    pub async fn standings(&self, school: Uuid, mark: i64) -> Result<Standings, StoreError> {
+        // One look at all players, and of most their heads alone.
+        let sql = "SELECT player.id, player.name, player.last_session_at, \
+                   coalesce(told.changes, 0) AS changes, told.mark IS NOT DISTINCT FROM $2 AS is_told, \
+                   CASE WHEN told.mark = $2 THEN told.heads END AS heads \
+                   FROM player LEFT JOIN player_standing told \
                    ON (told.school_id, told.player_id) = (player.school_id, player.id) \
-                   WHERE player.school_id = $1 AND told.mark IS DISTINCT FROM $2 \
-                   ORDER BY player.last_session_at DESC NULLS LAST";
-        let rows: Vec<UntoldRow> = diesel::sql_query(sql)
+                   WHERE player.school_id = $1 AND (told.mark IS DISTINCT FROM $2 \
+                   OR told.flagged AND player.archived_at IS NULL)";
+        let rows: Vec<Standing> = diesel::sql_query(sql)
             .bind::<SqlUuid, _>(school)
             .bind::<BigInt, _>(mark)
             .load(&mut self.connection().await?)
             .await?;
-        let untold = rows.into_iter().map(|row| Untold {
+        let (told, mut untold): (Vec<_>, Vec<_>) = rows.into_iter().partition(|row| row.is_told);
+        untold.sort_by_key(|row| Reverse(row.last_session_at));
+        let untold = untold.into_iter().map(|row| Untold {
             player: row.id,
             changes: row.changes,
         });
-        Ok(untold.collect())
+        // What an earlier version told and cannot be read is told again: no reason to fail.
+        let flagged = told.into_iter().filter_map(|row| {
+            Some(Flagged {
+                player: row.id,
+                name: row.name,
+                flags: serde_json::from_str(&row.heads?).ok()?,
+            })
+        });
+        Ok(Standings {
+            untold: untold.collect(),
+            flagged: flagged.collect(),
+        })
     }
 
     /// How often anything of a player's sessions or clubs changed.
@@ -150,36 +184,7 @@ impl Store {
         Ok(())
     }
 
-    /// What there is to look at of players, in no order and not in words.
-    ///
-    /// # Errors
-    /// [`StoreError::Database`].
-    pub async fn flagged(&self, school: Uuid, mark: i64) -> Result<Vec<Flagged>, StoreError> {
-        let of = player::school_id
-            .eq(player_standing::school_id)
-            .and(player::id.eq(player_standing::player_id));
-        type Row = (Uuid, String, Option<JsonIfReadable<Vec<FlagHead>>>);
-        let rows: Vec<Row> = player_standing::table
-            .inner_join(player::table.on(of))
-            .filter(player_standing::school_id.eq(school))
-            .filter(player_standing::mark.eq(mark))
-            .filter(player_standing::flagged)
-            .filter(player::archived_at.is_null())
-            .select((player::id, player::name, player_standing::heads))
-            .load(&mut self.connection().await?)
-            .await?;
-        // What an earlier version told and cannot be read is told again: no reason to fail.
-        let flagged = rows.into_iter().filter_map(|(player, name, flags)| {
-            Some(Flagged {
-                player,
-                name,
-                flags: flags?.0?,
-            })
-        });
-        Ok(flagged.collect())
-    }
-
-    /// The same of some players, in words.
+    /// What there is to look at of some players, in words.
     ///
     /// # Errors
     /// [`StoreError::Database`].

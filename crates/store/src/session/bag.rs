@@ -42,13 +42,18 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`].
     pub async fn bag(&self, school: Uuid, player: Uuid) -> Result<Vec<BagClub>, StoreError> {
+        self.bags(school, &[player]).await
+    }
+
+    /// The clubs in the bags of some players now.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn bags(&self, school: Uuid, players: &[Uuid]) -> Result<Vec<BagClub>, StoreError> {
         Ok(bag_club::table
-            .filter(
-                bag_club::school_id
-                    .eq(school)
-                    .and(bag_club::player_id.eq(player))
-                    .and(bag_club::left_at.is_null()),
-            )
+            .filter(bag_club::school_id.eq(school))
+            .filter(bag_club::player_id.eq_any(players))
+            .filter(bag_club::left_at.is_null())
             .order((bag_club::added_at, bag_club::id))
             .select(BagClub::as_select())
             .load(&mut self.connection().await?)

@@ -6,13 +6,14 @@ use crate::base::schema::session;
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
+use diesel::sql_types::{Array, BigInt, Uuid as SqlUuid};
 use diesel_async::RunQueryDsl;
 use tally_core::physics::club::Club;
 use tally_core::session::purpose::Purpose;
 use uuid::Uuid;
 
 /// What a session is found by.
-#[derive(Debug, Clone, PartialEq, Queryable, Selectable)]
+#[derive(Debug, Clone, PartialEq, Queryable, QueryableByName, Selectable)]
 #[diesel(table_name = session)]
 pub struct SessionLine {
     /// Identifier.
@@ -48,22 +49,28 @@ impl Store {
         most: i64,
     ) -> Result<Vec<SessionLine>, StoreError> {
         let connection = &mut self.connection().await?;
-        let all = || {
-            session::table
-                .filter(session::school_id.eq(school))
-                .order((session::started_at.desc(), session::id))
-                .select(SessionLine::as_select())
-        };
-        let mut lines: Vec<SessionLine> = Vec::new();
-        for player in players {
-            // By the player first, which changes nothing but the index that is read.
-            let by_player = (session::player_id.desc(), session::started_at.desc());
-            let theirs = all().filter(session::player_id.eq(player));
-            let theirs = theirs.order(by_player).limit(of_theirs);
-            lines.extend(theirs.load::<SessionLine>(connection).await?);
-        }
+        // By the player first, which changes nothing but the index that is read.
+        let theirs = diesel::sql_query(
+            "SELECT theirs.* FROM unnest($2) AS wanted, LATERAL (
+                 SELECT id, player_id, purpose, club, place, started_at, zone, ended_at, tags
+                 FROM session WHERE (school_id, player_id) = ($1, wanted)
+                 ORDER BY player_id DESC, started_at DESC LIMIT $3
+             ) AS theirs",
+        );
+        let mut lines: Vec<SessionLine> = theirs
+            .bind::<SqlUuid, _>(school)
+            .bind::<Array<SqlUuid>, _>(players)
+            .bind::<BigInt, _>(of_theirs)
+            .load(connection)
+            .await?;
         lines.sort_by_key(|line| (std::cmp::Reverse(line.started_at), line.id));
-        let latest: Vec<SessionLine> = all().limit(most).load(connection).await?;
+        let latest: Vec<SessionLine> = session::table
+            .filter(session::school_id.eq(school))
+            .order((session::started_at.desc(), session::id))
+            .limit(most)
+            .select(SessionLine::as_select())
+            .load(connection)
+            .await?;
         let others = latest.into_iter();
         lines.extend(others.filter(|line| !players.contains(&line.player_id)));
         Ok(lines)

@@ -159,8 +159,10 @@ async fn pages(stage: &Stage, [name, password]: [&str; 2]) -> Vec<(String, [f64;
     let player = id(most.expect("a player"));
     let theirs = get(&format!("/players/{player}")).await;
     let session = id(&theirs["sessions"][0]);
-    let devices = get("/devices").await;
-    let [first, second] = [&devices[0], &devices[1]].map(id);
+    // Two that told of the same shots: two that did not would have nothing to be held against.
+    let pairs = get("/device-pairs").await;
+    let [first, second] =
+        ["first", "second"].map(|one| pairs[0][one].as_str().expect("a device").to_owned());
     let mut times = Vec::new();
     for (page, path) in [
         ("Today", "/today".to_owned()),

@@ -11,7 +11,7 @@ use crate::routes::trials::decisions::DecisionView;
 use crate::state::App;
 use axum::Json;
 use axum::extract::State;
-use chrono::{DateTime, Datelike, Duration, Utc};
+use chrono::{DateTime, Datelike, Duration, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 use tally_core::record::flags::{Flag, FlagHead, FlagKind, FlagOrder, in_order};
@@ -19,7 +19,7 @@ use tally_core::record::standings::{BestToBeat, PlayerStanding};
 use tally_core::school::access::children_born_after;
 use tally_core::vocabulary::invalid::within;
 use tally_core::vocabulary::sentence::Sentence;
-use tally_store::record::standings::Due;
+use tally_store::record::standings::{Due, Flagged, Standings};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -120,7 +120,10 @@ async fn today(
     let rules = store.house_rules(school).await?;
     let mark = store.figures_mark(school, &rules).await?;
     // Nobody waits for what many sessions take to read: what is told of these comes later.
-    let later = store.untold(school, mark).await?;
+    let Standings {
+        untold: later,
+        flagged,
+    } = store.standings(school, mark).await?;
     let still_reading = later.len();
     if still_reading > 0
         && let Some(place) = app.reading.begin(coach.id())
@@ -140,7 +143,8 @@ async fn today(
     let rechecks = store.decisions_to_recheck(school).await?;
     let since = now - Duration::weeks(rules.check_in_weeks as i64);
     let due = store.due_check_ins(school, since, MOST_DUE).await?;
-    let mut flags = flagged(&coach, mark, now).await?;
+    let mut flags = of_players(flagged, now.date_naive());
+    flags.extend(without_consent(&coach, now).await?);
     for device in listed(store, school).await? {
         let expected = device.session.is_some_and(|session| ids.contains(&session));
         if expected && !device.connected {
@@ -233,34 +237,40 @@ impl Found {
     }
 }
 
-/// What there is to look at of players.
-async fn flagged(coach: &Coach, mark: i64, now: DateTime<Utc>) -> Result<Vec<Found>, Problem> {
-    let (store, school, today) = (coach.store(), coach.school(), now.date_naive());
+/// What there is to look at of players on a day, by what is kept of them.
+fn of_players(flagged: Vec<Flagged>, today: NaiveDate) -> Vec<Found> {
     let mut flags = Vec::new();
-    for standing in store.flagged(school, mark).await? {
-        let heads = standing.flags.iter().enumerate();
+    for of in flagged {
+        let heads = of.flags.iter().enumerate();
         flags.extend(
             heads
                 .filter(|(_, head)| head.stands(today))
                 .map(|(at, head)| Found {
-                    player: Some(standing.player),
-                    name: standing.name.clone(),
+                    player: Some(of.player),
+                    name: of.name.clone(),
                     head: *head,
                     in_words: InWords::Kept(at),
                 }),
         );
     }
+    flags
+}
+
+/// Children whose guardian's consent is to be asked for.
+async fn without_consent(coach: &Coach, now: DateTime<Utc>) -> Result<Vec<Found>, Problem> {
+    let (store, school) = (coach.store(), coach.school());
     let children = children_born_after(now.year());
-    for (player, name, added) in store.without_consent(school, children).await? {
+    let without = store.without_consent(school, children).await?.into_iter();
+    let flags = without.map(|(player, name, added)| {
         let flag = Flag {
             kind: FlagKind::Consent,
             said: Sentence::of("No guardian's consent is noted: no session can be kept."),
             since: added.date_naive(),
-            seen: today,
+            seen: now.date_naive(),
         };
-        flags.push(Found::here(Some(player), name, flag));
-    }
-    Ok(flags)
+        Found::here(Some(player), name, flag)
+    });
+    Ok(flags.collect())
 }
 
 fn silent(device: &DeviceView, now: DateTime<Utc>) -> Found {

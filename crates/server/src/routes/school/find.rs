@@ -191,12 +191,14 @@ async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thin
     // A name alone is of each of their sessions: the latest will do.
     let named = meant.iter().all(|(has, ..)| *has == wanted.len());
     let of_theirs = if named { FEW } else { i64::MAX };
-    for (has, id, name) in meant {
-        // A name alone means the player; more words mean something of theirs.
-        if has < wanted.len() {
+    // A name alone means the player; more words mean something of theirs.
+    meant.retain(|(has, ..)| *has < wanted.len());
+    if !meant.is_empty() {
+        let bags = store.bags(school, &theirs).await?;
+        for (_, id, name) in meant {
             things.extend(begun_for(id, name));
-            for club in store.bag(school, id).await? {
-                let label = in_words(&club).show(Units::MphYd);
+            for club in bags.iter().filter(|club| club.player_id == id) {
+                let label = in_words(club).show(Units::MphYd);
                 let about = format!("in the bag of {name}");
                 things.push(thing(
                     Kind::Club,
