@@ -72,11 +72,13 @@ pub const FOLLOWED: [Quantity; 9] = [
     Quantity::HandSpeed,
 ];
 
-/// The best of some values, and of how many.
+/// The best of some values, with their mean and how many there are.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Best {
     /// The best, internal units.
     pub best: f64,
+    /// Mean of all of them.
+    pub mean: f64,
     /// Values it is the best of.
     pub n: usize,
 }
@@ -86,13 +88,14 @@ impl Best {
     ///
     /// ```
     /// use tally_core::record::figures::Best;
-    /// assert_eq!(Best::of(&[44.0, 45.5]), Some(Best { best: 45.5, n: 2 }));
+    /// assert_eq!(Best::of(&[44.0, 45.0]), Some(Best { best: 45.0, mean: 44.5, n: 2 }));
     /// assert_eq!(Best::of(&[]), None);
     /// ```
     pub fn of(values: &[f64]) -> Option<Best> {
         let best = values.iter().copied().reduce(f64::max)?;
         Some(Best {
             best,
+            mean: values.iter().sum::<f64>() / values.len() as f64,
             n: values.len(),
         })
     }
@@ -105,8 +108,6 @@ pub struct SessionFigures {
     pub series: BTreeMap<(Series, Club, Quantity), Vec<f64>>,
     /// The best kept ball, whatever it was hit for.
     pub bests: BTreeMap<(Club, Quantity), Best>,
-    /// Means of the same values.
-    pub means: BTreeMap<(Club, Quantity), f64>,
     /// Clubs with which spin was measured, not only calculated.
     pub spin_measured: BTreeSet<Club>,
     /// Speeds of swings without a ball that were not set aside, m/s.
@@ -165,8 +166,6 @@ pub fn session_figures<'a>(
     for (of, values) in all.into_iter().filter(|((_, q), _)| q.has_best()) {
         if let Some(best) = Best::of(&values) {
             told.bests.insert(of, best);
-            told.means
-                .insert(of, values.iter().sum::<f64>() / values.len() as f64);
         }
     }
     told
@@ -181,19 +180,17 @@ pub fn session_figures<'a>(
 /// use tally_core::vocabulary::quantity::Quantity;
 /// let of = (Club::Driver, Quantity::ClubSpeed);
 /// let mut session = SessionFigures::default();
-/// session.bests.insert(of, Best { best: 46.0, n: 2 });
-/// session.means.insert(of, 45.0);
+/// session.bests.insert(of, Best { best: 46.0, mean: 45.0, n: 2 });
 /// let mut before = session.clone();
-/// before.bests.insert(of, Best { best: 48.0, n: 1 });
-/// before.means.insert(of, 48.0);
+/// before.bests.insert(of, Best { best: 48.0, mean: 48.0, n: 1 });
 /// let latest_first = [SessionFigures::default(), session, before];
 /// assert_eq!(usual_and_best(&latest_first, Club::Driver), (Some(45.0), Some(48.0)));
 /// ```
 pub fn usual_and_best(latest_first: &[SessionFigures], club: Club) -> (Option<f64>, Option<f64>) {
     let of = (club, Quantity::ClubSpeed);
-    let usual = latest_first.iter().find_map(|told| told.means.get(&of));
     let bests = latest_first.iter().filter_map(|told| told.bests.get(&of));
-    (usual.copied(), bests.map(|told| told.best).reduce(f64::max))
+    let usual = bests.clone().next().map(|told| told.mean);
+    (usual, bests.map(|told| told.best).reduce(f64::max))
 }
 
 #[cfg(test)]

@@ -150,7 +150,7 @@ mod tests {
         };
         use crate::shots::swung::SwingSide::{Dominant, Other};
         let session = |own: f64, other: f64, club: f64, indoors: bool| {
-            let best = Best { best: club, n: 5 };
+            let best = Best::of(&[club]).unwrap();
             let figures = SessionFigures {
                 bests: [((Club::Driver, Quantity::ClubSpeed), best)].into(),
                 swings: [(swung(Dominant), vec![own]), (swung(Other), vec![other])].into(),

@@ -119,7 +119,7 @@ mod tests {
         let best = 107.5 * MPH;
         let latest = &mut occasions[7].figures;
         latest.doubted = 1;
-        let given = crate::record::figures::Best { best, n: 8 };
+        let given = crate::record::figures::Best::of(&[best]).unwrap();
         latest
             .bests
             .insert((Club::Driver, Quantity::ClubSpeed), given);

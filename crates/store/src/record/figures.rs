@@ -14,7 +14,7 @@ use uuid::Uuid;
 
 /// Raised whenever core counts, flags or words otherwise what is kept, so that nothing of
 /// before is taken in.
-const FORM: u32 = 5;
+const FORM: u32 = 6;
 
 /// What is known of a session's figures.
 #[derive(Debug, Clone, Default, PartialEq)]

@@ -366,7 +366,7 @@ async fn last_of(
     let greatest = kind.shown.iter().find(|q| q.has_best());
     let mean = |session: &Session| {
         let figures = known.get(&session.id)?.figures.as_ref()?;
-        figures.means.get(&(club, *greatest?)).copied()
+        Some(figures.bests.get(&(club, *greatest?))?.mean)
     };
     let means: Vec<Option<f64>> = earlier.iter().map(mean).collect();
     let to_beat = to_beat_of(&means, rules);

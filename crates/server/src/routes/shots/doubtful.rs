@@ -66,7 +66,7 @@ struct Whose {
 /// may read all that there are.
 const AT_A_TIME: usize = 50;
 /// How many readings that wait are enough for a list.
-const ENOUGH: usize = 60;
+const ENOUGH: usize = 40;
 
 pub fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(doubtful))
