@@ -272,9 +272,9 @@ async fn hit_all(
     let second = session.second_readings(&player.golfer);
     for (i, readings) in session.readings(&player.golfer).into_iter().enumerate() {
         store.begin_block(school, id, block_of(session, i)).await?;
-        for (j, reading) in readings.into_iter().enumerate() {
+        let new = readings.into_iter().map(|reading| {
             sequence += 1;
-            let new = NewShot {
+            NewShot {
                 device_id: device_of(session.monitor),
                 run: format!("demo {}", session.seed),
                 sequence,
@@ -284,20 +284,24 @@ async fn hit_all(
                 reading,
                 unread: Default::default(),
                 pair_window_s: 0.5,
-            };
-            shots.push((store.store_shot(school, &new).await?.shot, new.hit_at));
+            }
+        });
+        let new: Vec<NewShot> = new.collect();
+        let stored = store.store_shots(school, &new).await?;
+        for (new, stored) in new.iter().zip(stored) {
+            shots.push((stored.shot, new.hit_at));
             if let Some(trace) = trace_of(&new.reading) {
                 let of = (new.device_id, new.run.as_str(), new.sequence);
                 store.store_trace(school, of, &trace).await?;
             }
-            if let (Some(also), Some(readings)) = (session.also, second.get(i)) {
-                let new = NewShot {
-                    device_id: device_of(also),
-                    reading: readings[j].clone(),
-                    ..new
-                };
-                store.store_shot(school, &new).await?;
-            }
+        }
+        if let (Some(also), Some(readings)) = (session.also, second.get(i)) {
+            let too = new.into_iter().zip(readings).map(|(new, reading)| NewShot {
+                device_id: device_of(also),
+                reading: reading.clone(),
+                ..new
+            });
+            store.store_shots(school, &too.collect::<Vec<_>>()).await?;
         }
     }
     Ok(shots)

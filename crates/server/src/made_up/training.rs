@@ -167,6 +167,7 @@ async fn swing_all(
     let mut practice = Practice::new(golfer, barn(), 12, seed);
     let (mut sequence, mut at) = (0, start);
     for plan in plans {
+        let mut swung = Vec::new();
         for _ in 0..plan.balls {
             let watched = [Monitor::HandRadar];
             let seen = practice.do_as_asked(plan, Club::Driver, None, &watched);
@@ -175,7 +176,7 @@ async fn swing_all(
             };
             sequence += 1;
             at += Duration::seconds(PACES_S[0]);
-            let new = NewShot {
+            swung.push(NewShot {
                 device_id: device_of(Monitor::HandRadar),
                 run: format!("training {}", day.place),
                 sequence,
@@ -185,9 +186,9 @@ async fn swing_all(
                 reading,
                 unread: Default::default(),
                 pair_window_s: 0.5,
-            };
-            store.store_shot(school, &new).await?;
+            });
         }
+        store.store_shots(school, &swung).await?;
         at += Duration::seconds(PACES_S[1]);
     }
     store.end_session(school, id, Some(at)).await

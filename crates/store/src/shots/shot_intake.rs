@@ -75,23 +75,56 @@ impl Store {
     /// [`StoreError::Conflict`] when the session has ended, or the number is already
     /// stored with other values.
     pub async fn store_shot(&self, school: Uuid, new: &NewShot) -> Result<Stored, StoreError> {
-        let new = new.clone();
+        let stored = self.store_shots(school, std::slice::from_ref(new)).await?;
+        Ok(stored[0])
+    }
+
+    /// The same of several, as they came, all or none of them.
+    ///
+    /// # Errors
+    /// As [`Store::store_shot`].
+    pub async fn store_shots(
+        &self,
+        school: Uuid,
+        new: &[NewShot],
+    ) -> Result<Vec<Stored>, StoreError> {
+        let new = new.to_vec();
         self.connection()
             .await?
             .transaction(async |connection| {
-                let ended_at = lock_session(connection, school, new.session_id).await?;
-                if let Some(stored) = already_stored(connection, school, &new).await? {
-                    return Ok(stored);
+                let mut stored = Vec::with_capacity(new.len());
+                for of_session in new.chunk_by(|a, b| a.session_id == b.session_id) {
+                    stored.extend(store_in_session(connection, school, of_session).await?);
                 }
-                if ended_at.is_some() {
-                    return Err(StoreError::Conflict("the session has ended".into()));
-                }
-                let stored = insert_reading(connection, school, &new).await?;
-                announce(connection, school, new.session_id).await?;
                 Ok(stored)
             })
             .await
     }
+}
+
+/// Stores shots of one session, whose row is held meanwhile.
+async fn store_in_session(
+    connection: &mut Connection,
+    school: Uuid,
+    new: &[NewShot],
+) -> Result<Vec<Stored>, StoreError> {
+    let session = new[0].session_id;
+    let ended_at = lock_session(connection, school, session).await?;
+    let mut all = Vec::with_capacity(new.len());
+    for new in new {
+        let stored = match already_stored(connection, school, new).await? {
+            Some(stored) => stored,
+            None if ended_at.is_some() => {
+                return Err(StoreError::Conflict("the session has ended".into()));
+            }
+            None => insert_reading(connection, school, new).await?,
+        };
+        all.push(stored);
+    }
+    if all.iter().any(|stored| !stored.again) {
+        announce(connection, school, session).await?;
+    }
+    Ok(all)
 }
 
 async fn already_stored(

@@ -1,8 +1,11 @@
 //! What the store promises about schools.
 
-use std::collections::BTreeSet;
+use serde_json::json;
+use std::collections::{BTreeMap, BTreeSet};
 use tally_core::physics::club::Club;
+use tally_core::record::flags::{FlagHead, FlagKind};
 use tally_core::school::find::{has, words};
+use tally_store::record::standings::NewStanding;
 use tally_store::school::players::{Player, RosterRow};
 use tally_store::testing::{TestDatabase, player};
 use tally_store::trials::decisions::NewDecision;
@@ -193,5 +196,56 @@ async fn decisions_stay_with_their_school_and_player_and_wait_to_be_looked_at_ag
         store.decide(elsewhere, coach.coach_id, &soon).await,
         Err(StoreError::NotFound("player"))
     ));
+    database.remove().await.unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_player_is_to_be_told_of_until_they_are_and_shows_what_can_be_read() {
+    let database = TestDatabase::create().await;
+    let store = Store::open(&database.url).await.unwrap();
+    let school = store.found_school("A", "B").await.unwrap().school_id;
+    let store = store.for_school(school);
+    let (wren, away, odd, level) = (player("Wren"), player("Away"), player("Odd"), player("Lev"));
+    for one in [&wren, &away, &odd, &level] {
+        store.add_player(school, one).await.unwrap();
+    }
+    let mark = 7;
+    let untold = store.standings(school, mark).await.unwrap().untold;
+    assert_eq!(untold.len(), 4);
+    let doubted = json!({"flags": [{
+        "kind": "doubted", "said": [], "since": "2026-04-01", "seen": "2026-04-02",
+    }]});
+    for of in untold {
+        let told = match of.player {
+            id if id == odd.id => json!({"flags": [{"kind": "of another version"}]}),
+            id if id == level.id => json!({"flags": []}),
+            _ => doubted.clone(),
+        };
+        let standing = NewStanding {
+            flagged: of.player != level.id,
+            told: &told,
+            check_ins: 0,
+            last_check_in: None,
+            usual: &BTreeMap::new(),
+        };
+        store
+            .keep_standing(school, mark, of, &standing)
+            .await
+            .unwrap();
+    }
+    let now = Some(chrono::Utc::now());
+    store.archive_player(school, away.id, now).await.unwrap();
+    let told = store.standings(school, mark).await.unwrap();
+    assert_eq!(told.untold, []);
+    let [flagged] = &told.flagged[..] else {
+        panic!("{told:?}");
+    };
+    assert_eq!((flagged.player, flagged.name.as_str()), (wren.id, "Wren"));
+    let on = |head: &FlagHead| (head.kind, head.seen.to_string());
+    let heads: Vec<_> = flagged.flags.iter().map(on).collect();
+    assert_eq!(heads, [(FlagKind::Doubted, "2026-04-02".to_owned())]);
+    // By other rules nothing is told of anybody.
+    let told = store.standings(school, mark + 1).await.unwrap();
+    assert_eq!((told.untold.len(), told.flagged), (4, vec![]));
     database.remove().await.unwrap();
 }

@@ -123,10 +123,8 @@ impl Scene {
     }
 
     async fn store_all(&self, shots: &[NewShot]) {
-        for shot in shots {
-            let stored = self.store.store_shot(self.coach.school_id, shot).await;
-            stored.unwrap();
-        }
+        let stored = self.store.store_shots(self.coach.school_id, shots);
+        stored.await.unwrap();
     }
 
     async fn clear(self) {
@@ -228,6 +226,23 @@ async fn a_resent_shot_is_the_same_shot_and_another_under_its_number_is_refused(
             .again
     );
     assert_eq!(scene.speeds().await.len(), 2);
+    scene.clear().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn of_several_at_once_all_or_none_are_stored() {
+    let scene = Scene::set().await;
+    let school = scene.coach.school_id;
+    let some = [1, 2].map(|n| scene.shot(n, 41.0));
+    let stored = scene.store.store_shots(school, &some).await.unwrap();
+    let more = [2, 3].map(|n| scene.shot(n, 41.0));
+    let again = scene.store.store_shots(school, &more).await.unwrap();
+    assert_eq!(again[0].shot, stored[1].shot);
+    assert_eq!([again[0].again, again[1].again], [true, false]);
+    let odd = [scene.shot(4, 41.0), scene.shot(1, 44.0)];
+    let refused = scene.store.store_shots(school, &odd).await;
+    assert!(matches!(refused, Err(StoreError::Conflict(_))));
+    assert_eq!(scene.speeds().await, [41.0; 3]);
     scene.clear().await;
 }
 

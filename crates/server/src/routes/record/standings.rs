@@ -3,6 +3,7 @@
 use crate::guard::compute::compute;
 use crate::http::problem::Problem;
 use crate::routes::record::occasions::recorded;
+use axum::http::StatusCode;
 use chrono::NaiveDate;
 use std::collections::{BTreeMap, HashMap};
 use tally_core::physics::club::Club;
@@ -27,8 +28,10 @@ pub async fn tell_all(
         if store.figures_mark(school, rules).await? != mark {
             break;
         }
-        // One who cannot be read keeps nobody else from being told of.
-        if let Err(problem) = tell(store, school, mark, of, rules).await {
+        // One who cannot be read keeps nobody else from being told of; one may be erased meanwhile.
+        if let Err(problem) = tell(store, school, mark, of, rules).await
+            && problem.status != StatusCode::NOT_FOUND
+        {
             tracing::warn!(player = %of.player, ?problem, "today: a player could not be read");
         }
     }
