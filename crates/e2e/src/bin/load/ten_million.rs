@@ -1,8 +1,9 @@
 //! A school of ten million shots beside the demo's few: every page in both, by the time until
 //! its answer is whole.
 
-use crate::Api;
 use crate::attack::{held_by, memory};
+use crate::readers::Readers;
+use crate::{Api, live};
 use serde_json::{Value, json};
 use std::process::Command;
 use std::time::{Duration, Instant};
@@ -20,6 +21,8 @@ const WARMING: usize = 3;
 const BUDGET_MS: [f64; 2] = [50.0, 200.0];
 /// How much longer than at the demo's size.
 const MOST_GROWTH: f64 = 3.0;
+/// What 99 of 100 shots may take until they are on their screen, with fifty sessions at a time, ms.
+const SHOT_MS: f64 = 150.0;
 /// Below this growth says nothing: the demo's figure is all noise.
 const NO_MATTER_MS: f64 = 15.0;
 
@@ -46,11 +49,13 @@ pub async fn measure(asked: &[String]) -> bool {
     );
     read_by_then(&stage).await;
     let large = pages(&stage, ["orla", PASSWORD]).await;
+    let api = signed_in(&stage, ["orla", PASSWORD]).await;
+    let late = live(&stage, &api, &Readers::default()).await;
     erasure(&stage).await;
     backup(&stage).await;
     stage.clear().await;
     println!("page: many shots, middle and 99 of 100, ms; the demo; how much longer");
-    let mut good = true;
+    let mut good = late <= SHOT_MS;
     for ((page, at), (_, before)) in large.iter().zip(&small) {
         let growth = at[0] / before[0];
         let kept = at[0] <= BUDGET_MS[0]
