@@ -116,7 +116,7 @@ impl Store {
             player: row.id,
             changes: row.changes,
         });
-        // What an earlier version told and cannot be read is told again: no reason to fail.
+        // What another version told and cannot be read is left out: no reason to fail.
         let flagged = told.into_iter().filter_map(|row| {
             Some(Flagged {
                 player: row.id,
