@@ -3,7 +3,6 @@
 use crate::guard::compute::compute;
 use crate::http::problem::Problem;
 use crate::routes::record::occasions::recorded;
-use axum::http::StatusCode;
 use chrono::NaiveDate;
 use std::collections::{BTreeMap, HashMap};
 use tally_core::physics::club::Club;
@@ -11,8 +10,8 @@ use tally_core::record::peers::{figure_key, usual};
 use tally_core::record::standings::player_standing;
 use tally_core::session::purpose::Purpose;
 use tally_core::verdicts::house_rules::HouseRules;
-use tally_store::Store;
 use tally_store::record::standings::{NewStanding, Untold};
+use tally_store::{Store, StoreError};
 use uuid::Uuid;
 
 /// Tells how these players stand, one after another, as long as they are read by the rules
@@ -28,11 +27,13 @@ pub async fn tell_all(
         if store.figures_mark(school, rules).await? != mark {
             break;
         }
-        // One who cannot be read keeps nobody else from being told of; one may be erased meanwhile.
-        if let Err(problem) = tell(store, school, mark, of, rules).await
-            && problem.status != StatusCode::NOT_FOUND
-        {
-            tracing::warn!(player = %of.player, ?problem, "today: a player could not be read");
+        // One who cannot be read keeps nobody else from being told of.
+        if let Err(problem) = tell(store, school, mark, of, rules).await {
+            let found = store.player(school, of.player).await;
+            let erased = matches!(found, Err(StoreError::NotFound(_)));
+            if !erased {
+                tracing::warn!(player = %of.player, ?problem, "today: a player could not be read");
+            }
         }
     }
     Ok(())
