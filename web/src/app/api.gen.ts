@@ -3050,10 +3050,23 @@ export interface components {
             coach: string;
         };
         /**
-         * @description What is checked.
+         * @description What a check finds.
          * @enum {string}
          */
-        CheckKind: "apex" | "landing_angle" | "dynamic_loft" | "spin" | "curve";
+        CheckKind: "apex" | "landing_angle" | "dynamic_loft" | "spin" | "curves_left" | "curves_right";
+        /** @description How a check is worded: "low: apex 62 ft, at least 80". */
+        CheckWord: {
+            /** @description Which. */
+            key: components["schemas"]["CheckKind"];
+            /** @description What such a flight is. */
+            label: string;
+            /** @description What was looked at. */
+            of: string;
+            /** @description The kind of thing that it is. */
+            dimension: components["schemas"]["Dimension"];
+            /** @description Whether what is wanted is the least or the most. */
+            limit: string;
+        };
         /**
          * @description A place of the club within the swing.
          * @enum {string}
@@ -4277,12 +4290,20 @@ export interface components {
             /** @description The sides that were struck, the costliest first. */
             costs: components["schemas"]["StrikeCost"][];
         };
-        /** @description A check that a shot fails. */
+        /** @description A check that a shot fails. Thousands are told at once: the words are the check's. */
         Failed: {
             /** @description Which. */
             check: components["schemas"]["CheckKind"];
-            /** @description What was found against what is wanted. */
-            sentence: components["schemas"]["Sentence"];
+            /**
+             * Format: double
+             * @description What was found, internal units; of a curve, to its side.
+             */
+            found: number;
+            /**
+             * Format: double
+             * @description What is wanted at least, or at most.
+             */
+            wanted: number;
         };
         /** @description A figure of every shot. */
         FigureRow: {
@@ -8697,6 +8718,8 @@ export interface components {
             accepted: components["schemas"]["AcceptedUnit"][];
             clubs: components["schemas"]["ClubWord"][];
             purposes: components["schemas"]["PurposeWord"][];
+            /** @description What is found of a flight that is not useful, and how that is worded. */
+            checks: components["schemas"]["CheckWord"][];
             /** @description What the words of the trade mean. */
             glossary: components["schemas"]["Word"][];
             /** @description Numbers shown while balls are hit, at most. */

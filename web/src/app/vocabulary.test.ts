@@ -22,6 +22,11 @@ describe("values in the coach's units", () => {
     expect(testWords("kmh_m").apart("distance", 150.6, 149.4)).toBe("2");
   });
 
+  it("words what a flight fails with the check's own words and one unit", () => {
+    const failed = { check: "apex", found: 18.9, wanted: 24.4 } as const;
+    expect(testWords().failed(failed)).toBe("low: apex 21 yd, at least 27");
+  });
+
   it("takes what is typed back to where it came from", () => {
     for (const units of ["mph_yd", "kmh_m", "mps_m"] as const) {
       const words = testWords(units);

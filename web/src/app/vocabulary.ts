@@ -37,6 +37,9 @@ export interface Words {
   /** A number as a field takes it: "98.4", without grouping. */
   field: (dimension: Dimension, si: number) => string;
   quantity: (key: Quantity) => Schemas["QuantityWord"];
+  check: (key: Schemas["CheckKind"]) => Schemas["CheckWord"];
+  /** What a flight that is not useful fails: "low: apex 62 ft, at least 80". */
+  failed: (failed: Schemas["Failed"]) => string;
   /** A club's name: "7-iron". */
   club: (key: string) => string;
 }
@@ -62,6 +65,7 @@ export function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words 
     vocabulary.units.filter((u) => u.units === units).map((u) => [u.dimension, u]),
   );
   const named = new Map(vocabulary.quantities.map((q) => [q.key, q]));
+  const checks = new Map(vocabulary.checks.map((check) => [check.key, check]));
   const clubs = new Map<string, string>(vocabulary.clubs.map((club) => [club.key, club.label]));
   const unit = (dimension: Dimension) => {
     const found = shown.get(dimension);
@@ -84,6 +88,11 @@ export function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words 
     const space = symbol === "" || symbol === "°" ? "" : " ";
     return `${bare(dimension, si)}${space}${symbol}`;
   };
+  const check = (key: Schemas["CheckKind"]) => {
+    const found = checks.get(key);
+    if (!found) throw new Error(`no check ${key}`);
+    return found;
+  };
   const between = (dimension: Dimension, one: number, other: number) =>
     Math.abs(asShown(dimension, one) - asShown(dimension, other));
   return {
@@ -102,6 +111,11 @@ export function wordsOf(vocabulary: Schemas["Vocabulary"], units: Units): Words 
     },
     show,
     club: (key) => clubs.get(key) ?? key,
+    check,
+    failed: ({ check: key, found, wanted }) => {
+      const { label, of, dimension, limit } = check(key);
+      return `${label}: ${of} ${show(dimension, found)}, ${limit} ${bare(dimension, wanted)}`;
+    },
     quantity: (key) => {
       const found = named.get(key);
       if (!found) throw new Error(`no quantity ${key}`);

@@ -21,6 +21,7 @@ const vocabulary: Vocabulary = {
   ],
   accepted: [],
   clubs: [],
+  checks: [{ key: "apex", label: "low", of: "apex", dimension: "distance", limit: "at least" }],
   glossary: [],
   most_numbers: 6,
   purposes: [],

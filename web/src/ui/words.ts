@@ -27,14 +27,6 @@ export function reasonWords(key: string): string {
   return REASONS.find((r) => r.key === key)?.label.toLowerCase() ?? key;
 }
 
-export const CHECKS: Record<Schemas["CheckKind"], string> = {
-  apex: "low",
-  landing_angle: "flat",
-  dynamic_loft: "delofted",
-  spin: "little spin",
-  curve: "curves",
-};
-
 /** What stands between a shot and the furthest that its club speed can carry, in order. */
 export const LEVERS: Record<Schemas["Lever"], string> = {
   ball_speed: "ball speed",

@@ -15,6 +15,7 @@ use crate::physics::flight::{SWING_ERROR, carry_all};
 use crate::physics::launch::Launch;
 use crate::reach::window::{Aim, Freedom, Question, Speed, Useful, best};
 use crate::vocabulary::invalid::Invalid;
+use rayon::prelude::*;
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -237,9 +238,20 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
         claim.launch.check()?;
         claim.attainable.check()?;
     }
+    let lively = conditions.liveliness();
+    let split = claims
+        .par_chunks(AT_ONCE)
+        .flat_map_iter(|claims| split_some(claims, &here, &reference, lively));
+    Ok(split.collect())
+}
+
+/// Claims whose flights are flown together: enough to keep the lanes busy.
+const AT_ONCE: usize = 256;
+
+fn split_some(claims: &[Claim], here: &Air, reference: &Air, lively: f64) -> Vec<Unclaimed> {
     let sets: Vec<Sets> = claims
         .iter()
-        .map(|claim| Sets::of(claim, here == reference, conditions.liveliness()))
+        .map(|claim| Sets::of(claim, here == reference, lively))
         .collect();
     // Every flight that anybody needs, in either air, at once.
     let flown = |wanted: fn(&(usize, Launch)) -> bool, air: &Air| {
@@ -247,9 +259,9 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
         let launches: Vec<Launch> = launches.filter(|f| wanted(f)).map(|f| f.1).collect();
         carry_all(&launches, air).into_iter()
     };
-    let mut in_reference = flown(|(pulled, _)| has(*pulled, Lever::Conditions), &reference);
-    let mut in_here = flown(|(pulled, _)| !has(*pulled, Lever::Conditions), &here);
-    Ok(claims
+    let mut in_reference = flown(|(pulled, _)| has(*pulled, Lever::Conditions), reference);
+    let mut in_here = flown(|(pulled, _)| !has(*pulled, Lever::Conditions), here);
+    claims
         .iter()
         .zip(&sets)
         .map(|(claim, set)| {
@@ -274,7 +286,7 @@ pub fn split(claims: &[Claim], conditions: &Conditions) -> Result<Vec<Unclaimed>
                 n: 1,
             }
         })
-        .collect())
+        .collect()
 }
 
 /// The sets of pulled levers of one claim. Levers that change nothing cost no flight.

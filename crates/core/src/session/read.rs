@@ -210,9 +210,17 @@ fn judge_all(question: &Question<'_>) -> Vec<Judged> {
 }
 
 fn read_shots(question: &Question<'_>, judged: &[Judged]) -> Vec<ShotRead> {
-    let shots = question.shots.par_iter().zip(judged);
+    let Question {
+        club,
+        conditions,
+        rules,
+        ..
+    } = question;
+    let readings = question.shots.iter().map(|shot| &shot.reading);
+    let expected = by_club_speed(readings, *club, conditions, rules);
+    let shots = question.shots.par_iter().zip(judged).zip(expected);
     shots
-        .map(|(shot, judged)| read_shot(shot, judged, question))
+        .map(|((shot, judged), expected)| read_shot(shot, judged, expected.ok(), question))
         .collect()
 }
 
@@ -271,15 +279,14 @@ fn own_line(
     OwnLine::fit(&kept, question.rules.interval_level)
 }
 
-fn read_shot(shot: &Shot, judged: &Judged, question: &Question<'_>) -> ShotRead {
+fn read_shot(
+    shot: &Shot,
+    judged: &Judged,
+    by_club_speed: Option<Expected>,
+    question: &Question<'_>,
+) -> ShotRead {
     let (reading, told) = (&shot.reading, &judged.told);
-    let Question {
-        club,
-        conditions,
-        rules,
-        ..
-    } = question;
-    let by_club_speed = by_club_speed(reading, *club, conditions, rules).ok();
+    let Question { club, rules, .. } = question;
     let carry = reading.get(Quantity::Carry);
     ShotRead {
         standing: judged.standing,

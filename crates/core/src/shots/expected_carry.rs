@@ -13,7 +13,9 @@ use crate::shots::told::{NoExpectation, Told, launch_of};
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::invalid::Invalid;
 use crate::vocabulary::quantity::Quantity;
+use rayon::prelude::*;
 use serde::Serialize;
+use std::collections::{HashMap, HashSet};
 use utoipa::ToSchema;
 
 /// The carry a shot should have had, and what that rests on.
@@ -43,26 +45,36 @@ pub fn air_ratio(club: Club, club_speed: f64, conditions: &Conditions) -> Result
     Ok(fly(&warmed, conditions)?.carry / fly(&launch, &Conditions::REFERENCE)?.carry)
 }
 
-/// Expected carry from club speed by the house.
+/// Expected carry from club speed by the house, for each of these readings.
 ///
 /// # Errors
-/// [`NoExpectation`] without a club speed, or with one outside the model's domain.
-pub fn by_club_speed(
-    reading: &Reading,
+/// For each: [`NoExpectation`] without a club speed, or with one outside the model's domain.
+pub fn by_club_speed<'a>(
+    readings: impl Iterator<Item = &'a Reading> + Clone,
     club: Club,
     conditions: &Conditions,
     rules: &HouseRules,
-) -> Result<Expected, NoExpectation> {
-    let speed = reading
-        .value(Quantity::ClubSpeed)
-        .ok_or(NoExpectation::Missing("club speed"))?;
-    let carry = rules.carry_of(club, speed.si) * air_ratio(club, speed.si, conditions)?;
+) -> Vec<Result<Expected, NoExpectation>> {
+    // A device tells speeds in steps, so many balls share one: each is flown once.
+    let speeds = readings.clone().filter_map(|r| r.get(Quantity::ClubSpeed));
+    let speeds: HashSet<u64> = speeds.map(f64::to_bits).collect();
+    let ratios: HashMap<u64, Result<f64, Invalid>> = speeds
+        .into_par_iter()
+        .map(|bits| (bits, air_ratio(club, f64::from_bits(bits), conditions)))
+        .collect();
     let ours = rules.factors[club as usize].is_none();
-    Ok(Expected {
-        carry,
-        model_error: if ours { SWING_ERROR * carry } else { 0.0 },
-        rests_on_calculated: speed.from == Provenance::Calculated,
-    })
+    let expected = |reading: &Reading| {
+        let speed = reading
+            .value(Quantity::ClubSpeed)
+            .ok_or(NoExpectation::Missing("club speed"))?;
+        let carry = rules.carry_of(club, speed.si) * ratios[&speed.si.to_bits()].clone()?;
+        Ok(Expected {
+            carry,
+            model_error: if ours { SWING_ERROR * carry } else { 0.0 },
+            rests_on_calculated: speed.from == Provenance::Calculated,
+        })
+    };
+    readings.map(expected).collect()
 }
 
 /// Expected carry from ball speed, launch and spin by the flight model.
@@ -115,11 +127,16 @@ mod tests {
         reading
     }
 
+    fn one(reading: &Reading, club: Club, conditions: &Conditions, rules: &HouseRules) -> Expected {
+        let all = by_club_speed([reading].into_iter(), club, conditions, rules);
+        all.into_iter().next().unwrap().unwrap()
+    }
+
     #[test]
     fn the_house_factor_times_speed_is_the_carry_in_reference_air() {
         let ninety = reading(&[(Quantity::ClubSpeed, 90.0 * MPH)]);
         let rules = HouseRules::default().with_factor(Club::Iron6, 2.0 * YARD / MPH);
-        let expected = by_club_speed(&ninety, Club::Iron6, &Conditions::REFERENCE, &rules).unwrap();
+        let expected = one(&ninety, Club::Iron6, &Conditions::REFERENCE, &rules);
         assert!((expected.carry / YARD - 180.0).abs() < 1e-9);
     }
 
@@ -131,13 +148,30 @@ mod tests {
             ..Conditions::REFERENCE
         };
         let rules = HouseRules::default();
-        let low = by_club_speed(&fast, Club::Driver, &Conditions::REFERENCE, &rules).unwrap();
-        assert!(
-            by_club_speed(&fast, Club::Driver, &high, &rules)
-                .unwrap()
-                .carry
-                > low.carry
-        );
+        let low = one(&fast, Club::Driver, &Conditions::REFERENCE, &rules);
+        assert!(one(&fast, Club::Driver, &high, &rules).carry > low.carry);
+    }
+
+    #[test]
+    fn balls_of_one_speed_are_expected_the_same_and_one_without_is_told_alone() {
+        let speed = Quantity::ClubSpeed;
+        let readings = [
+            reading(&[(speed, 45.0)]),
+            reading(&[]),
+            reading(&[(speed, 38.0)]),
+            reading(&[(speed, 45.0)]),
+        ];
+        let high = Conditions {
+            altitude_m: 800.0,
+            ..Conditions::REFERENCE
+        };
+        let rules = HouseRules::default();
+        let all = by_club_speed(readings.iter(), Club::Driver, &high, &rules);
+        let alone = one(&readings[2], Club::Driver, &high, &rules);
+        assert_eq!(all[2], Ok(alone));
+        assert_eq!(all[0], all[3]);
+        assert!(all[0].as_ref().unwrap().carry > alone.carry);
+        assert_eq!(all[1], Err(NoExpectation::Missing("club speed")));
     }
 
     #[test]

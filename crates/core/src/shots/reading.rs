@@ -43,6 +43,24 @@ impl Reading {
         self.value(quantity).map(|value| value.si)
     }
 
+    /// Whether every value of another is its own.
+    ///
+    /// ```
+    /// use tally_core::shots::reading::{Provenance, Reading};
+    /// use tally_core::vocabulary::quantity::Quantity;
+    /// let mut told = Reading::default();
+    /// told.set(Quantity::Carry, 200.0, Provenance::Measured);
+    /// let mut more = told.clone();
+    /// more.set(Quantity::Total, 215.0, Provenance::Calculated);
+    /// assert!(more.holds(&told) && !told.holds(&more));
+    /// more.set(Quantity::Carry, 200.0, Provenance::Entered); // Typed over.
+    /// assert!(!more.holds(&told));
+    /// ```
+    pub fn holds(&self, other: &Reading) -> bool {
+        let mut others = other.0.iter();
+        others.all(|(quantity, value)| self.0.get(quantity) == Some(value))
+    }
+
     /// Adds or replaces a value.
     pub fn set(&mut self, quantity: Quantity, si: f64, from: Provenance) {
         self.0.insert(quantity, Reported { si, from });

@@ -10,34 +10,88 @@ use crate::shots::reading::Reading;
 use crate::shots::told::is_calculated;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
-use crate::vocabulary::sentence::Sentence;
 use crate::vocabulary::units::Dimension;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-/// What is checked.
+/// What a check finds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum CheckKind {
-    /// High enough for the club speed.
+    /// Not high enough for the club speed.
     Apex,
-    /// Steep enough to hold a green.
+    /// Not steep enough to hold a green.
     LandingAngle,
-    /// Not delofted.
+    /// Delofted.
     DynamicLoft,
-    /// Spin that the club should give at this speed.
+    /// Less spin than the club should give at this speed.
     Spin,
-    /// Not curving far.
-    Curve,
+    /// Curves far to the left.
+    CurvesLeft,
+    /// Curves far to the right.
+    CurvesRight,
 }
 
-/// A check that a shot fails.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+/// How a check is worded: "low: apex 62 ft, at least 80".
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+pub struct CheckWord {
+    /// Which.
+    pub key: CheckKind,
+    /// What such a flight is.
+    #[schema(value_type = String)]
+    pub label: &'static str,
+    /// What was looked at.
+    #[schema(value_type = String)]
+    pub of: &'static str,
+    /// The kind of thing that it is.
+    pub dimension: Dimension,
+    /// Whether what is wanted is the least or the most.
+    #[schema(value_type = String)]
+    pub limit: &'static str,
+}
+
+impl CheckKind {
+    /// All of them, in the order they are told.
+    pub const ALL: [CheckKind; 6] = [
+        CheckKind::Apex,
+        CheckKind::LandingAngle,
+        CheckKind::DynamicLoft,
+        CheckKind::Spin,
+        CheckKind::CurvesLeft,
+        CheckKind::CurvesRight,
+    ];
+
+    /// How it is worded.
+    pub fn word(self) -> CheckWord {
+        const LEAST: &str = "at least";
+        const MOST: &str = "at most";
+        let (label, of, dimension, limit) = match self {
+            CheckKind::Apex => ("low", "apex", Dimension::Height, LEAST),
+            CheckKind::LandingAngle => ("flat", "lands at", Dimension::Angle, LEAST),
+            CheckKind::DynamicLoft => ("delofted", "dynamic loft", Dimension::Angle, LEAST),
+            CheckKind::Spin => ("little spin", "spin", Dimension::Spin, LEAST),
+            CheckKind::CurvesLeft => ("curves left", "spin axis", Dimension::Angle, MOST),
+            CheckKind::CurvesRight => ("curves right", "spin axis", Dimension::Angle, MOST),
+        };
+        CheckWord {
+            key: self,
+            label,
+            of,
+            dimension,
+            limit,
+        }
+    }
+}
+
+/// A check that a shot fails. Thousands are told at once: the words are the check's.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
 pub struct Failed {
     /// Which.
     pub check: CheckKind,
-    /// What was found against what is wanted.
-    pub sentence: Sentence,
+    /// What was found, internal units; of a curve, to its side.
+    pub found: f64,
+    /// What is wanted at least, or at most.
+    pub wanted: f64,
 }
 
 /// Every check that `reading` fails; a check whose values are missing fails nothing.
@@ -56,34 +110,29 @@ pub fn failed(
     let usual = speed.map(|s| (club.reference_delivery(s), club.reference_launch(s)));
     let into_green = club >= Club::Hybrid;
     let mut found = Vec::new();
-    let mut fail = |check, sentence| found.push(Failed { check, sentence });
+    let mut fail = |check, found_there, wanted| {
+        found.push(Failed {
+            check,
+            found: found_there,
+            wanted,
+        });
+    };
     if let (Some(apex), Some(speed)) = (apex, speed)
         && club >= Club::Iron3
         && apex < rules.apex_per_speed * speed
     {
-        let least = rules.apex_per_speed * speed;
-        let said = against("low: apex ", apex, least, Dimension::Height);
-        fail(CheckKind::Apex, said);
+        fail(CheckKind::Apex, apex, rules.apex_per_speed * speed);
     }
     if let Some(angle) = landing
         && into_green
         && angle < rules.landing_least_deg
     {
-        let said = against(
-            "flat: lands at ",
-            angle,
-            rules.landing_least_deg,
-            Dimension::Angle,
-        );
-        fail(CheckKind::LandingAngle, said);
+        fail(CheckKind::LandingAngle, angle, rules.landing_least_deg);
     }
     if let (Some(loft), Some((delivery, _))) = (reading.get(Quantity::DynamicLoft), usual) {
         let least = delivery.dynamic_loft_deg - rules.delofted_deg;
         if loft < least {
-            fail(
-                CheckKind::DynamicLoft,
-                against("delofted: dynamic loft ", loft, least, Dimension::Angle),
-            );
+            fail(CheckKind::DynamicLoft, loft, least);
         }
     }
     // A spin that was only calculated is no fault of the flight.
@@ -94,33 +143,20 @@ pub fn failed(
     if let (Some(spin), Some((_, launch))) = (spun(Quantity::SpinRate), usual) {
         let least = launch.spin_rate_rpm * (1.0 - rules.spin_share);
         if into_green && spin < least {
-            fail(
-                CheckKind::Spin,
-                against("little spin: ", spin, least, Dimension::Spin),
-            );
+            fail(CheckKind::Spin, spin, least);
         }
     }
     if let Some(axis) = spun(Quantity::SpinAxis)
         && axis.abs() > rules.curve_most_deg
     {
-        fail(CheckKind::Curve, curves(axis, rules.curve_most_deg));
+        let side = if axis < 0.0 {
+            CheckKind::CurvesLeft
+        } else {
+            CheckKind::CurvesRight
+        };
+        fail(side, axis.abs(), rules.curve_most_deg);
     }
     found
-}
-
-fn curves(axis: f64, most: f64) -> Sentence {
-    let side = if axis < 0.0 { "left" } else { "right" };
-    Sentence::of(format!("curves {side}: spin axis "))
-        .figure(axis, Dimension::Angle)
-        .words(", at most ")
-        .bare(most, Dimension::Angle)
-}
-
-fn against(words: &str, value: f64, least: f64, dimension: Dimension) -> Sentence {
-    Sentence::of(words)
-        .figure(value, dimension)
-        .words(", at least ")
-        .bare(least, dimension)
 }
 
 #[cfg(test)]
@@ -141,7 +177,18 @@ mod tests {
         let told = Told::of(&reading, Club::Iron6, &Conditions::REFERENCE);
         failed(&reading, told.flight.as_ref(), Club::Iron6, &rules)
             .iter()
-            .map(|f| f.sentence.show(Units::MphYd))
+            .map(|f| {
+                let CheckWord {
+                    label,
+                    of,
+                    dimension,
+                    limit,
+                    ..
+                } = f.check.word();
+                let found = dimension.show(f.found, Units::MphYd);
+                let wanted = dimension.show(f.wanted, Units::MphYd);
+                format!("{label}: {of} {found}, {limit} {wanted}")
+            })
             .collect()
     }
 
@@ -150,17 +197,15 @@ mod tests {
         assert_eq!(iron(&[(Quantity::Apex, 85.0 * FOOT)]), Vec::<String>::new());
         assert_eq!(
             iron(&[(Quantity::Apex, 62.0 * FOOT)]),
-            ["low: apex 62 ft, at least 80"]
+            ["low: apex 62 ft, at least 80 ft"]
         );
     }
 
     #[test]
     fn a_delofted_hook_is_named_by_both() {
         let told = iron(&[(Quantity::DynamicLoft, 12.0), (Quantity::SpinAxis, -18.0)]);
-        assert!(
-            told[0].starts_with("delofted") && told[1].starts_with("curves left"),
-            "{told:?}"
-        );
+        assert!(told[0].starts_with("delofted: dynamic loft 12"), "{told:?}");
+        assert!(told[1].starts_with("curves left: spin axis 18"), "{told:?}");
     }
 
     #[test]

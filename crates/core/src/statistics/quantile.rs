@@ -25,12 +25,13 @@ pub fn quantile(sorted: &[f64], share: f64) -> f64 {
 /// # Panics
 /// When there is no value.
 pub fn median(values: &[f64]) -> f64 {
-    let mut sorted = values.to_vec();
-    sorted.sort_by(f64::total_cmp);
-    let middle = sorted.len() / 2;
-    if sorted.len() % 2 == 1 {
-        sorted[middle]
-    } else {
-        0.5 * (sorted[middle - 1] + sorted[middle])
+    let mut values = values.to_vec();
+    let odd = values.len() % 2 == 1;
+    let middle = values.len() / 2;
+    let (below, upper, _) = values.select_nth_unstable_by(middle, f64::total_cmp);
+    let lower = below.iter().copied().max_by(f64::total_cmp);
+    match lower {
+        Some(lower) if !odd => 0.5 * (lower + *upper),
+        _ => *upper,
     }
 }

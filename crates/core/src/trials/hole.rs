@@ -155,7 +155,8 @@ impl Hole {
     fn after(&self, side: f64, carry: f64, total: f64, rules: &HouseRules) -> f64 {
         let level = rules.player_level;
         let from = |side: f64, along: f64, lie: Lie| {
-            let left = (self.length - along).hypot(side);
+            // Not by `hypot`: nothing here is near the ends of what a number holds.
+            let left = ((self.length - along).powi(2) + side * side).sqrt();
             let lie = if left <= rules.green_radius {
                 Lie::Green
             } else {
@@ -178,8 +179,10 @@ impl Hole {
                 return met(across.kind, side, at, [side, across.from - 2.0]);
             }
         }
-        let trouble = if side < 0.0 { self.left } else { self.right };
-        if let Some(trouble) = trouble.filter(|t| side.abs() > t.from) {
+        let trouble = if side < 0.0 { &self.left } else { &self.right };
+        if let Some(trouble) = trouble
+            && side.abs() > trouble.from
+        {
             let beside = trouble.from.copysign(side);
             return met(trouble.kind, side, total, [beside, total]);
         }
@@ -270,13 +273,16 @@ pub fn hole(
 
 #[cfg(test)]
 mod tests {
-    use super::weigh::{Landed, spread_points};
+    use super::weigh::{spread_points, strokes};
     use super::*;
     use crate::shots::ball::tests::ball;
-    use crate::shots::landing::Normal2;
+    use crate::shots::landing::{Moments, Normal2, Posterior};
     use crate::verdicts::verdict::VerdictKind;
     use crate::vocabulary::quantity::Quantity;
     use crate::vocabulary::units::{Units, YARD};
+    use rand::SeedableRng;
+    use rand_distr::{Distribution, StandardNormal};
+    use rand_pcg::Pcg64;
 
     const PLAIN: Hole = Hole {
         length: 400.0 * YARD,
@@ -344,8 +350,63 @@ mod tests {
             player_level: 0.0,
             ..HouseRules::default()
         };
-        let strokes = Landed::on(&PLAIN, 0.0, &rules).strokes(&pattern, &spread_points());
+        let strokes = strokes(&pattern, &spread_points()[0], 0.0, &PLAIN, &rules);
         assert!((strokes - 3.945).abs() < 1e-4, "{strokes}");
+    }
+
+    #[test]
+    fn a_pattern_is_worth_what_very_many_balls_of_it_take() {
+        let trouble = |kind, from| Some(SideTrouble { kind, from });
+        let hole = Hole {
+            left: trouble(TroubleKind::OutOfBounds, 24.0),
+            right: trouble(TroubleKind::Trees, 19.0),
+            across: Some(CrossTrouble {
+                kind: TroubleKind::Water,
+                from: 196.0,
+                to: 219.0,
+            }),
+            ..PLAIN
+        };
+        let (rules, run) = (HouseRules::default(), 12.0);
+        let sets = spread_points();
+        let mut rng = Pcg64::seed_from_u64(7);
+        // Two that differ in every way, and one that draws of few balls can become.
+        for (middle, [side, along]) in [
+            ([-6.0, 221.0], [14.0, 7.0]),
+            ([9.0, 187.0], [6.0, 16.0]),
+            ([30.0, 150.0], [70.0, 90.0]),
+        ] {
+            let balls = [
+                [side, 0.3 * along],
+                [-side, -0.3 * along],
+                [0.0, along],
+                [0.0, -along],
+            ];
+            let points = balls.map(|[x, y]| [middle[0] + x, middle[1] + y]);
+            let patterns = Posterior::of(&Moments::of(&points).unwrap(), 3).0;
+            for pattern in &patterns[..3] {
+                let very_many = 60_000;
+                let taken: f64 = (0..very_many)
+                    .map(|_| {
+                        let z = [
+                            StandardNormal.sample(&mut rng),
+                            StandardNormal.sample(&mut rng),
+                        ];
+                        let [side, carry] = pattern.at(z);
+                        1.0 + hole.after(side, carry, carry + run, &rules)
+                    })
+                    .sum::<f64>()
+                    / f64::from(very_many);
+                let told: Vec<f64> = sets
+                    .iter()
+                    .map(|set| strokes(pattern, set, run, &hole, &rules))
+                    .collect();
+                let mean = told.iter().sum::<f64>() / told.len() as f64;
+                assert!((mean - taken).abs() < 0.015, "{mean} {taken}");
+                let off = told.iter().map(|t| (t - taken).abs()).fold(0.0, f64::max);
+                assert!(off < 0.06, "{off} of {taken}");
+            }
+        }
     }
 
     #[test]

@@ -325,6 +325,27 @@ async fn each_speed_is_held_against_its_own_carry_and_a_useless_flight_stands_ap
         ],
         &["averaged", "168 yd", "13 further than"],
     );
+    // Each shot names its checks, the vocabulary words them; and what its one device told
+    // stands there once.
+    let path = format!("/sessions/{}/read", told.latest());
+    let (_, read) = told.stage.get(&path).await;
+    let (_, words) = told.stage.get("/vocabulary").await;
+    let worded = words["checks"].as_array().unwrap();
+    let each = |key: &str, of: &Value| of[key].as_array().unwrap().clone();
+    let shots = each("shots", &read["report"]);
+    let failed: Vec<Value> = shots.iter().flat_map(|s| each("failed", s)).collect();
+    assert!(!failed.is_empty());
+    for failed in failed {
+        let word = worded.iter().find(|word| word["key"] == failed["check"]);
+        let [found, wanted] = ["found", "wanted"].map(|key| failed[key].as_f64().unwrap());
+        match word.unwrap()["limit"].as_str().unwrap() {
+            "at least" => assert!(found < wanted, "{failed}"),
+            _ => assert!(found > wanted, "{failed}"),
+        }
+    }
+    for shot in each("shots", &read) {
+        assert!(shot["sources"][0].get("reading").is_none(), "{shot}");
+    }
     told.stage.clear().await;
 }
 

@@ -42,11 +42,18 @@ impl HitSession {
         self.shots.retain(|shot| !swung.contains(&shot.block_id));
     }
 
-    /// The club of a shot: its block's, or else the session's.
-    pub fn club_of(&self, shot: &Shot) -> Club {
-        let block = self.block_of(shot);
-        let planned = block.and_then(|block| block.plan().club);
-        planned.unwrap_or(self.session.club)
+    /// The club of each shot: its block's, or else the session's.
+    pub fn clubs(&self) -> Vec<Club> {
+        let planned = self
+            .blocks
+            .iter()
+            .map(|block| (block.id, block.plan().club));
+        let planned: HashMap<Uuid, Option<Club>> = planned.collect();
+        let of = |shot: &Shot| planned.get(&shot.block_id).copied().flatten();
+        let clubs = self.shots.iter().map(of);
+        clubs
+            .map(|club| club.unwrap_or(self.session.club))
+            .collect()
     }
 }
 

@@ -161,7 +161,7 @@ function Expected({ says, words }: { says: Schemas["ShotRead"]; words: Words }) 
     <>
       {failed.map((f) => (
         <p key={f.check} className="doubt">
-          Not a useful flight, {said(f.sentence, words)}.
+          Not a useful flight, {words.failed(f)}.
         </p>
       ))}
       {rows.length === 0 ? (

@@ -5,7 +5,7 @@ import type { Quantity } from "../../app/api";
 import type { Words } from "../../app/vocabulary";
 import { Reported } from "../../ui/Reported";
 import { said } from "../../ui/Said";
-import { CHECKS, STANDINGS } from "../../ui/words";
+import { STANDINGS } from "../../ui/words";
 import type { SessionRead } from "./queries";
 import css from "./ShotTable.module.css";
 
@@ -178,8 +178,10 @@ function ShotRow({ read, index, columns, words, chosen, onSelect, onOpen }: RowP
           <span className="absent">–</span>
         )}
       </td>
-      <td className="useful" title={says.failed.map((f) => said(f.sentence, words)).join("; ")}>
-        {says.failed.length === 0 ? "✓" : says.failed.map((f) => CHECKS[f.check]).join(", ")}
+      <td className="useful" title={says.failed.map(words.failed).join("; ")}>
+        {says.failed.length === 0
+          ? "✓"
+          : says.failed.map((f) => words.check(f.check).label).join(", ")}
       </td>
       <td className={`stands ${css.stands}`}>{STANDINGS[says.standing]}</td>
     </tr>

@@ -74,20 +74,17 @@ fn is_useless(read: &ShotRead, question: &Question<'_>) -> bool {
 /// What keeps flights that went further from being useful, and whose it is.
 fn useless_said(useless: &[&ShotRead], question: &Question<'_>) -> Option<Sentence> {
     let first = useless.first()?;
-    let failed = |check| {
-        let with = |read: &&&ShotRead| read.failed.iter().any(|f| f.check == check);
+    let failed = |checks: &[CheckKind]| {
+        let with = |read: &&&ShotRead| read.failed.iter().any(|f| checks.contains(&f.check));
         2 * useless.iter().filter(with).count() >= useless.len()
     };
-    let words: Vec<&str> = [
-        (CheckKind::Apex, "low"),
-        (CheckKind::LandingAngle, "flat"),
-        (CheckKind::Spin, "little spin"),
-        (CheckKind::Curve, "curving"),
-    ]
-    .into_iter()
-    .filter(|(check, _)| failed(*check))
-    .map(|(_, word)| word)
-    .collect();
+    let curve: &[CheckKind] = &[CheckKind::CurvesLeft, CheckKind::CurvesRight];
+    let words: Vec<&str> = [CheckKind::Apex, CheckKind::LandingAngle, CheckKind::Spin]
+        .into_iter()
+        .filter(|check| failed(&[*check]))
+        .map(|check| check.word().label)
+        .chain(failed(curve).then_some("curving"))
+        .collect();
     let many = useless.len();
     let said = match (many, first.gap) {
         (1, Some(gap)) => Sentence::of("One went ")
@@ -104,9 +101,9 @@ fn useless_said(useless: &[&ShotRead], question: &Question<'_>) -> Option<Senten
         .shots
         .iter()
         .any(|shot| shot.reading.get(Quantity::DynamicLoft).is_some());
-    let whose = if failed(CheckKind::DynamicLoft) {
+    let whose = if failed(&[CheckKind::DynamicLoft]) {
         "The loft was taken off by the swing, not by the club or the ball."
-    } else if failed(CheckKind::Curve) && words.len() == 1 {
+    } else if failed(curve) && words.len() == 1 {
         "It is face against path."
     } else if loft_told {
         "The loft was delivered: look at the club's own loft and at the ball."

@@ -9,15 +9,20 @@ use crate::shots::landing::{Moments, Normal2, Posterior, counted_fairway, interv
 use crate::statistics::summary::Estimate;
 use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::quantity::Quantity;
-use rand::SeedableRng;
 use rand::seq::SliceRandom;
+use rand::{RngExt, SeedableRng};
 use rand_distr::{Distribution, Exp1};
 use rand_pcg::Pcg64;
 use rayon::prelude::*;
 use statrs::distribution::{ContinuousCDF, Normal};
 
-/// Points at which a pattern is laid on the hole.
-const POINTS: usize = 1024;
+/// Points at which a pattern is laid on the hole, and the step between their second
+/// coordinates: neighbours among Fibonacci's numbers fill a square evenly (Zaremba 1966).
+const POINTS: usize = 89;
+const STRIDE: usize = 55;
+/// Sets of such points. The draws take them in turn, so that what one set misses of an edge
+/// does not go into all of them.
+const SETS: usize = 64;
 const SEED: u64 = 20_120_401;
 /// Draws of balls that lie in no normal pattern: as many as of one that do.
 const RESAMPLES: usize = 602;
@@ -138,78 +143,41 @@ fn mean_run(balls: &[&Ball]) -> f64 {
     }))
 }
 
-/// Strokes after a tee shot by where it lands, reckoned once on a grid: patterns are laid on
-/// it by the million. Between its points it is straight, so an edge is as wide as a step.
-pub(super) struct Landed {
-    values: Vec<f64>,
+/// Expected strokes of one pattern of balls that run so far, the tee shot included.
+pub(super) fn strokes(
+    pattern: &Normal2,
+    points: &[[f64; 2]],
+    run: f64,
+    hole: &Hole,
+    rules: &HouseRules,
+) -> f64 {
+    let after = points.iter().map(|z| {
+        let [side, carry] = pattern.at(*z);
+        hole.after(side, carry, carry + run, rules)
+    });
+    1.0 + after.sum::<f64>() / points.len() as f64
 }
 
-/// Step of the grid, and how far it reaches to a side and along, m. Beyond, the edge counts.
-const STEP: f64 = 2.0;
-const TO_A_SIDE: f64 = 160.0;
-const ALONG: f64 = 440.0;
-const ACROSS: usize = (2.0 * TO_A_SIDE / STEP) as usize + 1;
-const ROWS: usize = (ALONG / STEP) as usize + 1;
-
-impl Landed {
-    /// The hole for balls that run so far.
-    pub fn on(hole: &Hole, run: f64, rules: &HouseRules) -> Landed {
-        let at = |i: usize| {
-            let side = (i % ACROSS) as f64 * STEP - TO_A_SIDE;
-            let carry = (i / ACROSS) as f64 * STEP;
-            hole.after(side, carry, carry + run, rules)
-        };
-        Landed {
-            values: (0..ACROSS * ROWS).into_par_iter().map(at).collect(),
-        }
-    }
-
-    fn after(&self, side: f64, carry: f64) -> f64 {
-        let place = |value: f64, most: usize| {
-            let value = (value / STEP).clamp(0.0, (most - 1) as f64 - 1e-9);
-            (value as usize, value.fract())
-        };
-        let (x, right) = place(side + TO_A_SIDE, ACROSS);
-        let (y, up) = place(carry, ROWS);
-        let row = |y: usize| {
-            let from = y * ACROSS + x;
-            self.values[from] * (1.0 - right) + self.values[from + 1] * right
-        };
-        row(y) * (1.0 - up) + row(y + 1) * up
-    }
-
-    /// Expected strokes of one pattern, the tee shot included.
-    pub fn strokes(&self, pattern: &Normal2, points: &[[f64; 2]]) -> f64 {
-        let after = points.iter().map(|z| {
-            let [side, carry] = pattern.at(*z);
-            self.after(side, carry)
-        });
-        1.0 + after.sum::<f64>() / points.len() as f64
-    }
-}
-
-/// Points that fill a bivariate normal evenly (Halton 1960, bases 2 and 3).
-pub(super) fn spread_points() -> Vec<[f64; 2]> {
+/// Sets of points that each fill a bivariate normal evenly: one lattice, each time shifted by
+/// chance (Cranley & Patterson 1976), and its mirror image, so that left and right weigh the
+/// same.
+pub(super) fn spread_points() -> Vec<Vec<[f64; 2]>> {
     let normal = Normal::standard();
-    let radical = |mut i: usize, base: usize| {
-        let (mut share, mut sum) = (1.0 / base as f64, 0.0);
-        while i > 0 {
-            sum += share * (i % base) as f64;
-            i /= base;
-            share /= base as f64;
-        }
-        sum
+    let mut rng = Pcg64::seed_from_u64(SEED);
+    let mut shifted = || {
+        let by: [f64; 2] = [rng.random(), rng.random()];
+        let point = |i: usize| {
+            let at = [i, i * STRIDE % POINTS].map(|place| place as f64 / POINTS as f64);
+            [0, 1].map(|k| {
+                let share = (at[k] + by[k]).fract();
+                normal.inverse_cdf(share.clamp(1e-6, 1.0 - 1e-6))
+            })
+        };
+        let points: Vec<[f64; 2]> = (0..POINTS).map(point).collect();
+        let mirrored = points.iter().map(|[side, along]| [-side, *along]).collect();
+        [points, mirrored]
     };
-    // Shifted, so that no point is an edge (Cranley & Patterson 1976); each with its mirror
-    // image, so that left and right weigh the same.
-    let shifted = |i: usize, base: usize, by: f64| (radical(i, base) + by).fract();
-    (1..=POINTS / 2)
-        .map(|i| {
-            [(2, 0.347_296), (3, 0.618_034)]
-                .map(|(base, by)| normal.inverse_cdf(shifted(i, base, by).clamp(1e-6, 1.0 - 1e-6)))
-        })
-        .flat_map(|[side, along]| [[side, along], [-side, along]])
-        .collect()
+    (0..SETS / 2).flat_map(|_| shifted()).collect()
 }
 
 pub(super) fn report(
@@ -287,17 +255,18 @@ pub(crate) fn played_out(hole: &Hole, weighed: &[Option<Weighed>], rules: &House
         if let Some(points) = &choice.as_fell {
             return resampled(points, choice.run, hole, rules);
         }
-        let of = |value: &(dyn Fn(&Normal2) -> f64 + Sync)| -> Vec<f64> {
-            choice.posterior.0.par_iter().map(value).collect()
+        let patterns = &choice.posterior.0;
+        let of = |value: &dyn Fn(usize, &Normal2) -> f64| -> Vec<f64> {
+            let draws = patterns.iter().enumerate();
+            draws.map(|(i, pattern)| value(i, pattern)).collect()
         };
-        let landed = Landed::on(hole, choice.run, rules);
         [
-            of(&|p| landed.strokes(p, &points)),
-            of(&|p| p.within(hole.fairway_width / 2.0)),
-            of(&|p| p.at([0.0, 0.0])[1]),
+            of(&|i, p| strokes(p, &points[i % SETS], choice.run, hole, rules)),
+            of(&|_, p| p.within(hole.fairway_width / 2.0)),
+            of(&|_, p| p.at([0.0, 0.0])[1]),
         ]
     };
-    weighed.iter().map(|w| w.as_ref().map(one)).collect()
+    weighed.par_iter().map(|w| w.as_ref().map(one)).collect()
 }
 
 /// What each draw is worth by the criterion: the larger the better, whichever it is.

@@ -58,7 +58,7 @@ async fn session_launch_spin(
         .store()
         .target_windows(coach.school(), hit.session.player_id)
         .await?;
-    let clubs: Vec<Club> = hit.shots.iter().map(|shot| hit.club_of(shot)).collect();
+    let clubs = hit.clubs();
     let club = match drawn.club {
         Some(key) => Club::from_key("club", &key)?,
         None => opening_club(hit.session.club, &clubs),

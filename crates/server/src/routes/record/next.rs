@@ -176,8 +176,10 @@ async fn latest_launched(
 
 /// Takes in how the balls of a session were launched, and where they landed.
 fn take_latest(question: &mut NextQuestion, hit: &HitSession, rules: &HouseRules) {
-    let of_club = hit.shots.iter().filter(|s| hit.club_of(s) == question.club);
-    let shots: Vec<standing::Shot> = of_club.take(MOST_BALLS).map(|s| s.in_play()).collect();
+    let clubs = hit.shots.iter().zip(hit.clubs());
+    let of_club = clubs.filter(|(_, club)| *club == question.club);
+    let of_club = of_club.take(MOST_BALLS);
+    let shots: Vec<standing::Shot> = of_club.map(|(shot, _)| shot.in_play()).collect();
     let kept = read::claims_of_kept(&Question {
         player: "",
         club: question.club,

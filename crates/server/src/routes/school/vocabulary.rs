@@ -11,6 +11,7 @@ use tally_core::reach::other_club::ClubBuild;
 use tally_core::reach::own_delivery::USUAL_SCATTER;
 use tally_core::session::acts::MOST_NUMBERS;
 use tally_core::session::purpose::Purpose;
+use tally_core::shots::useful_flight::{CheckKind, CheckWord};
 use tally_core::vocabulary::glossary::{Word, glossary};
 use tally_core::vocabulary::inputs::{INPUTS, Input};
 use tally_core::vocabulary::keyed::Keyed;
@@ -29,6 +30,8 @@ struct Vocabulary {
     accepted: Vec<AcceptedUnit>,
     clubs: Vec<ClubWord>,
     purposes: Vec<PurposeWord>,
+    /// What is found of a flight that is not useful, and how that is worded.
+    checks: Vec<CheckWord>,
     /// What the words of the trade mean.
     glossary: Vec<Word>,
     /// Numbers shown while balls are hit, at most.
@@ -127,6 +130,7 @@ async fn vocabulary() -> Json<Vocabulary> {
         inputs: INPUTS.to_vec(),
         usual_scatter: USUAL_SCATTER,
         reduced_flight: BallFlight::REDUCED,
+        checks: CheckKind::ALL.map(CheckKind::word).into(),
         quantities: Quantity::all()
             .map(|key| QuantityWord {
                 key,

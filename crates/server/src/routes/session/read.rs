@@ -65,7 +65,7 @@ struct SourceView {
     /// Identifier of the reading.
     id: Uuid,
     device_name: String,
-    /// Left out where the shot's own values are just these.
+    /// Left out where the shot's own values say all of it: one device's, that nobody changed.
     #[serde(skip_serializing_if = "Option::is_none")]
     reading: Option<Reading>,
 }
@@ -174,7 +174,7 @@ async fn read_now(coach: &Coach, id: Uuid, how: Asked) -> Result<SessionRead, Pr
     };
     let mut hit = hit;
     hit.leave_out_swings();
-    let clubs: Vec<Club> = hit.shots.iter().map(|shot| hit.club_of(shot)).collect();
+    let clubs = hit.clubs();
     let club = asked_club(how.club, hit.session.club, &clubs)?;
     let conditions = hit.session.conditions();
     let numbered: Vec<(Shot, usize)> = hit
@@ -231,6 +231,8 @@ fn clubs_hit(clubs: &[Club]) -> Vec<ClubHit> {
 impl From<(Shot, usize)> for ShotView {
     fn from((shot, number): (Shot, usize)) -> Self {
         let strike = shot.marked().cell;
+        let one = shot.sources.len() == 1;
+        let said = |reading: &Reading| one && shot.reading.holds(reading);
         Self {
             id: shot.id,
             number,
@@ -242,7 +244,7 @@ impl From<(Shot, usize)> for ShotView {
                 .map(|source| SourceView {
                     id: source.id,
                     device_name: source.device.to_string(),
-                    reading: (source.reading != shot.reading).then_some(source.reading),
+                    reading: (!said(&source.reading)).then_some(source.reading),
                 })
                 .collect(),
             entries: shot

@@ -136,8 +136,8 @@ pub fn waiting_in<'a>(
     rules: &'a HouseRules,
 ) -> impl Iterator<Item = Waiting<'a>> {
     let conditions = hit.session.conditions();
-    let judged = hit.shots.iter().zip(1..).map(move |(shot, number)| {
-        let club = hit.club_of(shot);
+    let shots = hit.shots.iter().zip(hit.clubs()).zip(1..);
+    let judged = shots.map(move |((shot, club), number)| {
         let decision = shot.marked().decision;
         Waiting {
             shot,

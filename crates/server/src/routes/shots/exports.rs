@@ -225,40 +225,44 @@ impl Export {
         let hit = self.store.hit_session(self.school, session.id).await?;
         let conditions = session.conditions();
         let player = self.names.get(&session.player_id);
-        let out = hit.shots.iter().filter_map(|shot| {
-            let club = hit.club_of(shot);
-            let block = hit.block_of(shot);
-            let plan = block.map(Block::plan);
-            let swung = plan.as_ref().and_then(|plan| plan.swung.clone());
-            if self
-                .club
-                .is_some_and(|wanted| wanted != club || swung.is_some())
-            {
-                return None;
-            }
-            let devices: Vec<&str> = shot.sources.iter().map(|source| &*source.device).collect();
-            let stands = standing(&shot.in_play(), club, &conditions, &self.rules);
-            Some(OutShot {
-                player: player.cloned().unwrap_or_default(),
-                hit_at: shot.hit_at,
-                club: swung.as_ref().map_or(club.key(), |_| "").to_owned(),
-                swung,
-                effort_pct: plan
-                    .as_ref()
-                    .and_then(|plan| plan.effort_pct.or(plan.full_effort.then_some(100))),
-                block: plan.map(|plan| plan.known_as()).unwrap_or_default(),
-                standing: match stands {
-                    Standing::Kept => "kept",
-                    Standing::SetAside => "set_aside",
-                    Standing::Doubtful => "doubtful",
-                },
-                reason: shot.marked().reason.map(|reason| reason.key()),
-                shot: shot.id,
-                session: session.id,
-                device: devices.join(" + "),
-                reading: shot.reading.clone(),
-            })
-        });
+        let out = hit
+            .shots
+            .iter()
+            .zip(hit.clubs())
+            .filter_map(|(shot, club)| {
+                let block = hit.block_of(shot);
+                let plan = block.map(Block::plan);
+                let swung = plan.as_ref().and_then(|plan| plan.swung.clone());
+                if self
+                    .club
+                    .is_some_and(|wanted| wanted != club || swung.is_some())
+                {
+                    return None;
+                }
+                let devices: Vec<&str> =
+                    shot.sources.iter().map(|source| &*source.device).collect();
+                let stands = standing(&shot.in_play(), club, &conditions, &self.rules);
+                Some(OutShot {
+                    player: player.cloned().unwrap_or_default(),
+                    hit_at: shot.hit_at,
+                    club: swung.as_ref().map_or(club.key(), |_| "").to_owned(),
+                    swung,
+                    effort_pct: plan
+                        .as_ref()
+                        .and_then(|plan| plan.effort_pct.or(plan.full_effort.then_some(100))),
+                    block: plan.map(|plan| plan.known_as()).unwrap_or_default(),
+                    standing: match stands {
+                        Standing::Kept => "kept",
+                        Standing::SetAside => "set_aside",
+                        Standing::Doubtful => "doubtful",
+                    },
+                    reason: shot.marked().reason.map(|reason| reason.key()),
+                    shot: shot.id,
+                    session: session.id,
+                    device: devices.join(" + "),
+                    reading: shot.reading.clone(),
+                })
+            });
         Ok(out.collect())
     }
 }
