@@ -2,7 +2,7 @@
 //!
 //! Nothing here knows what the numbers are of.
 
-pub(crate) mod bisect;
+pub(crate) mod crossing;
 pub(crate) mod least_squares;
 pub mod level;
 pub mod looks;

@@ -16,7 +16,7 @@ use crate::physics::flight::fly_many;
 use crate::physics::impact::{Contact, Delivery, Head, strike_with};
 use crate::physics::launch::Launch;
 use crate::physics::run::fly_to_rest;
-use crate::statistics::bisect::bisect;
+use crate::statistics::crossing::crossing;
 use crate::statistics::summary::Estimate;
 use crate::verdicts::verdict::Verdict;
 use crate::vocabulary::inputs;
@@ -381,7 +381,7 @@ impl OtherClubQuestion {
         if beyond(1.0) <= NOTHING || beyond(WIDEST) > 0.0 {
             return Ok(None);
         }
-        Ok(Some(bisect(1.0, WIDEST, |factor| beyond(factor) > 0.0)))
+        Ok(Some(crossing(1.0, WIDEST, |factor| -beyond(factor))))
     }
 
     /// This swing, with all that differs, at the lofts about the other club's.

@@ -1,7 +1,7 @@
 //! Student's t about something other than nought (Fisher 1931): what a limit
 //! `mean + z·s` over few values may be off by.
 
-use crate::statistics::bisect::bisect;
+use crate::statistics::crossing::crossing;
 use statrs::distribution::{ChiSquared, Continuous, ContinuousCDF, Normal};
 
 /// Places of the chi-squared distribution that are averaged over.
@@ -43,7 +43,7 @@ impl NoncentralT {
         while under(high) < p {
             high += high - low;
         }
-        bisect(low, high, |t| under(t) < p)
+        crossing(low, high, |t| under(t) - p)
     }
 }
 

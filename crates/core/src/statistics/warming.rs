@@ -6,9 +6,9 @@
 //! in gain. Without the latter a very long one, which is nearly a straight line, could
 //! pass for anything.
 
-use crate::statistics::bisect::bisect;
+use crate::statistics::crossing::crossing;
 use crate::statistics::least_squares::{LeastSquares, least_squares};
-use crate::statistics::summary::Estimate;
+use crate::statistics::summary::{Estimate, student_t_of};
 use statrs::distribution::{ContinuousCDF, StudentsT};
 
 /// Swings in which the gap to the plateau falls to 1/e, from at once to a third of a
@@ -142,22 +142,32 @@ impl Warming {
             .iter()
             .map(|(tau, weight, fit)| {
                 let (value, error) = fit.contrast(&weights(*tau));
-                let t = StudentsT::new(0.0, 1.0, fit.freedom as f64).expect("some freedom is left");
-                (*weight, value, error.max(1e-12), t)
+                (*weight, value, error.max(1e-12))
             })
             .collect();
         let share: f64 = parts.iter().map(|(weight, ..)| weight).sum();
+        // Every τ leaves as much freedom.
+        let freedom = self.best().1.freedom as f64;
+        let t = StudentsT::new(0.0, 1.0, freedom).expect("some freedom is left");
+        let far = student_t_of(level, freedom);
         let below = |x: f64| {
             let sum: f64 = parts
                 .iter()
-                .map(|(weight, value, error, t)| weight * t.cdf((x - value) / error))
+                .map(|(weight, value, error)| weight * t.cdf((x - value) / error))
                 .sum();
             sum / share
         };
+        // A mixture's quantile lies among those of its parts.
+        let quantile = |far: f64, wanted: f64| {
+            let ends = parts.iter().map(|(_, value, error)| value + far * error);
+            let low = ends.clone().fold(f64::INFINITY, f64::min);
+            let high = ends.fold(f64::NEG_INFINITY, f64::max);
+            crossing(low, high, |x| below(x) - wanted)
+        };
         Estimate {
             value: parts.iter().map(|(w, v, ..)| w * v).sum::<f64>() / share,
-            low: quantile(&below, &parts, 0.5 - level / 2.0),
-            high: quantile(&below, &parts, 0.5 + level / 2.0),
+            low: quantile(-far, 0.5 - level / 2.0),
+            high: quantile(far, 0.5 + level / 2.0),
             n: self.n,
         }
     }
@@ -185,17 +195,6 @@ impl Warming {
             n: self.n,
         }
     }
-}
-
-fn quantile(below: &impl Fn(f64) -> f64, parts: &[(f64, f64, f64, StudentsT)], wanted: f64) -> f64 {
-    const FAR: f64 = 400.0;
-    let mut low = f64::INFINITY;
-    let mut high = f64::NEG_INFINITY;
-    for (_, value, error, _) in parts {
-        low = low.min(value - FAR * error);
-        high = high.max(value + FAR * error);
-    }
-    bisect(low, high, |value| below(value) < wanted)
 }
 
 #[cfg(test)]

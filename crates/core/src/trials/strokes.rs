@@ -62,6 +62,9 @@ const GREEN: [f64; 12] = [
 ];
 /// Strokes after the first of each hole in a round of the baseline: 72 less 18.
 const LEFT_IN_A_ROUND: f64 = 54.0;
+/// Multiplied with, because a division takes as long as all the rest.
+const PER_LEVEL: f64 = 1.0 / LEFT_IN_A_ROUND;
+const ROWS_PER_METRE: f64 = 1.0 / (ROWS_APART * YARD);
 
 /// Expected strokes from `distance` m in this lie, for a player `level` strokes a round
 /// above the baseline.
@@ -75,10 +78,10 @@ const LEFT_IN_A_ROUND: f64 = 54.0;
 #[inline]
 pub fn expected_strokes(distance: f64, lie: Lie, level: f64) -> f64 {
     let baseline = match BY_LIE.get(lie as usize) {
-        Some(rows) => in_rows(rows, distance / (ROWS_APART * YARD) - 1.0),
+        Some(rows) => in_rows(rows, distance * ROWS_PER_METRE - 1.0),
         None => between(&FEET, &GREEN, distance / FOOT),
     };
-    1.0 + (baseline - 1.0) * (1.0 + level / LEFT_IN_A_ROUND)
+    1.0 + (baseline - 1.0) * (1.0 + level * PER_LEVEL)
 }
 
 /// The same as [`between`] at a place among rows that stand evenly. Nothing is looked for and

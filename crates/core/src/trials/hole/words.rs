@@ -170,7 +170,7 @@ pub(super) fn working(hole: &Hole, choices: &[ChoiceRead], rules: &HouseRules) -
         ],
         results: results.collect(),
         sources: vec![
-            "Baseline: Broadie 2012; losing along the whole hole: Broadie 2008. Patterns: Box & Tiao 1973. Points: Halton 1960.".to_owned(),
+            "Baseline: Broadie 2012; losing along the whole hole: Broadie 2008. Patterns: Box & Tiao 1973. Points: Zaremba 1966; Cranley & Patterson 1976.".to_owned(),
         ],
     }
 }
