@@ -6,9 +6,8 @@ use crate::verdicts::house_rules::HouseRules;
 use crate::vocabulary::keyed::Keyed;
 use crate::vocabulary::quantity::Quantity;
 use crate::vocabulary::sentence::Sentence;
-use chrono::NaiveDate;
+use chrono::{Datelike, NaiveDate};
 use serde::{Deserialize, Serialize};
-use std::cmp::Reverse;
 use utoipa::ToSchema;
 
 /// What there is to look at.
@@ -92,42 +91,52 @@ pub struct FlagHead {
     pub seen: NaiveDate,
 }
 
-/// Puts things in the order asked for; `told` tells what each is, and its name.
+/// The first of things in the order asked for, `most` of them; `told` tells what each is, and
+/// its name.
 ///
 /// ```
-/// use tally_core::record::flags::{FlagHead, FlagKind, FlagOrder, in_order};
+/// use tally_core::record::flags::{FlagHead, FlagKind, FlagOrder, first_in_order};
 /// let flag = |kind, on: &str| FlagHead { kind, seen: on.parse().unwrap() };
-/// let mut all = [
+/// let all = [
 ///     ("Ada", flag(FlagKind::Level, "2026-04-10")),
 ///     ("Cyr", flag(FlagKind::OffDay, "2026-04-12")),
 ///     ("Bo", flag(FlagKind::Held, "2026-04-01")),
 /// ];
-/// let mut names = |order| {
-///     in_order(&mut all, order, |(name, flag)| (*flag, name));
-///     all.each_ref().map(|(name, _)| *name)
+/// let names = |order, most| {
+///     let first = first_in_order(all.to_vec(), order, most, |(name, flag)| (*flag, name));
+///     first.into_iter().map(|(name, _)| name).collect::<Vec<_>>()
 /// };
-/// assert_eq!(names(FlagOrder::Urgency), ["Bo", "Cyr", "Ada"]);
-/// assert_eq!(names(FlagOrder::Day), ["Cyr", "Ada", "Bo"]);
-/// assert_eq!(names(FlagOrder::Name), ["Ada", "Bo", "Cyr"]);
+/// assert_eq!(names(FlagOrder::Urgency, 3), ["Bo", "Cyr", "Ada"]);
+/// assert_eq!(names(FlagOrder::Day, 2), ["Cyr", "Ada"]);
+/// assert_eq!(names(FlagOrder::Name, 9), ["Ada", "Bo", "Cyr"]);
 /// ```
-pub fn in_order<T>(things: &mut [T], order: FlagOrder, told: impl Fn(&T) -> (FlagHead, &str)) {
-    // Of thousands of names each is put in small letters once.
-    let key = |thing: &T| {
-        let (head, name) = told(thing);
-        let (urgent, latest) = (head.kind.urgency(), Reverse(head.seen));
-        (urgent, latest, name.to_lowercase())
+pub fn first_in_order<T>(
+    things: Vec<T>,
+    order: FlagOrder,
+    most: usize,
+    told: impl Fn(&T) -> (FlagHead, &str),
+) -> Vec<T> {
+    // What goes before the name, the name in small letters, what goes after it; and where it
+    // stood, so that equals stay as they were.
+    let key = |(place, thing): (usize, T)| {
+        let (head, name) = told(&thing);
+        let urgent = i64::from(head.kind.urgency());
+        let latest = -i64::from(head.seen.num_days_from_ce());
+        let (before, after) = match order {
+            FlagOrder::Urgency => ([urgent, latest], [0, 0]),
+            FlagOrder::Day => ([latest, urgent], [0, 0]),
+            FlagOrder::Name => ([0, 0], [urgent, latest]),
+        };
+        ((before, name.to_lowercase(), after, place), thing)
     };
-    match order {
-        FlagOrder::Urgency => things.sort_by_cached_key(key),
-        FlagOrder::Day => things.sort_by_cached_key(|thing| {
-            let (urgent, latest, name) = key(thing);
-            (latest, urgent, name)
-        }),
-        FlagOrder::Name => things.sort_by_cached_key(|thing| {
-            let (urgent, latest, name) = key(thing);
-            (name, urgent, latest)
-        }),
+    let mut keyed: Vec<_> = things.into_iter().enumerate().map(key).collect();
+    // Of thousands a page shows a few: the others are put in no order.
+    if most < keyed.len() {
+        keyed.select_nth_unstable_by(most, |a, b| a.0.cmp(&b.0));
+        keyed.truncate(most);
     }
+    keyed.sort_unstable_by(|a, b| a.0.cmp(&b.0));
+    keyed.into_iter().map(|(_, thing)| thing).collect()
 }
 
 /// Days for which an off day, a level or pain is looked at.

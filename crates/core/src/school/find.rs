@@ -87,9 +87,11 @@ pub fn find(asked: &str, things: Vec<Thing>) -> Vec<Thing> {
         return vec![];
     }
     let begins = folded(asked.trim());
+    // Of hundreds of sessions none writes its day out where nobody looks for one.
+    let of_days = words.iter().any(|word| is_of_a_day(word));
     let mut fitting: Vec<(u32, Thing)> = things
         .into_iter()
-        .filter_map(|thing| Some((fits(&thing, &words, &begins)?, thing)))
+        .filter_map(|thing| Some((fits(&thing, &words, &begins, of_days)?, thing)))
         .collect();
     // Stable: what came first of its kind, the latest, stays before.
     fitting.sort_by(|(a, one), (b, other)| b.cmp(a).then(one.kind.cmp(&other.kind)));
@@ -103,10 +105,20 @@ pub fn find(asked: &str, things: Vec<Thing>) -> Vec<Thing> {
     taken
 }
 
-/// How well a thing fits; nothing when a word is nowhere in it.
-fn fits(thing: &Thing, words: &[String], begins: &str) -> Option<u32> {
-    let day = thing.day.map(|day| day.format("%-d %B %Y").to_string());
-    let about = folded(&[thing.about.as_str(), day.as_deref().unwrap_or("")].join(" "));
+/// Whether a word may be one of a day's: a number, or a part of a month's name.
+fn is_of_a_day(word: &str) -> bool {
+    const MONTHS: &str =
+        "january february march april may june july august september october november december";
+    word.bytes().all(|byte| byte.is_ascii_digit()) || fit(MONTHS, word) > 0
+}
+
+/// How well a thing fits; nothing when a word is nowhere in it, or in its day where words may be
+/// of days.
+fn fits(thing: &Thing, words: &[String], begins: &str, of_days: bool) -> Option<u32> {
+    let mut about = folded(&thing.about);
+    if let Some(day) = thing.day.filter(|_| of_days) {
+        about.push_str(&day.format(" %-d %B %Y").to_string().to_ascii_lowercase());
+    }
     let label = folded(&thing.label);
     let mut score = if label.starts_with(begins) { 10 } else { 0 };
     for word in words {

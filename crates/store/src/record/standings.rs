@@ -116,12 +116,22 @@ impl Store {
             player: row.id,
             changes: row.changes,
         });
-        // What another version told and cannot be read is left out: no reason to fail.
+        // Of many players it is word for word the same, which is read once. What another version
+        // told and cannot be read is left out: no reason to fail.
+        let mut read: HashMap<String, Option<Vec<FlagHead>>> = HashMap::new();
         let flagged = told.into_iter().filter_map(|row| {
+            let heads = row.heads?;
+            let flags = match read.get(&heads) {
+                Some(known) => known.clone(),
+                None => {
+                    let flags: Option<Vec<FlagHead>> = serde_json::from_str(&heads).ok();
+                    read.entry(heads).or_insert(flags).clone()
+                }
+            };
             Some(Flagged {
                 player: row.id,
                 name: row.name,
-                flags: serde_json::from_str(&row.heads?).ok()?,
+                flags: flags?,
             })
         });
         Ok(Standings {

@@ -14,7 +14,7 @@ use axum::extract::State;
 use chrono::{DateTime, Datelike, Duration, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
-use tally_core::record::flags::{Flag, FlagHead, FlagKind, FlagOrder, in_order};
+use tally_core::record::flags::{Flag, FlagHead, FlagKind, FlagOrder, first_in_order};
 use tally_core::record::standings::{BestToBeat, PlayerStanding};
 use tally_core::school::access::children_born_after;
 use tally_core::vocabulary::invalid::within;
@@ -152,9 +152,8 @@ async fn today(
         }
     }
     let order = wanted.order.unwrap_or_default();
-    in_order(&mut flags, order, |one| (one.head, &one.name));
     let flags_in_all = flags.len();
-    flags.truncate(most as usize);
+    let flags = first_in_order(flags, order, most as usize, |one| (one.head, &one.name));
     let shown: Vec<Uuid> = flags.iter().filter_map(|flag| flag.player).collect();
     let told = store.flags_of(school, mark, &shown).await?;
     let seen = rechecks.iter().map(|(d, _)| d.player_id);
