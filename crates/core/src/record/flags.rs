@@ -333,4 +333,28 @@ mod tests {
             "{said}"
         );
     }
+
+    #[test]
+    fn the_first_few_are_the_beginning_of_all_in_order_and_equals_stay_as_they_were() {
+        let of = |i: usize| FlagHead {
+            kind: [FlagKind::Level, FlagKind::Held, FlagKind::Doubted][i * 7 % 3],
+            seen: NaiveDate::from_ymd_opt(2026, 3, 1 + (i * 5 % 4) as u32).unwrap(),
+        };
+        // Few names and days among many: most have an equal somewhere.
+        let all: Vec<(usize, &str)> = (0..97)
+            .map(|i| (i, ["Mira", "ayla", "Ayla", "Teo"][i * 11 % 4]))
+            .collect();
+        for order in [FlagOrder::Urgency, FlagOrder::Day, FlagOrder::Name] {
+            let first = |most| first_in_order(all.clone(), order, most, |(i, name)| (of(*i), name));
+            let whole = first(all.len());
+            for pair in whole.windows(2) {
+                let [(i, a), (j, b)] = [pair[0], pair[1]];
+                let equal = of(i) == of(j) && a.to_lowercase() == b.to_lowercase();
+                assert!(!equal || i < j, "{i} {j}");
+            }
+            for most in [0, 1, 2, 13, 60, 96, 200] {
+                assert_eq!(first(most), whole[..most.min(all.len())], "{most}");
+            }
+        }
+    }
 }

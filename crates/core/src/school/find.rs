@@ -214,6 +214,17 @@ mod tests {
     }
 
     #[test]
+    fn a_session_is_found_by_any_part_of_its_day_and_by_no_other_number() {
+        let of_both = ["Speed day, driver", "Benchmark, 7-iron"];
+        for asked in ["may 2026 barn", "barn ma", "barn 2026", "barn 026"] {
+            assert_eq!(labels(asked), of_both, "{asked}");
+        }
+        assert_eq!(labels("3 may barn"), ["Speed day, driver"]);
+        assert!(labels("barn 14").is_empty());
+        assert!(labels("barn june").is_empty());
+    }
+
+    #[test]
     fn nothing_is_found_by_nothing() {
         for asked in ["", "  ", "—", "?!"] {
             assert!(labels(asked).is_empty(), "{asked}");

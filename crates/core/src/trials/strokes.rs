@@ -62,7 +62,7 @@ const GREEN: [f64; 12] = [
 ];
 /// Strokes after the first of each hole in a round of the baseline: 72 less 18.
 const LEFT_IN_A_ROUND: f64 = 54.0;
-/// Multiplied with, because a division takes as long as all the rest.
+/// Multiplied with, because dividing takes longer.
 const PER_LEVEL: f64 = 1.0 / LEFT_IN_A_ROUND;
 const ROWS_PER_METRE: f64 = 1.0 / (ROWS_APART * YARD);
 
