@@ -5,6 +5,7 @@
 //! balls do not tell of a pattern goes into the interval.
 
 mod advice;
+mod ground;
 mod shared;
 mod weigh;
 mod words;
@@ -14,7 +15,6 @@ pub(crate) use weigh::{best_chances, merits_of, played_out, weigh_together};
 
 use crate::shots::ball::Ball;
 use crate::statistics::summary::Estimate;
-use crate::trials::strokes::{Lie, expected_strokes};
 use crate::verdicts::house_rules::HouseRules;
 use crate::verdicts::verdict::Verdict;
 use crate::vocabulary::invalid::{Invalid, within};
@@ -149,50 +149,6 @@ impl Hole {
             Err(troubles)
         }
     }
-
-    /// Strokes after the tee shot that carries to `carry` and ends at `total`, `side`
-    /// right of the line.
-    fn after(&self, side: f64, carry: f64, total: f64, rules: &HouseRules) -> f64 {
-        let level = rules.player_level;
-        let from = |side: f64, along: f64, lie: Lie| {
-            // Not by `hypot`: nothing here is near the ends of what a number holds.
-            let left = ((self.length - along).powi(2) + side * side).sqrt();
-            let lie = if left <= rules.green_radius {
-                Lie::Green
-            } else {
-                lie
-            };
-            expected_strokes(left, lie, level)
-        };
-        let met = |kind: TroubleKind, side: f64, along: f64, drop: [f64; 2]| match kind {
-            TroubleKind::Trees => from(side, along, Lie::Recovery),
-            TroubleKind::Sand => from(side, along, Lie::Sand),
-            TroubleKind::Water => 1.0 + from(drop[0], drop[1], Lie::Rough),
-            TroubleKind::OutOfBounds => 1.0 + expected_strokes(self.length, Lie::Tee, level),
-        };
-        if let Some(across) = self.across {
-            // Landing in it, or running into it from the near side.
-            let into = carry <= across.to && total >= across.from;
-            let stays = carry < across.from && total < across.from;
-            if into && !stays {
-                let at = carry.clamp(across.from, across.to);
-                return met(across.kind, side, at, [side, across.from - 2.0]);
-            }
-        }
-        let trouble = if side < 0.0 { &self.left } else { &self.right };
-        if let Some(trouble) = trouble
-            && side.abs() > trouble.from
-        {
-            let beside = trouble.from.copysign(side);
-            return met(trouble.kind, side, total, [beside, total]);
-        }
-        let lie = if side.abs() <= self.fairway_width / 2.0 {
-            Lie::Fairway
-        } else {
-            Lie::Rough
-        };
-        from(side, total, lie)
-    }
 }
 
 /// A choice to be weighed: an effort or a club with its balls.
@@ -273,7 +229,8 @@ pub fn hole(
 
 #[cfg(test)]
 mod tests {
-    use super::weigh::{spread_points, strokes};
+    use super::ground::Ground;
+    use super::weigh::{SPREAD, strokes};
     use super::*;
     use crate::shots::ball::tests::ball;
     use crate::shots::landing::{Moments, Normal2, Posterior};
@@ -350,7 +307,7 @@ mod tests {
             player_level: 0.0,
             ..HouseRules::default()
         };
-        let strokes = strokes(&pattern, &spread_points()[0], 0.0, &PLAIN, &rules);
+        let strokes = strokes(&pattern, &SPREAD[0], 0.0, &Ground::of(&PLAIN, &rules));
         assert!((strokes - 3.945).abs() < 1e-4, "{strokes}");
     }
 
@@ -368,7 +325,7 @@ mod tests {
             ..PLAIN
         };
         let (rules, run) = (HouseRules::default(), 12.0);
-        let sets = spread_points();
+        let ground = Ground::of(&hole, &rules);
         let mut rng = Pcg64::seed_from_u64(7);
         // Two that differ in every way, and one that draws of few balls can become.
         for (middle, [side, along]) in [
@@ -392,14 +349,13 @@ mod tests {
                             StandardNormal.sample(&mut rng),
                             StandardNormal.sample(&mut rng),
                         ];
-                        let [side, carry] = pattern.at(z);
-                        1.0 + hole.after(side, carry, carry + run, &rules)
+                        1.0 + ground.after::<1>([pattern.at(z)], run)
                     })
                     .sum::<f64>()
                     / f64::from(very_many);
-                let told: Vec<f64> = sets
+                let told: Vec<f64> = SPREAD
                     .iter()
-                    .map(|set| strokes(pattern, set, run, &hole, &rules))
+                    .map(|set| strokes(pattern, set, run, &ground))
                     .collect();
                 let mean = told.iter().sum::<f64>() / told.len() as f64;
                 assert!((mean - taken).abs() < 0.015, "{mean} {taken}");

@@ -63,7 +63,6 @@ const GREEN: [f64; 12] = [
 /// Strokes after the first of each hole in a round of the baseline: 72 less 18.
 const LEFT_IN_A_ROUND: f64 = 54.0;
 /// Multiplied with, because dividing takes longer.
-const PER_LEVEL: f64 = 1.0 / LEFT_IN_A_ROUND;
 const ROWS_PER_METRE: f64 = 1.0 / (ROWS_APART * YARD);
 
 /// Expected strokes from `distance` m in this lie, for a player `level` strokes a round
@@ -75,21 +74,44 @@ const ROWS_PER_METRE: f64 = 1.0 / (ROWS_APART * YARD);
 /// assert!(fairway < expected_strokes(140.0, Lie::Rough, 0.0));
 /// assert!(fairway < expected_strokes(140.0, Lie::Fairway, 18.0)); // A weaker player.
 /// ```
-#[inline]
 pub fn expected_strokes(distance: f64, lie: Lie, level: f64) -> f64 {
     let baseline = match BY_LIE.get(lie as usize) {
         Some(rows) => in_rows(rows, distance * ROWS_PER_METRE - 1.0),
         None => between(&FEET, &GREEN, distance / FOOT),
     };
-    1.0 + (baseline - 1.0) * (1.0 + level * PER_LEVEL)
+    stretched(baseline, level)
 }
 
-/// The same as [`between`] at a place among rows that stand evenly. Nothing is looked for and
-/// no way parts by the lie, because patterns of balls ask by the hundred thousand.
+/// What the baseline's strokes are for a player `level` strokes a round above it.
+fn stretched(baseline: f64, level: f64) -> f64 {
+    1.0 + (baseline - 1.0) * (1.0 + level / LEFT_IN_A_ROUND)
+}
+
+/// A player's strokes from one lie, ready to be asked for very many distances.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct FromLie([f64; ROWS]);
+
+impl FromLie {
+    /// For a player `level` strokes a round above the baseline, who has lost `lost` on the way;
+    /// none on the green, where feet count.
+    pub fn of(lie: Lie, level: f64, lost: f64) -> Option<FromLie> {
+        let rows = BY_LIE.get(lie as usize)?;
+        Some(FromLie(rows.map(|row| lost + stretched(row, level))))
+    }
+
+    /// From `distance` m.
+    #[inline]
+    pub fn strokes(&self, distance: f64) -> f64 {
+        in_rows(&self.0, distance * ROWS_PER_METRE - 1.0)
+    }
+}
+
+/// The same as [`between`] at a place among rows that stand evenly: nothing is looked for.
 #[inline]
 fn in_rows(rows: &[f64; ROWS], place: f64) -> f64 {
     let place = place.max(0.0);
-    let low = (place as usize).min(ROWS - 2);
+    // Numbers of 32 bits are cut from floating ones in fewer steps than larger ones.
+    let low = (place as u32 as usize).min(ROWS - 2);
     rows[low] + (place - low as f64) * (rows[low + 1] - rows[low])
 }
 

@@ -1,6 +1,7 @@
 //! Each choice's pattern laid on the hole.
 
 use super::advice::{apart, more_balls};
+use super::ground::Ground;
 use super::shared::shared_moments;
 use super::words::verdict;
 use super::{Choice, ChoiceRead, Criterion, Hole, HoleReport, LEAST_BALLS};
@@ -15,6 +16,7 @@ use rand_distr::{Distribution, Exp1};
 use rand_pcg::Pcg64;
 use rayon::prelude::*;
 use statrs::distribution::{ContinuousCDF, Normal};
+use std::sync::LazyLock;
 
 /// Points at which a pattern is laid on the hole, and the step between their second
 /// coordinates: neighbours among Fibonacci's numbers fill a square evenly (Zaremba 1966).
@@ -70,40 +72,49 @@ pub(crate) fn weigh_together(choices: &[Vec<&Ball>], rules: &HouseRules) -> Vec<
             .collect();
         let all: usize = points.iter().map(Vec::len).sum();
         let moments = shared_moments(&points, &real, rules.shared_spread);
-        for ((j, points), moments) in same.into_iter().zip(&points).zip(moments) {
+        let one = |((j, points), moments): ((&usize, &Vec<[f64; 2]>), &Option<Moments>)| {
             let lent = points.len() >= 2 && all >= 2 * LEAST_BALLS;
-            if points.len() < LEAST_BALLS && !lent {
-                continue;
-            }
-            weighed[j] = moments.map(|moments| Weighed {
-                posterior: Posterior::of(&moments, SEED + j as u64),
-                as_fell: as_fell(points, &moments, rules),
-                run: mean_run(&playing[j]),
+            let moments = moments
+                .as_ref()
+                .filter(|_| points.len() >= LEAST_BALLS || lent)?;
+            let posterior = Posterior::of(moments, SEED + *j as u64);
+            Some(Weighed {
+                as_fell: as_fell(points, &posterior, rules),
+                posterior,
+                run: mean_run(&playing[*j]),
                 carry: moments.mean[1],
                 spread: [0, 1].map(|k| moments.covariance(k, k).sqrt()),
                 n: points.len(),
-            });
+            })
+        };
+        let patterns = same.par_iter().zip(&points).zip(&moments).map(one);
+        for (j, pattern) in same.iter().zip(patterns.collect::<Vec<_>>()) {
+            weighed[*j] = pattern;
         }
     }
     weighed
 }
 
 /// The balls, where counting them speaks against a normal pattern.
-fn as_fell(points: &[[f64; 2]], moments: &Moments, rules: &HouseRules) -> Option<Vec<[f64; 2]>> {
+fn as_fell(
+    points: &[[f64; 2]],
+    posterior: &Posterior,
+    rules: &HouseRules,
+) -> Option<Vec<[f64; 2]>> {
     let (width, level) = (rules.fairway_width, rules.interval_level);
-    let normal = Posterior::of(moments, SEED).fairway(width, level);
+    let normal = posterior.fairway(width, level);
     counted_fairway(points, &normal, width, level).map(|_| points.to_vec())
 }
 
 /// Draws of what balls that lie in no normal pattern are worth: each draw gives every ball
 /// a weight by chance (the Bayesian bootstrap, Rubin 1981).
-fn resampled(points: &[[f64; 2]], run: f64, hole: &Hole, rules: &HouseRules) -> [Vec<f64>; 3] {
+fn resampled(points: &[[f64; 2]], run: f64, hole: &Hole, ground: &Ground) -> [Vec<f64>; 3] {
     let half = hole.fairway_width / 2.0;
     let values: Vec<[f64; 3]> = points
         .iter()
         .map(|[side, carry]| {
             [
-                1.0 + hole.after(*side, *carry, carry + run, rules),
+                1.0 + ground.after::<1>([[*side, *carry]], run),
                 f64::from(u8::from(side.abs() <= half)),
                 *carry,
             ]
@@ -144,24 +155,17 @@ fn mean_run(balls: &[&Ball]) -> f64 {
 }
 
 /// Expected strokes of one pattern of balls that run so far, the tee shot included.
-pub(super) fn strokes(
-    pattern: &Normal2,
-    points: &[[f64; 2]],
-    run: f64,
-    hole: &Hole,
-    rules: &HouseRules,
-) -> f64 {
-    let after = points.iter().map(|z| {
-        let [side, carry] = pattern.at(*z);
-        hole.after(side, carry, carry + run, rules)
-    });
-    1.0 + after.sum::<f64>() / points.len() as f64
+pub(super) fn strokes(pattern: &Normal2, points: &Points, run: f64, ground: &Ground) -> f64 {
+    let balls = points.iter().map(|z| pattern.at(*z));
+    1.0 + ground.after::<POINTS>(balls, run) / POINTS as f64
 }
+
+type Points = [[f64; 2]; POINTS];
 
 /// Sets of points that each fill a bivariate normal evenly: one lattice, each time shifted by
 /// chance (Cranley & Patterson 1976), and its mirror image, so that left and right weigh the
 /// same.
-pub(super) fn spread_points() -> Vec<Vec<[f64; 2]>> {
+pub(super) static SPREAD: LazyLock<Vec<Points>> = LazyLock::new(|| {
     let normal = Normal::standard();
     let mut rng = Pcg64::seed_from_u64(SEED);
     let mut shifted = || {
@@ -173,12 +177,12 @@ pub(super) fn spread_points() -> Vec<Vec<[f64; 2]>> {
                 normal.inverse_cdf(share.clamp(1e-6, 1.0 - 1e-6))
             })
         };
-        let points: Vec<[f64; 2]> = (0..POINTS).map(point).collect();
-        let mirrored = points.iter().map(|[side, along]| [-side, *along]).collect();
+        let points: Points = std::array::from_fn(point);
+        let mirrored = points.map(|[side, along]| [-side, along]);
         [points, mirrored]
     };
     (0..SETS / 2).flat_map(|_| shifted()).collect()
-}
+});
 
 pub(super) fn report(
     hole: &Hole,
@@ -250,20 +254,22 @@ pub(crate) type Draws = Vec<Option<[Vec<f64>; 3]>>;
 
 /// Each choice's draws laid on the hole.
 pub(crate) fn played_out(hole: &Hole, weighed: &[Option<Weighed>], rules: &HouseRules) -> Draws {
-    let points = spread_points();
+    let ground = Ground::of(hole, rules);
     let one = |choice: &Weighed| {
         if let Some(points) = &choice.as_fell {
-            return resampled(points, choice.run, hole, rules);
+            return resampled(points, choice.run, hole, &ground);
         }
         let patterns = &choice.posterior.0;
-        let of = |value: &dyn Fn(usize, &Normal2) -> f64| -> Vec<f64> {
-            let draws = patterns.iter().enumerate();
-            draws.map(|(i, pattern)| value(i, pattern)).collect()
-        };
+        let strokes = patterns
+            .par_iter()
+            .enumerate()
+            .with_min_len(SETS)
+            .map(|(i, pattern)| strokes(pattern, &SPREAD[i % SETS], choice.run, &ground));
+        let within = |pattern: &Normal2| pattern.within(hole.fairway_width / 2.0);
         [
-            of(&|i, p| strokes(p, &points[i % SETS], choice.run, hole, rules)),
-            of(&|_, p| p.within(hole.fairway_width / 2.0)),
-            of(&|_, p| p.at([0.0, 0.0])[1]),
+            strokes.collect(),
+            patterns.iter().map(within).collect(),
+            patterns.iter().map(|p| p.at([0.0, 0.0])[1]).collect(),
         ]
     };
     weighed.par_iter().map(|w| w.as_ref().map(one)).collect()
