@@ -9,6 +9,7 @@
 use crate::statistics::crossing::crossing;
 use crate::statistics::least_squares::{LeastSquares, least_squares};
 use crate::statistics::summary::{Estimate, student_t_of};
+use rayon::prelude::*;
 use statrs::distribution::{ContinuousCDF, StudentsT};
 
 /// Swings in which the gap to the plateau falls to 1/e, from at once to a third of a
@@ -92,15 +93,16 @@ impl Warming {
     ) -> Option<Warming> {
         // Rounding alone leaves so much, however even the numbers look.
         let least = y.len() as f64 * grain * grain / 12.0;
-        let mut fits = Vec::new();
-        for tau in TAUS {
-            let mut columns = columns.to_vec();
-            columns.push(column(order, tau));
-            if let Some(mut fit) = with_usual_gain(columns, y, tiring) {
+        let fits: Vec<_> = TAUS
+            .into_par_iter()
+            .filter_map(|tau| {
+                let mut columns = columns.to_vec();
+                columns.push(column(order, tau));
+                let mut fit = with_usual_gain(columns, y, tiring)?;
                 fit.rss = fit.rss.max(least);
-                fits.push((tau, fit));
-            }
-        }
+                Some((tau, fit))
+            })
+            .collect();
         let best = fits
             .iter()
             .map(|(_, fit)| fit.rss)

@@ -12,6 +12,7 @@ mod words;
 use crate::session::label::{Felt, felt};
 use crate::shots::ball::{Ball, Strikes};
 use crate::shots::face::{FaceRead, face};
+use crate::shots::standing::Standing;
 use crate::statistics::least_squares::least_squares;
 use crate::statistics::summary::{Estimate, student_t, summarise};
 use crate::statistics::warming::Warming;
@@ -129,7 +130,8 @@ pub fn effort(question: &EffortQuestion<'_>) -> Result<EffortReport, Vec<Invalid
     question.hole.check()?;
     let rules = &question.rules;
     let (names, left_out) = names(question.balls);
-    let swings = swings(question.balls, &names);
+    let by_name = by_name(question.balls, &names);
+    let swings = swings(&by_name, &names);
     let speeds = speeds(&swings, names.len(), rules);
     let fastest = swings.iter().map(|s| s.speed).reduce(f64::max);
     let reference = match (question.reference, fastest) {
@@ -137,18 +139,20 @@ pub fn effort(question: &EffortQuestion<'_>) -> Result<EffortReport, Vec<Invalid
         (known, now) => known.or(now),
     };
     let mut levels = Vec::new();
+    let mut balls = Vec::new();
     if let (Some(speeds), Some(reference)) = (&speeds, reference) {
-        for (i, (label, felt)) in names.iter().enumerate() {
-            let Some(speed) = speeds.levels[i] else {
-                continue;
-            };
-            levels.push(level(question, label, *felt, speed, reference));
+        for ((name, speed), of) in names.iter().zip(&speeds.levels).zip(by_name) {
+            let Some(speed) = *speed else { continue };
+            levels.push(level(&of, name, speed, reference, rules));
+            balls.push(of);
         }
     }
     let stock_at = stock_at(&levels);
     let misfelt = misfelt(&swings, &names);
-    let chosen = choose::choose(question, &mut levels);
-    let slope = |warm| slope(&swings, warm, rules);
+    let (chosen, [slope, slope_raw]) = rayon::join(
+        || choose::choose(question, &balls, &mut levels),
+        || [true, false].map(|warm| slope(&swings, warm, rules)),
+    );
     let mut report = EffortReport {
         interval_level: rules.interval_level,
         criterion: question.criterion,
@@ -158,8 +162,8 @@ pub fn effort(question: &EffortQuestion<'_>) -> Result<EffortReport, Vec<Invalid
         levels,
         stock_at,
         warm_up: speeds.and_then(|s| s.warm_up),
-        slope: slope(true),
-        slope_raw: slope(false),
+        slope,
+        slope_raw,
         play: chosen.play,
         safe: chosen.safe.map(|(place, _)| place),
         safe_chance: chosen.safe.map(|(_, chance)| chance),
@@ -180,7 +184,7 @@ pub fn effort(question: &EffortQuestion<'_>) -> Result<EffortReport, Vec<Invalid
 fn names(balls: &[(Ball, String)]) -> (Vec<(String, Felt)>, Vec<String>) {
     let mut names: Vec<(String, Felt)> = Vec::new();
     let mut left_out: Vec<String> = Vec::new();
-    for (_, label) in balls {
+    for (label, _) in in_a_row(balls) {
         match felt(label) {
             Some(felt) if !names.iter().any(|(_, known)| *known == felt) => {
                 names.push((label.clone(), felt));
@@ -197,20 +201,45 @@ fn names(balls: &[(Ball, String)]) -> (Vec<(String, Felt)>, Vec<String>) {
     (names, left_out)
 }
 
-fn swings(balls: &[(Ball, String)], names: &[(String, Felt)]) -> Vec<Swing> {
-    balls
+/// The balls of each name, in hitting order.
+fn by_name<'a>(balls: &'a [(Ball, String)], names: &[(String, Felt)]) -> Vec<Vec<&'a Ball>> {
+    let mut by_name = vec![Vec::new(); names.len()];
+    for (label, of) in in_a_row(balls) {
+        let felt = felt(label);
+        let place = felt.and_then(|felt| names.iter().position(|(_, known)| *known == felt));
+        if let Some(place) = place {
+            by_name[place].extend(of.iter().map(|(ball, _)| ball));
+        }
+    }
+    by_name
+}
+
+/// Balls that follow one another with the same label.
+fn in_a_row(balls: &[(Ball, String)]) -> impl Iterator<Item = (&String, &[(Ball, String)])> {
+    let runs = balls.chunk_by(|(_, one), (_, next)| one == next);
+    runs.filter_map(|run| Some((&run.first()?.1, run)))
+}
+
+/// The kept balls with a speed, in hitting order.
+fn swings(by_name: &[Vec<&Ball>], names: &[(String, Felt)]) -> Vec<Swing> {
+    let mut swings: Vec<Swing> = by_name
         .iter()
-        .filter(|(ball, _)| ball.kept())
-        .filter_map(|(ball, label)| {
-            let felt = felt(label)?;
-            Some(Swing {
-                level: names.iter().position(|(_, known)| *known == felt)?,
-                felt,
-                order: ball.order as f64,
-                speed: ball.reading.get(Quantity::ClubSpeed)?,
+        .zip(names)
+        .enumerate()
+        .flat_map(|(level, (balls, (_, felt)))| {
+            let kept = balls.iter().filter(|ball| ball.kept());
+            kept.filter_map(move |ball| {
+                Some(Swing {
+                    level,
+                    felt: *felt,
+                    order: ball.order as f64,
+                    speed: ball.reading.get(Quantity::ClubSpeed)?,
+                })
             })
         })
-        .collect()
+        .collect();
+    swings.sort_by(|a, b| a.order.total_cmp(&b.order));
+    swings
 }
 
 /// Share by which a ball's speed is off the others of its feel when it was another feel.
@@ -376,24 +405,15 @@ fn isotonic(values: &[(f64, f64)]) -> Vec<f64> {
 }
 
 fn level(
-    question: &EffortQuestion<'_>,
-    label: &str,
-    felt_as: Felt,
+    balls: &[&Ball],
+    (label, felt_as): &(String, Felt),
     speed: Estimate,
     reference: f64,
+    rules: &HouseRules,
 ) -> EffortLevel {
-    let rules = &question.rules;
-    let of = || {
-        question
-            .balls
-            .iter()
-            .filter(move |(_, label)| felt(label) == Some(felt_as))
-            .map(|(ball, _)| ball)
-    };
     let kept = |quantity| -> Vec<f64> {
-        of().filter(|b| b.kept())
-            .filter_map(|b| b.reading.get(quantity))
-            .collect()
+        let kept = balls.iter().filter(|b| b.kept());
+        kept.filter_map(|b| b.reading.get(quantity)).collect()
     };
     let share = |v: f64| v / reference;
     let carry = summarise(&kept(Quantity::Carry), rules.interval_level);
@@ -401,12 +421,13 @@ fn level(
     EffortLevel {
         label: label.to_owned(),
         felt: match felt_as {
-            Felt::Share(share) => Some(share),
+            Felt::Share(share) => Some(*share),
             Felt::Stock => None,
         },
         n: speed.n,
-        set_aside: of()
-            .filter(|b| b.standing == crate::shots::standing::Standing::SetAside)
+        set_aside: balls
+            .iter()
+            .filter(|b| b.standing == Standing::SetAside)
             .count(),
         speed,
         real: Estimate {
@@ -420,7 +441,7 @@ fn level(
         smoothed_spread: None,
         fairway: None,
         strokes: None,
-        strikes: Strikes::of(of().filter(|b| b.kept()), rules),
+        strikes: Strikes::of(balls.iter().copied().filter(|b| b.kept()), rules),
         struck: place([kept(Quantity::ImpactToe), kept(Quantity::ImpactHigh)]),
         best: None,
     }

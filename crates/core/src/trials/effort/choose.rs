@@ -1,7 +1,6 @@
 //! Which effort to play: patterns that share their spread, weighed on the hole.
 
 use super::{EffortLevel, EffortQuestion};
-use crate::session::label::felt;
 use crate::shots::ball::Ball;
 use crate::shots::landing::interval;
 use crate::statistics::summary::Estimate;
@@ -24,20 +23,13 @@ pub(super) struct Chosen {
 
 /// Weighs the levels, by the same patterns as the hole chooser, and writes what it finds
 /// into them.
-pub(super) fn choose(question: &EffortQuestion<'_>, levels: &mut [EffortLevel]) -> Chosen {
+pub(super) fn choose(
+    question: &EffortQuestion<'_>,
+    balls: &[Vec<&Ball>],
+    levels: &mut [EffortLevel],
+) -> Chosen {
     let rules = &question.rules;
-    let balls: Vec<Vec<&Ball>> = levels
-        .iter()
-        .map(|level| {
-            let wanted = felt(&level.label);
-            let of = question
-                .balls
-                .iter()
-                .filter(|(_, label)| felt(label) == wanted);
-            of.map(|(ball, _)| ball).collect()
-        })
-        .collect();
-    let weighed = weigh_together(&balls, rules);
+    let weighed = weigh_together(balls, rules);
     let draws = played_out(&question.hole, &weighed, rules);
     for ((level, weighed), draws) in levels.iter_mut().zip(&weighed).zip(&draws) {
         let (Some(weighed), Some([strokes, fairways, _])) = (weighed, draws) else {

@@ -89,7 +89,7 @@ fn climbing_from_easy_to_hard_warming_up_looks_like_effort_until_it_is_taken_out
                 let tau = 3.0 + (seed % 6) as f64;
                 let hit = warming_ladder(blocks, balls, 4.0, tau, seed);
                 let (names, _) = names(&hit);
-                let slope = slope(&swings(&hit, &names), warm, &rules).unwrap();
+                let slope = slope(&swings(&by_name(&hit, &names), &names), warm, &rules).unwrap();
                 slope.value / MPH - 5.0
             })
             .sum();
