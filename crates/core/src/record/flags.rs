@@ -116,21 +116,30 @@ pub fn first_in_order<T>(
     most: usize,
     told: impl Fn(&T) -> (FlagHead, &str),
 ) -> Vec<T> {
-    // What goes before the name, the name in small letters, what goes after it; and where it
-    // stood, so that equals stay as they were.
-    let key = |(place, thing): (usize, T)| {
-        let (head, name) = told(&thing);
+    // What goes before the name, and what goes after it.
+    let around = |head: FlagHead| {
         let urgent = i64::from(head.kind.urgency());
         let latest = -i64::from(head.seen.num_days_from_ce());
-        let (before, after) = match order {
+        match order {
             FlagOrder::Urgency => ([urgent, latest], [0, 0]),
             FlagOrder::Day => ([latest, urgent], [0, 0]),
             FlagOrder::Name => ([0, 0], [urgent, latest]),
-        };
-        ((before, name.to_lowercase(), after, place), thing)
+        }
     };
-    let mut keyed: Vec<_> = things.into_iter().enumerate().map(key).collect();
-    // Of thousands a page shows a few: the others are put in no order.
+    // Of thousands a page shows a few: of those that what goes before the name puts behind these,
+    // no name is looked at.
+    let mut before: Vec<[i64; 2]> = things.iter().map(|one| around(told(one).0).0).collect();
+    let last = (most < before.len()).then(|| *before.select_nth_unstable(most).1);
+    // The name in small letters; and where it stood, so that equals stay as they were.
+    let key = |(place, thing): (usize, T)| {
+        let (head, name) = told(&thing);
+        let (before, after) = around(head);
+        let ahead = last.is_none_or(|last| before <= last);
+        let key = ahead.then(|| (before, name.to_lowercase(), after, place));
+        Some((key?, thing))
+    };
+    let mut keyed: Vec<_> = things.into_iter().enumerate().filter_map(key).collect();
+    // The others are put in no order.
     if most < keyed.len() {
         keyed.select_nth_unstable_by(most, |a, b| a.0.cmp(&b.0));
         keyed.truncate(most);

@@ -6,7 +6,7 @@ use crate::base::schema::{player, player_standing};
 use crate::base::store::Store;
 use chrono::{DateTime, Utc};
 use diesel::prelude::*;
-use diesel::sql_types::{BigInt, Bool, Jsonb, Nullable, Text, Timestamptz, Uuid as SqlUuid};
+use diesel::sql_types::{Jsonb, Nullable};
 use diesel_async::RunQueryDsl;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -45,22 +45,6 @@ pub struct Standings {
     pub flagged: Vec<Flagged>,
 }
 
-#[derive(QueryableByName)]
-struct Standing {
-    #[diesel(sql_type = SqlUuid)]
-    id: Uuid,
-    #[diesel(sql_type = Text)]
-    name: String,
-    #[diesel(sql_type = Nullable<Timestamptz>)]
-    last_session_at: Option<DateTime<Utc>>,
-    #[diesel(sql_type = BigInt)]
-    changes: i64,
-    #[diesel(sql_type = Bool)]
-    is_told: bool,
-    #[diesel(sql_type = Nullable<Text>)]
-    heads: Option<String>,
-}
-
 /// What is to be kept of how a player stands.
 #[derive(Debug, Clone, Copy)]
 pub struct NewStanding<'a, T> {
@@ -97,30 +81,49 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`].
     pub async fn standings(&self, school: Uuid, mark: i64) -> Result<Standings, StoreError> {
-        // One look at all players, and of most their heads alone.
-        let sql = "SELECT player.id, player.name, player.last_session_at, \
-                   coalesce(told.changes, 0) AS changes, told.mark IS NOT DISTINCT FROM $2 AS is_told, \
-                   CASE WHEN told.mark = $2 THEN told.heads END AS heads \
-                   FROM player LEFT JOIN player_standing told \
-                   ON (told.school_id, told.player_id) = (player.school_id, player.id) \
-                   WHERE player.school_id = $1 AND (told.mark IS DISTINCT FROM $2 \
-                   OR told.flagged AND player.archived_at IS NULL)";
-        let rows: Vec<Standing> = diesel::sql_query(sql)
-            .bind::<SqlUuid, _>(school)
-            .bind::<BigInt, _>(mark)
+        type Row = (
+            Uuid,
+            String,
+            Option<DateTime<Utc>>,
+            Option<i64>,
+            Option<i64>,
+            Option<String>,
+        );
+        let of = player::school_id
+            .eq(player_standing::school_id)
+            .and(player::id.eq(player_standing::player_id));
+        let is_untold = player_standing::mark.nullable().is_distinct_from(mark);
+        let is_flagged = player_standing::flagged.nullable().eq(true);
+        // One look at all players.
+        let rows: Vec<Row> = player::table
+            .left_join(player_standing::table.on(of))
+            .filter(player::school_id.eq(school))
+            .filter(is_untold.or(is_flagged.and(player::archived_at.is_null())))
+            .select((
+                player::id,
+                player::name,
+                player::last_session_at,
+                player_standing::changes.nullable(),
+                player_standing::mark.nullable(),
+                player_standing::heads.nullable(),
+            ))
             .load(&mut self.connection().await?)
             .await?;
-        let (told, mut untold): (Vec<_>, Vec<_>) = rows.into_iter().partition(|row| row.is_told);
-        untold.sort_by_key(|row| Reverse(row.last_session_at));
-        let untold = untold.into_iter().map(|row| Untold {
-            player: row.id,
-            changes: row.changes,
-        });
+        let (told, mut untold): (Vec<_>, Vec<_>) = rows
+            .into_iter()
+            .partition(|(.., told_under, _)| *told_under == Some(mark));
+        untold.sort_by_key(|(_, _, last_session_at, ..)| Reverse(*last_session_at));
+        let untold = untold
+            .into_iter()
+            .map(|(player, _, _, changes, ..)| Untold {
+                player,
+                changes: changes.unwrap_or(0),
+            });
         // Of many players it is word for word the same, which is read once. What another version
         // told and cannot be read is left out: no reason to fail.
         let mut read: HashMap<String, Option<Vec<FlagHead>>> = HashMap::new();
-        let flagged = told.into_iter().filter_map(|row| {
-            let heads = row.heads?;
+        let flagged = told.into_iter().filter_map(|(player, name, .., heads)| {
+            let heads = heads?;
             let flags = match read.get(&heads) {
                 Some(known) => known.clone(),
                 None => {
@@ -129,8 +132,8 @@ impl Store {
                 }
             };
             Some(Flagged {
-                player: row.id,
-                name: row.name,
+                player,
+                name,
                 flags: flags?,
             })
         });

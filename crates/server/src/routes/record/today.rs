@@ -13,6 +13,7 @@ use axum::Json;
 use axum::extract::State;
 use chrono::{DateTime, Datelike, Duration, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 use std::collections::HashMap;
 use tally_core::record::flags::{Flag, FlagHead, FlagKind, FlagOrder, first_in_order};
 use tally_core::record::standings::{BestToBeat, PlayerStanding};
@@ -143,7 +144,7 @@ async fn today(
     let rechecks = store.decisions_to_recheck(school).await?;
     let since = now - Duration::weeks(rules.check_in_weeks as i64);
     let due = store.due_check_ins(school, since, MOST_DUE).await?;
-    let mut flags = of_players(flagged, now.date_naive());
+    let mut flags = of_players(&flagged, now.date_naive());
     flags.extend(without_consent(&coach, now).await?);
     for device in listed(store, school).await? {
         let expected = device.session.is_some_and(|session| ids.contains(&session));
@@ -197,9 +198,9 @@ async fn today(
 }
 
 /// Something to look at, before it is known whether it is among those that are shown.
-struct Found {
+struct Found<'a> {
     player: Option<Uuid>,
-    name: String,
+    name: Cow<'a, str>,
     head: FlagHead,
     in_words: InWords,
 }
@@ -212,11 +213,11 @@ enum InWords {
     Kept(usize),
 }
 
-impl Found {
-    fn here(player: Option<Uuid>, name: String, flag: Flag) -> Found {
+impl Found<'_> {
+    fn here(player: Option<Uuid>, name: String, flag: Flag) -> Found<'static> {
         Found {
             player,
-            name,
+            name: name.into(),
             head: flag.head(),
             in_words: InWords::Here(flag),
         }
@@ -230,14 +231,14 @@ impl Found {
         };
         (flag.head() == self.head).then_some(TodayFlag {
             player: self.player,
-            name: self.name,
+            name: self.name.into_owned(),
             flag,
         })
     }
 }
 
 /// What there is to look at of players on a day, by what is kept of them.
-fn of_players(flagged: Vec<Flagged>, today: NaiveDate) -> Vec<Found> {
+fn of_players(flagged: &[Flagged], today: NaiveDate) -> Vec<Found<'_>> {
     let mut flags = Vec::new();
     for of in flagged {
         let heads = of.flags.iter().enumerate();
@@ -246,7 +247,7 @@ fn of_players(flagged: Vec<Flagged>, today: NaiveDate) -> Vec<Found> {
                 .filter(|(_, head)| head.stands(today))
                 .map(|(at, head)| Found {
                     player: Some(of.player),
-                    name: of.name.clone(),
+                    name: of.name.as_str().into(),
                     head: *head,
                     in_words: InWords::Kept(at),
                 }),
@@ -256,7 +257,10 @@ fn of_players(flagged: Vec<Flagged>, today: NaiveDate) -> Vec<Found> {
 }
 
 /// Children whose guardian's consent is to be asked for.
-async fn without_consent(coach: &Coach, now: DateTime<Utc>) -> Result<Vec<Found>, Problem> {
+async fn without_consent(
+    coach: &Coach,
+    now: DateTime<Utc>,
+) -> Result<Vec<Found<'static>>, Problem> {
     let (store, school) = (coach.store(), coach.school());
     let children = children_born_after(now.year());
     let without = store.without_consent(school, children).await?.into_iter();
@@ -272,7 +276,7 @@ async fn without_consent(coach: &Coach, now: DateTime<Utc>) -> Result<Vec<Found>
     Ok(flags.collect())
 }
 
-fn silent(device: &DeviceView, now: DateTime<Utc>) -> Found {
+fn silent(device: &DeviceView, now: DateTime<Utc>) -> Found<'static> {
     let flag = Flag {
         kind: FlagKind::SilentDevice,
         said: Sentence::of("A session waits for it, and it says nothing."),

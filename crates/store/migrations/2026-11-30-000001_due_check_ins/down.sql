@@ -1,0 +1,1 @@
+DROP INDEX player_standing_due;
