@@ -247,7 +247,7 @@ pub fn read(question: &Question<'_>) -> Report {
     Report {
         interval_level: question.rules.interval_level,
         counts,
-        summaries: Quantity::all().filter_map(|q| table.summary(q)).collect(),
+        summaries: table.summaries(),
         carry,
         carry_with_set_aside,
         no_own_line: own_line.as_ref().err().map(ToString::to_string),
@@ -325,6 +325,12 @@ impl Table<'_> {
             &values.collect::<Vec<_>>(),
             self.question.rules.interval_level,
         )
+    }
+
+    fn summaries(&self) -> Vec<QuantitySummary> {
+        let quantities: Vec<Quantity> = Quantity::all().collect();
+        let told = quantities.into_par_iter().filter_map(|q| self.summary(q));
+        told.collect()
     }
 
     fn summary(&self, quantity: Quantity) -> Option<QuantitySummary> {

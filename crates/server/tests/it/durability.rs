@@ -7,6 +7,7 @@ use crate::stage::{Device, SESSION, Stage, hello, shot};
 use serde_json::{Value, json};
 use std::os::unix::fs::PermissionsExt;
 use std::time::Duration;
+use tally_core::vocabulary::units::YARD;
 use tally_server::http::watch::VERSION;
 use tally_server::server::{Config, Server};
 use tally_store::testing::{TestDatabase, founded, player};
@@ -136,8 +137,16 @@ async fn a_session_of_thousands_is_read_by_several_at_once_in_turns() {
         assert_eq!(answer.status(), 200);
         assert_eq!(answer.headers()["content-type"], "application/json");
         let told: Value = answer.json().await.unwrap();
-        assert_eq!(told["shots"].as_array().unwrap().len(), 2_100);
+        assert_eq!(told["session"]["id"], large.as_str());
         assert_eq!(told["report"]["shots"].as_array().unwrap().len(), 2_100);
+        let shots = told["shots"].as_array().unwrap();
+        assert_eq!(shots.len(), 2_100);
+        // Each with its own row's values, in the order of the file.
+        for (i, shot) in shots.iter().enumerate() {
+            assert_eq!(shot["number"], i + 1);
+            let carry = shot["reading"]["carry"]["si"].as_f64().unwrap() / YARD;
+            assert!((carry - (200 + i * 37 % 97) as f64).abs() < 1e-3, "{shot}");
+        }
     }
     stage.clear().await;
 }

@@ -5,6 +5,7 @@ use crate::http::by_size::by_size;
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;
+use crate::http::short::short;
 use crate::routes::session::read::asked_club;
 use crate::routes::session::sessions::{SessionView, view_hit};
 use crate::routes::shots::balls::{StoredBall, clubs_of, labelled, looks_of, session_balls};
@@ -101,7 +102,7 @@ pub fn routes() -> OpenApiRouter<App> {
 #[utoipa::path(get, path = "/sessions/{session}/decide", params(("session" = Uuid, Path)), responses((status = OK, body = DecideView), Problem))]
 async fn decide_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Response, Problem> {
     by_size(coach, id, move |coach| async move {
-        decide_now(&coach, id).await
+        short(&decide_now(&coach, id).await?)
     })
     .await
 }
@@ -169,7 +170,7 @@ async fn session_effort(
     Body(asked): Body<EffortAsked>,
 ) -> Result<Response, Problem> {
     by_size(coach, id, move |coach| async move {
-        effort_now(&coach, id, of, asked).await
+        short(&effort_now(&coach, id, of, asked).await?)
     })
     .await
 }
@@ -217,7 +218,7 @@ async fn session_speed_ladder(
     Query(of): Query<OfClub>,
 ) -> Result<Response, Problem> {
     by_size(coach, id, move |coach| async move {
-        speed_ladder_now(&coach, id, of).await
+        short(&speed_ladder_now(&coach, id, of).await?)
     })
     .await
 }
@@ -247,7 +248,7 @@ async fn session_warm_up_effect(
     Query(of): Query<OfClub>,
 ) -> Result<Response, Problem> {
     by_size(coach, id, move |coach| async move {
-        warm_up_effect_now(&coach, id, of).await
+        short(&warm_up_effect_now(&coach, id, of).await?)
     })
     .await
 }
