@@ -16,30 +16,10 @@ pub(crate) struct Json<T: DeserializeOwned + std::fmt::Debug>(pub T);
 
 impl<T: DeserializeOwned + std::fmt::Debug> FromSql<Jsonb, Pg> for Json<T> {
     fn from_sql(value: PgValue<'_>) -> deserialize::Result<Self> {
-        Ok(Json(serde_json::from_slice(text_of(&value)?)?))
-    }
-}
-
-fn text_of<'a>(value: &'a PgValue<'_>) -> deserialize::Result<&'a [u8]> {
-    match value.as_bytes() {
-        [FORM, text @ ..] => Ok(text),
-        _ => Err("jsonb of a form that is not known".into()),
-    }
-}
-
-/// The same before it is read, which of thousands can be done elsewhere than where they come.
-#[derive(Debug, Clone, FromSqlRow)]
-pub(crate) struct Unread(Vec<u8>);
-
-impl FromSql<Jsonb, Pg> for Unread {
-    fn from_sql(value: PgValue<'_>) -> deserialize::Result<Self> {
-        Ok(Unread(text_of(&value)?.to_vec()))
-    }
-}
-
-impl Unread {
-    pub fn read<T: DeserializeOwned>(&self) -> Result<T, StoreError> {
-        serde_json::from_slice(&self.0).map_err(unreadable)
+        match value.as_bytes() {
+            [FORM, text @ ..] => Ok(Json(serde_json::from_slice(text)?)),
+            _ => Err("jsonb of a form that is not known".into()),
+        }
     }
 }
 
@@ -56,9 +36,6 @@ impl<T: DeserializeOwned + std::fmt::Debug> FromSql<Jsonb, Pg> for JsonIfReadabl
 
 /// What a column of JSON holds.
 pub(crate) fn from_json<T: DeserializeOwned>(json: serde_json::Value) -> Result<T, StoreError> {
-    serde_json::from_value(json).map_err(unreadable)
-}
-
-fn unreadable(why: serde_json::Error) -> StoreError {
-    diesel::result::Error::DeserializationError(Box::new(why)).into()
+    serde_json::from_value(json)
+        .map_err(|e| diesel::result::Error::DeserializationError(Box::new(e)).into())
 }

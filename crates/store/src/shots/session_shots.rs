@@ -3,7 +3,7 @@
 
 use crate::base::connection::Connection;
 use crate::base::error::StoreError;
-use crate::base::json::{Json, Unread};
+use crate::base::json::Json;
 use crate::base::keys::Key;
 use crate::base::schema::{device, reading, shot, shot_entry, shot_mark};
 use crate::base::store::Store;
@@ -190,98 +190,24 @@ pub(crate) async fn shots_of(
     // What belongs to them is asked for by their identifiers: joins are at the mercy of
     // statistics, and a small table has none.
     let ids: Vec<Uuid> = shots.iter().map(|(_, id, ..)| *id).collect();
+    let mut sources = sources_of(connection, school, &ids).await?;
     let mut marks = marks_of(connection, school, &ids).await?;
     let mut entries = entries_of(connection, school, &ids).await?;
-    let mut sources = sources_of(connection, school, &ids).await?;
-    let rows: Vec<(Uuid, Found)> = shots
-        .into_iter()
-        .map(|(session, id, block_id, hit_at)| {
-            let found = Found {
-                id,
-                block_id,
-                hit_at,
-                sources: sources.remove(&id).unwrap_or_default(),
-                entries: entries.remove(&id).unwrap_or_default(),
-                marks: marks.remove(&id).unwrap_or_default(),
-            };
-            (session, found)
-        })
-        .collect();
     let mut found: HashMap<Uuid, Vec<Shot>> = HashMap::new();
-    for (session, shot) in read_all(rows).await? {
-        found.entry(session).or_default().push(shot);
+    for (session, id, block_id, hit_at) in shots {
+        let sources = sources.remove(&id).unwrap_or_default();
+        let entries = entries.remove(&id).unwrap_or_default();
+        found.entry(session).or_default().push(Shot {
+            reading: merged(&sources, &entries),
+            marks: marks.remove(&id).unwrap_or_default(),
+            sources: sources.into_iter().map(|(source, _)| source).collect(),
+            id,
+            block_id,
+            hit_at,
+            entries,
+        });
     }
     Ok((found, all))
-}
-
-/// Shots that a thread reads from their rows in a go; of more, others read some.
-const PIECE: usize = 1_000;
-
-/// Shots with their sessions, in the order of their rows.
-async fn read_all(rows: Vec<(Uuid, Found)>) -> Result<Vec<(Uuid, Shot)>, StoreError> {
-    fn read(rows: impl Iterator<Item = (Uuid, Found)>) -> Result<Vec<(Uuid, Shot)>, StoreError> {
-        rows.map(|(session, found)| Ok((session, found.read()?)))
-            .collect()
-    }
-    let mut rows = rows.into_iter();
-    let mut pieces = Vec::new();
-    while rows.len() > PIECE {
-        let piece: Vec<_> = rows.by_ref().take(PIECE).collect();
-        // Where this one runs, so that they are as quiet as it is.
-        pieces.push(tokio::spawn(async move { read(piece.into_iter()) }));
-    }
-    let last = read(rows)?;
-    let mut all = Vec::new();
-    for piece in pieces {
-        all.extend(piece.await.expect("rows are read without a panic")?);
-    }
-    all.extend(last);
-    Ok(all)
-}
-
-/// A shot's rows.
-struct Found {
-    id: Uuid,
-    block_id: Uuid,
-    hit_at: DateTime<Utc>,
-    sources: Vec<FoundSource>,
-    entries: Vec<Entry>,
-    marks: Vec<Mark>,
-}
-
-/// What a device reported, as it came, and what is known of the device.
-struct FoundSource {
-    id: Uuid,
-    device_id: Uuid,
-    device: Arc<str>,
-    offsets: Arc<Offsets>,
-    reading: Unread,
-}
-
-impl Found {
-    fn read(self) -> Result<Shot, StoreError> {
-        let read = |source: FoundSource| {
-            let reading = source.reading.read()?;
-            let told = Source {
-                id: source.id,
-                device_id: source.device_id,
-                device: source.device,
-                reading,
-            };
-            Ok((told, source.offsets))
-        };
-        let sources = self.sources.into_iter().map(read);
-        let sources = sources.collect::<Result<Vec<_>, StoreError>>()?;
-        Ok(Shot {
-            id: self.id,
-            block_id: self.block_id,
-            hit_at: self.hit_at,
-            reading: merged(&sources, &self.entries),
-            sources: sources.into_iter().map(|(source, _)| source).collect(),
-            entries: self.entries,
-            marks: self.marks,
-        })
-    }
 }
 
 /// A shot's values, from its devices and from what was typed.
@@ -319,11 +245,11 @@ async fn sources_of(
     connection: &mut Connection,
     school: Uuid,
     shots: &[Uuid],
-) -> Result<HashMap<Uuid, Vec<FoundSource>>, StoreError> {
+) -> Result<HashMap<Uuid, Vec<(Source, Arc<Offsets>)>>, StoreError> {
     let of_shots = reading::school_id
         .eq(school)
         .and(reading::shot_id.eq_any(shots));
-    let rows: Vec<(Uuid, Uuid, Uuid, Unread)> = reading::table
+    let rows: Vec<(Uuid, Uuid, Uuid, Json<Reading>)> = reading::table
         .filter(of_shots)
         .order((reading::received_at, reading::id))
         .select((
@@ -344,19 +270,19 @@ async fn sources_of(
     let known: HashMap<Uuid, (Arc<str>, Arc<Offsets>)> = devices
         .map(|(id, name, Json(offsets))| (id, (name.into(), Arc::new(offsets))))
         .collect();
-    let mut found: HashMap<Uuid, Vec<FoundSource>> = HashMap::new();
-    for (shot, id, device_id, reading) in rows {
+    let mut found: HashMap<Uuid, Vec<(Source, Arc<Offsets>)>> = HashMap::new();
+    for (shot, id, device_id, Json(reading)) in rows {
         let (device, offsets) = known
             .get(&device_id)
             .cloned()
             .ok_or(StoreError::NotFound("device"))?;
-        found.entry(shot).or_default().push(FoundSource {
+        let source = Source {
             id,
             device_id,
             device,
-            offsets,
             reading,
-        });
+        };
+        found.entry(shot).or_default().push((source, offsets));
     }
     Ok(found)
 }
