@@ -7053,20 +7053,6 @@ export interface components {
             /** @description Kept shots it rests on. */
             shots: number;
         };
-        /** @description A session with its shots. */
-        ReadHit: {
-            session: components["schemas"]["SessionView"];
-            /** @description The clubs that were hit, in the order of the bag, with how often. */
-            clubs: components["schemas"]["ClubHit"][];
-            /** @description The one that is read. */
-            club: components["schemas"]["Club"];
-            /** @description In hitting order; `report.shots` stands in the same order. */
-            shots: components["schemas"]["ShotView"][];
-        };
-        /** @description What its shots say. */
-        ReadSaid: {
-            report: components["schemas"]["Report"];
-        };
         /**
          * @description Who reads it.
          * @enum {string}
@@ -7730,7 +7716,16 @@ export interface components {
             tags?: string[];
         };
         /** @description A session with its shots and what they say. */
-        SessionRead: components["schemas"]["ReadHit"] & components["schemas"]["ReadSaid"];
+        SessionRead: {
+            session: components["schemas"]["SessionView"];
+            /** @description The clubs that were hit, in the order of the bag, with how often. */
+            clubs: components["schemas"]["ClubHit"][];
+            /** @description The one that is read. */
+            club: components["schemas"]["Club"];
+            /** @description In hitting order; `report.shots` stands in the same order. */
+            shots: components["schemas"]["ShotView"][];
+            report: components["schemas"]["Report"];
+        };
         /** @description A session. */
         SessionView: {
             /** Format: uuid */

@@ -66,19 +66,6 @@ pub async fn quietly<T: Send + 'static>(work: impl Future<Output = T> + Send + '
     }
 }
 
-/// Does two things: on a quiet thread side by side, elsewhere, where there is little of either,
-/// one after the other.
-pub fn both_as_quiet_as_here<A: Send, B: Send>(
-    one: impl FnOnce() -> A + Send,
-    other: impl FnOnce() -> B + Send,
-) -> (A, B) {
-    if QUIET.get() {
-        pool().install(|| rayon::join(one, other))
-    } else {
-        (one(), other())
-    }
-}
-
 /// Computes with the threads that are of the kind of this one.
 pub fn as_quiet_as_here<T: Send>(work: impl FnOnce() -> T + Send) -> T {
     if QUIET.get() {

@@ -1,6 +1,5 @@
 //! JSON whose numbers carry no more digits than anything measured has.
 
-use crate::guard::quiet::both_as_quiet_as_here;
 use crate::http::problem::Problem;
 use axum::http::header::CONTENT_TYPE;
 use axum::response::{IntoResponse, Response};
@@ -14,32 +13,6 @@ use std::io::{self, Write};
 /// # Errors
 /// Ours, when it cannot be written.
 pub(crate) fn short(answer: &impl Serialize) -> Result<Response, Problem> {
-    Ok(json(written(answer)?))
-}
-
-/// The same of two objects, as one that has the fields of both: large ones are written side by
-/// side, and let go of there.
-///
-/// # Errors
-/// Ours, when it cannot be written.
-pub(crate) fn short_of_both(
-    one: impl Serialize + Send,
-    other: impl Serialize + Send,
-) -> Result<Response, Problem> {
-    let (one, other) = both_as_quiet_as_here(move || written(&one), move || written(&other));
-    let (mut both, other) = (one?, other?);
-    // `{a}` and `{b}` become `{a,b}`.
-    both.pop();
-    both.push(b',');
-    both.extend_from_slice(&other[1..]);
-    Ok(json(both))
-}
-
-fn json(written: Vec<u8>) -> Response {
-    ([(CONTENT_TYPE, "application/json")], written).into_response()
-}
-
-fn written(answer: &impl Serialize) -> Result<Vec<u8>, Problem> {
     let mut written = Vec::with_capacity(16 * 1024);
     answer
         .serialize(&mut Serializer::with_formatter(&mut written, Digits))
@@ -47,7 +20,7 @@ fn written(answer: &impl Serialize) -> Result<Vec<u8>, Problem> {
             tracing::error!(%error, "an answer cannot be written");
             Problem::ours()
         })?;
-    Ok(written)
+    Ok(([(CONTENT_TYPE, "application/json")], written).into_response())
 }
 
 struct Digits;

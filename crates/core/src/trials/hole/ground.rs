@@ -7,8 +7,8 @@ use crate::verdicts::house_rules::HouseRules;
 /// Before water across, where a ball is dropped, m.
 const DROP: f64 = 2.0;
 
-/// What a ball can meet. A ball looks it up by its place, and no way parts by what it meets,
-/// because patterns of balls ask by the hundred thousand.
+/// A hole as what a ball can meet on it. Where a ball is tells its zone, and the zone all else, so
+/// that hardly a way parts: patterns of balls ask by the hundred thousand.
 pub(super) struct Ground {
     length: f64,
     green: f64,
@@ -18,28 +18,34 @@ pub(super) struct Ground {
     beside: [f64; 2],
     /// Where trouble across begins and ends.
     across: [f64; 2],
-    /// Fairway, rough, trouble on the left, on the right, and across.
+    /// By what is met: [`FAIRWAY`] and so on.
     zones: [Zone; 5],
 }
 
-/// Place where the next stroke is played, and what it takes.
+/// Places of what a ball can meet. Trouble on the right stands behind that on the left.
+const FAIRWAY: usize = 0;
+const ROUGH: usize = 1;
+const BESIDE: usize = 2;
+const ACROSS: usize = 4;
+
+/// Where the next stroke is played, and what it takes.
 #[derive(Clone, Copy)]
 struct Zone {
     place: Place,
-    /// With what it costs to play from there.
+    /// Strokes from there, with those that it costs to play from there.
     takes: FromLie,
-    /// That cost alone.
+    /// The latter alone.
     lost: f64,
 }
 
-/// Place where the next stroke is played.
+/// Where the next stroke is played.
 #[derive(Clone, Copy)]
 struct Place {
     /// No further from the line than this, m.
     widest: f64,
     /// No nearer to the tee and no further than these, m.
     along: [f64; 2],
-    /// Place where the ball landed, not from where it came to rest.
+    /// Taken from where the ball landed, not from where it came to rest.
     landed: bool,
 }
 
@@ -63,7 +69,7 @@ impl Ground {
             takes: FromLie::of(lie, rules.player_level, lost).expect("it is not the green"),
             lost,
         };
-        // Place where it was met, or from where a ball is dropped for it.
+        // From where it was met, or from where a ball is dropped for it.
         let trouble = |kind, met, drop| match kind {
             TroubleKind::Trees => zone(Lie::Recovery, 0.0, met),
             TroubleKind::Sand => zone(Lie::Sand, 0.0, met),
@@ -150,11 +156,11 @@ impl Ground {
         let (right, stray) = (usize::from(side >= 0.0), side.abs());
         // Landing in it, or running into it from the near side.
         if carry <= self.across[1] && total >= self.across[0] {
-            4
+            ACROSS
         } else if stray > self.beside[right] {
-            2 + right
+            BESIDE + right
         } else {
-            usize::from(stray > self.half_fairway)
+            [FAIRWAY, ROUGH][usize::from(stray > self.half_fairway)]
         }
     }
 

@@ -77,10 +77,9 @@ pub(crate) fn weigh_together(choices: &[Vec<&Ball>], rules: &HouseRules) -> Vec<
             let moments = moments
                 .as_ref()
                 .filter(|_| points.len() >= LEAST_BALLS || lent)?;
-            let posterior = Posterior::of(moments, SEED + *j as u64);
             Some(Weighed {
-                as_fell: as_fell(points, &posterior, rules),
-                posterior,
+                posterior: Posterior::of(moments, SEED + *j as u64),
+                as_fell: as_fell(points, moments, rules),
                 run: mean_run(&playing[*j]),
                 carry: moments.mean[1],
                 spread: [0, 1].map(|k| moments.covariance(k, k).sqrt()),
@@ -96,13 +95,10 @@ pub(crate) fn weigh_together(choices: &[Vec<&Ball>], rules: &HouseRules) -> Vec<
 }
 
 /// The balls, where counting them speaks against a normal pattern.
-fn as_fell(
-    points: &[[f64; 2]],
-    posterior: &Posterior,
-    rules: &HouseRules,
-) -> Option<Vec<[f64; 2]>> {
+fn as_fell(points: &[[f64; 2]], moments: &Moments, rules: &HouseRules) -> Option<Vec<[f64; 2]>> {
     let (width, level) = (rules.fairway_width, rules.interval_level);
-    let normal = posterior.fairway(width, level);
+    // By draws of its own, so that it does not hang on which choice they are.
+    let normal = Posterior::of(moments, SEED).fairway(width, level);
     counted_fairway(points, &normal, width, level).map(|_| points.to_vec())
 }
 

@@ -5,7 +5,6 @@ use crate::http::by_size::by_size;
 use crate::http::coach::Coach;
 use crate::http::extract::Path;
 use crate::http::problem::Problem;
-use crate::http::short::short;
 use crate::routes::session::acts::{age_of, build_of};
 use crate::routes::session::prepare::DAY;
 use crate::routes::session::sessions::{BlockView, SessionView, view_hit};
@@ -81,9 +80,11 @@ pub fn routes() -> OpenApiRouter<App> {
 /// A session under way, as Hit shows it.
 #[utoipa::path(get, path = "/sessions/{session}/hit", params(("session" = Uuid, Path)), responses((status = OK, body = HitView), Problem))]
 async fn hit_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Response, Problem> {
-    by_size(coach, id, move |coach| async move {
-        short(&hit_now(&coach, id).await?)
-    })
+    by_size(
+        coach,
+        id,
+        move |coach| async move { hit_now(&coach, id).await },
+    )
     .await
 }
 

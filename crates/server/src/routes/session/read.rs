@@ -6,7 +6,6 @@ use crate::http::coach::Coach;
 use crate::http::extract::{Path, Query};
 use crate::http::given::Given;
 use crate::http::problem::Problem;
-use crate::http::short::short_of_both;
 use crate::routes::session::sessions::{SessionView, view_hit};
 use crate::routes::shots::balls::session_balls;
 use crate::routes::shots::marks::MarkView;
@@ -14,12 +13,12 @@ use crate::state::App;
 use axum::Json;
 use axum::response::Response;
 use chrono::{DateTime, Utc};
-use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use tally_core::physics::club::Club;
 use tally_core::session::read::{self, Over, Question, Report, count_over};
 use tally_core::shots::ball::opening_club;
 use tally_core::shots::reading::Reading;
+use tally_core::shots::standing;
 use tally_core::vocabulary::keyed::Keyed;
 use tally_core::vocabulary::moment::moment;
 use tally_core::vocabulary::quantity::Quantity;
@@ -43,21 +42,6 @@ struct Asked {
 /// A session with its shots and what they say.
 #[derive(Serialize, ToSchema)]
 struct SessionRead {
-    #[serde(flatten)]
-    hit: ReadHit,
-    #[serde(flatten)]
-    said: ReadSaid,
-}
-
-/// What its shots say.
-#[derive(Serialize, ToSchema)]
-struct ReadSaid {
-    report: Report,
-}
-
-/// A session with its shots.
-#[derive(Serialize, ToSchema)]
-struct ReadHit {
     session: SessionView,
     /// The clubs that were hit, in the order of the bag, with how often.
     clubs: Vec<ClubHit>,
@@ -65,6 +49,7 @@ struct ReadHit {
     club: Club,
     /// In hitting order; `report.shots` stands in the same order.
     shots: Vec<ShotView>,
+    report: Report,
 }
 
 /// A club of a session.
@@ -172,8 +157,7 @@ async fn read_session(
     Query(how): Query<Asked>,
 ) -> Result<Response, Problem> {
     by_size(coach, id, move |coach| async move {
-        let SessionRead { hit, said } = read_now(&coach, id, how).await?;
-        short_of_both(hit, said)
+        read_now(&coach, id, how).await
     })
     .await
 }
@@ -201,28 +185,25 @@ async fn read_now(coach: &Coach, id: Uuid, how: Asked) -> Result<SessionRead, Pr
         .filter(|(_, of)| **of == club)
         .map(|(numbered, _)| numbered)
         .collect();
+    let asked: Vec<standing::Shot> = numbered.iter().map(|(shot, _)| shot.in_play()).collect();
     let player = viewed.player.name;
-    let (shots, report) = compute(coach.school(), move || {
-        let shots = numbered.par_iter().map(|(shot, _)| shot.in_play());
-        let report = read::read(&Question {
+    let report = compute(coach.school(), move || {
+        read::read(&Question {
             player: first_name(&player),
             club,
             conditions,
             rules,
-            shots: &shots.collect::<Vec<_>>(),
-        });
-        let shots: Vec<ShotView> = numbered.into_par_iter().map(ShotView::from).collect();
-        (shots, report)
+            shots: &asked,
+        })
     })
     .await?;
-    let hit = ReadHit {
+    Ok(SessionRead {
         session: viewed.view,
         clubs: clubs_hit(&clubs),
         club,
-        shots,
-    };
-    let said = ReadSaid { report };
-    Ok(SessionRead { hit, said })
+        shots: numbered.into_iter().map(ShotView::from).collect(),
+        report,
+    })
 }
 
 /// The club that is read: the one asked for, or the one the session opens with.

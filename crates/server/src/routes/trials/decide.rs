@@ -5,7 +5,6 @@ use crate::http::by_size::by_size;
 use crate::http::coach::Coach;
 use crate::http::extract::{Body, Path, Query};
 use crate::http::problem::Problem;
-use crate::http::short::short;
 use crate::routes::session::read::asked_club;
 use crate::routes::session::sessions::{SessionView, view_hit};
 use crate::routes::shots::balls::{StoredBall, clubs_of, labelled, looks_of, session_balls};
@@ -102,7 +101,7 @@ pub fn routes() -> OpenApiRouter<App> {
 #[utoipa::path(get, path = "/sessions/{session}/decide", params(("session" = Uuid, Path)), responses((status = OK, body = DecideView), Problem))]
 async fn decide_session(coach: Coach, Path(id): Path<Uuid>) -> Result<Response, Problem> {
     by_size(coach, id, move |coach| async move {
-        short(&decide_now(&coach, id).await?)
+        decide_now(&coach, id).await
     })
     .await
 }
@@ -170,7 +169,7 @@ async fn session_effort(
     Body(asked): Body<EffortAsked>,
 ) -> Result<Response, Problem> {
     by_size(coach, id, move |coach| async move {
-        short(&effort_now(&coach, id, of, asked).await?)
+        effort_now(&coach, id, of, asked).await
     })
     .await
 }
@@ -218,7 +217,7 @@ async fn session_speed_ladder(
     Query(of): Query<OfClub>,
 ) -> Result<Response, Problem> {
     by_size(coach, id, move |coach| async move {
-        short(&speed_ladder_now(&coach, id, of).await?)
+        speed_ladder_now(&coach, id, of).await
     })
     .await
 }
@@ -248,7 +247,7 @@ async fn session_warm_up_effect(
     Query(of): Query<OfClub>,
 ) -> Result<Response, Problem> {
     by_size(coach, id, move |coach| async move {
-        short(&warm_up_effect_now(&coach, id, of).await?)
+        warm_up_effect_now(&coach, id, of).await
     })
     .await
 }
