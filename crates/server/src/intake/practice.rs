@@ -129,10 +129,7 @@ async fn connect(wanted: &Wanted, device: Monitor) -> Result<DeviceClient, Pract
     };
     let token = Token::random("dev");
     store.renew_token(*school, id, &token.digest()).await?;
-    let offsets = store.device(*school, id).await?.offsets;
-    store
-        .save_device(*school, id, &name, &offsets, Some(wanted.session))
-        .await?;
+    store.send_to(*school, id, wanted.session).await?;
     let hello = hello(device, token.into_text(), Some(wanted.session));
     let mut client = DeviceClient::new(wanted.intake.to_string(), hello);
     client.connect().await?;

@@ -3,6 +3,7 @@
 use crate::base::connection::Connection;
 use crate::base::error::{StoreError, no_connection};
 use crate::base::home::Home;
+use deadpool::managed::QueueMode;
 use diesel::{ConnectionError, ConnectionResult};
 use diesel_async::RunQueryDsl;
 use diesel_async::pooled_connection::deadpool::{Object, Pool};
@@ -120,6 +121,8 @@ where
     let manager = AsyncDieselConnectionManager::new_with_config(url, config);
     Pool::builder(manager)
         .max_size(size)
+        // The one used last, whose statements are prepared: by turns each of them prepares them all.
+        .queue_mode(QueueMode::Lifo)
         .runtime(deadpool::Runtime::Tokio1)
         .wait_timeout(Some(patience))
         .create_timeout(Some(patience))

@@ -2,12 +2,12 @@
 
 use crate::base::error::StoreError;
 use crate::base::keys::Key;
-use crate::base::live::{announce, announce_all};
+use crate::base::live::{announce, announce_all, tell};
 use crate::base::schema::{device, reading};
 use crate::base::store::Store;
 use chrono::{DateTime, SubsecRound, Utc};
 use diesel::prelude::*;
-use diesel_async::RunQueryDsl;
+use diesel_async::{AsyncConnection, RunQueryDsl};
 use serde::de::DeserializeOwned;
 use std::collections::BTreeSet;
 use tally_core::shots::device::DeviceKind;
@@ -103,6 +103,28 @@ impl Store {
     pub async fn devices(&self, school: Uuid) -> Result<Vec<Device>, StoreError> {
         let rows: Vec<Row> = device::table
             .filter(device::school_id.eq(school))
+            .order((device::name, device::id))
+            .select(Row::as_select())
+            .load(&mut self.connection().await?)
+            .await?;
+        Ok(rows.into_iter().map(Device::from).collect())
+    }
+
+    /// By name, the devices whose shots go to a session, and those that are chosen for none.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn devices_for(
+        &self,
+        school: Uuid,
+        session: Uuid,
+    ) -> Result<Vec<Device>, StoreError> {
+        let here = device::session_id
+            .eq(session)
+            .or(device::session_id.is_null());
+        let rows: Vec<Row> = device::table
+            .filter(device::school_id.eq(school))
+            .filter(here)
             .order((device::name, device::id))
             .select(Row::as_select())
             .load(&mut self.connection().await?)
@@ -219,6 +241,40 @@ impl Store {
             return Err(StoreError::NotFound("device"));
         }
         announce_all(connection, school).await
+    }
+
+    /// Lets a device's shots go to a session, and tells the screens that show the device: it changes
+    /// nothing else of it, nor any figure.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn send_to(&self, school: Uuid, id: Uuid, session: Uuid) -> Result<(), StoreError> {
+        self.session(school, session).await?;
+        let connection = &mut self.connection().await?;
+        connection
+            .transaction(async |connection| {
+                let of = device::school_id.eq(school).and(device::id.eq(id));
+                let before: Option<(Option<Uuid>, Option<DateTime<Utc>>)> = device::table
+                    .filter(of)
+                    .select((device::session_id, device::connected_at))
+                    .for_update()
+                    .first(connection)
+                    .await
+                    .optional()?;
+                let (before, connected) = before.ok_or(StoreError::NotFound("device"))?;
+                diesel::update(device::table.filter(of))
+                    .set(device::session_id.eq(session))
+                    .execute(connection)
+                    .await?;
+                match before {
+                    // One that is there and was chosen for no session is shown by all of them.
+                    None if connected.is_some() => return announce_all(connection, school).await,
+                    Some(other) if other != session => tell(connection, school, other).await?,
+                    _ => {}
+                }
+                tell(connection, school, session).await
+            })
+            .await
     }
 
     /// Takes a device away unless a reading came in by it; says whether it went.

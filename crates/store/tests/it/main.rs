@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test may fail loudly")]
 
+mod devices;
 mod imports;
 mod isolation;
 mod packed_trace;

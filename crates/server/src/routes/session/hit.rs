@@ -9,7 +9,7 @@ use crate::routes::session::acts::{age_of, build_of};
 use crate::routes::session::prepare::DAY;
 use crate::routes::session::sessions::{BlockView, SessionView, view_hit};
 use crate::routes::session::under_way::UnderWay;
-use crate::routes::shots::devices::DeviceView;
+use crate::routes::shots::devices::{DeviceView, serving};
 use crate::state::App;
 use axum::response::Response;
 use chrono::{DateTime, Utc};
@@ -96,7 +96,7 @@ async fn hit_now(coach: &Coach, id: Uuid) -> Result<HitView, Problem> {
     let to_beat = session.last.as_ref();
     let to_beat = to_beat.map_or_else(Vec::new, |(_, last)| last.to_beat.clone());
     let last_at = session.last.as_ref().map(|(at, _)| *at);
-    let devices = crate::routes::shots::devices::listed(coach.store(), school).await?;
+    let devices = serving(coach.store(), school, id).await?;
     let age = age_of(&viewed.player);
     let effort_cautions = effort_cautions(age);
     let view = viewed.view;
@@ -137,7 +137,7 @@ async fn hit_now(coach: &Coach, id: Uuid) -> Result<HitView, Problem> {
     let shots = shots.iter().map(|shot| live(shot, &report.shown));
     Ok(HitView {
         shots: shots.collect(),
-        devices: devices.into_iter().filter(|d| d.serves(id)).collect(),
+        devices,
         session: view,
         report,
         to_beat,

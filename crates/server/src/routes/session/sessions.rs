@@ -350,11 +350,7 @@ async fn begin_session(
             .await?;
     }
     for id in devices {
-        let device = coach.store().device(school, id).await?;
-        coach
-            .store()
-            .save_device(school, id, &device.name, &device.offsets, Some(session.id))
-            .await?;
+        coach.store().send_to(school, id, session.id).await?;
     }
     Ok(StatusCode::CREATED)
 }

@@ -62,7 +62,7 @@ pub struct DeviceView {
 
 impl DeviceView {
     /// Whether its shots go to this session, as far as one can tell.
-    pub fn serves(&self, session: Uuid) -> bool {
+    fn serves(&self, session: Uuid) -> bool {
         match self.session {
             Some(chosen) => chosen == session,
             None => self.connected,
@@ -138,6 +138,17 @@ pub fn routes() -> OpenApiRouter<App> {
 pub async fn listed(store: &Store, school: Uuid) -> Result<Vec<DeviceView>, Problem> {
     let devices = store.devices(school).await?;
     Ok(devices.into_iter().map(DeviceView::from).collect())
+}
+
+/// Those whose shots go to a session, as far as one can tell.
+pub async fn serving(
+    store: &Store,
+    school: Uuid,
+    session: Uuid,
+) -> Result<Vec<DeviceView>, Problem> {
+    let devices = store.devices_for(school, session).await?.into_iter();
+    let shown = devices.map(DeviceView::from).filter(|d| d.serves(session));
+    Ok(shown.collect())
 }
 
 /// The school's devices by name.

@@ -10,7 +10,7 @@ use crate::routes::session::acts::{age_of, build_of};
 use crate::routes::session::devices_in_use::refuse_if_used;
 use crate::routes::session::prepare::DAY;
 use crate::routes::session::sessions::{SessionView, view_hit};
-use crate::routes::shots::devices::{DeviceView, listed};
+use crate::routes::shots::devices::{DeviceView, serving};
 use crate::routes::training::implements::driver_kg;
 use crate::routes::training::plan::{Plan, TrainingDayView};
 use crate::state::App;
@@ -274,15 +274,7 @@ async fn take_devices(
             .await
             .is_ok();
         if device.session_id == Some(before) && !device.practice && free {
-            store
-                .save_device(
-                    school,
-                    device.id,
-                    &device.name,
-                    &device.offsets,
-                    Some(session),
-                )
-                .await?;
+            store.send_to(school, device.id, session).await?;
         }
     }
     Ok(())
@@ -306,7 +298,7 @@ async fn run_under_way(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<RunVie
     let swung = store
         .swings_since(school, player.id, Utc::now() - DAY)
         .await?;
-    let devices = listed(store, school).await?;
+    let devices = serving(store, school, id).await?;
     let plans: Vec<PlannedBlock> = session.blocks.iter().map(|b| b.plan.clone()).collect();
     let progress = session.progress.clone();
     let skipped: Vec<usize> = (0..plans.len())
@@ -387,7 +379,7 @@ async fn run_under_way(coach: Coach, Path(id): Path<Uuid>) -> Result<Json<RunVie
         asks_for_warm_up: session.in_progress && full_comes && progress.no_word_of_warm_up(),
         concerns: concerns(store, school, player.id, &plans).await?,
         next: next(&plan, &session, held_by.as_ref(), &earlier, &after),
-        devices: devices.into_iter().filter(|d| d.serves(id)).collect(),
+        devices,
         range: {
             let range = Quantity::ClubSpeed.range();
             [*range.start(), *range.end()]
