@@ -80,8 +80,8 @@ pub fn has(text: &str, words: &[String]) -> usize {
     words.iter().filter(|word| fit(&text, word) > 0).count()
 }
 
-/// What fits all that is looked for, best first.
-pub fn find(asked: &str, things: Vec<Thing>) -> Vec<Thing> {
+/// What fits all that is looked for, best first, of what holds a thing each.
+pub fn find<T>(asked: &str, held: Vec<T>, thing: impl Fn(&T) -> &Thing) -> Vec<T> {
     let words = words(asked);
     if words.is_empty() {
         return vec![];
@@ -89,17 +89,18 @@ pub fn find(asked: &str, things: Vec<Thing>) -> Vec<Thing> {
     let begins = folded(asked.trim());
     // Of hundreds of sessions none writes its day out where nobody looks for one.
     let of_days = words.iter().any(|word| is_of_a_day(word));
-    let mut fitting: Vec<(u32, Thing)> = things
+    let mut fitting: Vec<(u32, T)> = held
         .into_iter()
-        .filter_map(|thing| Some((fits(&thing, &words, &begins, of_days)?, thing)))
+        .filter_map(|one| Some((fits(thing(&one), &words, &begins, of_days)?, one)))
         .collect();
+    let kind = |one: &T| thing(one).kind;
     // Stable: what came first of its kind, the latest, stays before.
-    fitting.sort_by(|(a, one), (b, other)| b.cmp(a).then(one.kind.cmp(&other.kind)));
-    let mut taken: Vec<Thing> = vec![];
-    for (_, thing) in fitting {
-        let alike = taken.iter().filter(|t| t.kind == thing.kind).count();
+    fitting.sort_by(|(a, one), (b, other)| b.cmp(a).then(kind(one).cmp(&kind(other))));
+    let mut taken: Vec<T> = vec![];
+    for (_, one) in fitting {
+        let alike = taken.iter().filter(|t| kind(t) == kind(&one)).count();
         if alike < MOST_OF_A_KIND && taken.len() < MOST {
-            taken.push(thing);
+            taken.push(one);
         }
     }
     taken
@@ -191,7 +192,8 @@ mod tests {
     }
 
     fn labels(asked: &str) -> Vec<String> {
-        find(asked, school()).into_iter().map(|t| t.label).collect()
+        let found = find(asked, school(), |thing| thing).into_iter();
+        found.map(|thing| thing.label).collect()
     }
 
     #[test]
@@ -237,7 +239,7 @@ mod tests {
             .map(|n| thing(Kind::Session, &format!("Speed day {n}"), ""))
             .collect();
         many.push(thing(Kind::Rule, "Margin of speed", ""));
-        let found = find("speed", many);
+        let found = find("speed", many, |thing| thing);
         assert_eq!(found.len(), MOST_OF_A_KIND + 1);
         // Of the same kind the order is kept.
         assert_eq!(found[0].label, "Speed day 0");

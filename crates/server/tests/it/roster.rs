@@ -39,6 +39,14 @@ async fn players_are_found_put_in_order_and_told_a_few_at_a_time() {
         .map(|thing| &thing["label"])
         .collect();
     assert_eq!(labels, ["Cato Flight", "Åse Lund"]);
+    // A session is told with its player, whichever of them was meant.
+    for words in ["wren", "north%20bay", "benchmark%20wren", "bay%20benchmark"] {
+        let (_, found) = stage.get(&format!("/find?words={words}")).await;
+        let found = found.as_array().unwrap();
+        let session = found.iter().find(|thing| thing["kind"] == "session");
+        let about = session.map(|session| &session["about"]);
+        assert_eq!(about, Some(&json!("Wren Aldous, North bay")), "{words}");
+    }
     let few = roster("?words=flight&most=1").await;
     assert_eq!(
         (names(&few), &few["found"]),

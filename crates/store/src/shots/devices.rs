@@ -377,6 +377,6 @@ impl Store {
         .set(device::connected_at.eq(None::<DateTime<Utc>>))
         .execute(connection)
         .await?;
-        announce(connection, school, session).await
+        tell(connection, school, session).await
     }
 }

@@ -10,7 +10,7 @@ use crate::state::App;
 use axum::Json;
 use chrono::NaiveDate;
 use serde::Deserialize;
-use std::collections::{BTreeSet, HashMap};
+use std::collections::HashMap;
 use tally_core::school::access::Right;
 use tally_core::school::find::{Kind, Thing, find, has, words};
 use tally_core::session::purpose::Purpose;
@@ -213,13 +213,62 @@ async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thin
         .session_lines(school, (&theirs, of_theirs), LOOKED_THROUGH)
         .await?;
     let decisions = store.latest_decisions(school, LOOKED_THROUGH).await?;
-    let whose = sessions.iter().map(|held| held.player_id);
-    let whose = whose.chain(decisions.iter().map(|taken| taken.player_id));
-    let whose: Vec<Uuid> = whose.collect::<BTreeSet<_>>().into_iter().collect();
+    let names = players.iter().map(|player| (player.id, &*player.name));
+    let names: HashMap<Uuid, &str> = names.collect();
+    let mut held: Vec<Held> = things.into_iter().map(Held::from).collect();
+    held.extend(sessions.into_iter().map(|line| session(line, &names)));
+    held.extend(decisions.into_iter().map(|taken| decision(taken, &names)));
+    let found = compute(school, move || find(&asked, held, |held| &held.thing)).await?;
+    let whose: Vec<Uuid> = found.iter().filter_map(|held| held.of).collect();
     let names = store.names_of_players(school, &whose).await?;
-    things.extend(sessions.into_iter().map(|held| session(held, &names)));
-    things.extend(decisions.into_iter().map(|taken| decision(taken, &names)));
-    Ok(Json(compute(school, move || find(&asked, things)).await?))
+    let named = found.into_iter().map(|held| held.named(&names));
+    Ok(Json(named.collect()))
+}
+
+/// A thing, and whose it is where their name has none of the words: it is put in only of what was
+/// found, and not of hundreds of sessions.
+struct Held {
+    thing: Thing,
+    of: Option<Uuid>,
+}
+
+impl From<Thing> for Held {
+    fn from(thing: Thing) -> Held {
+        Held { thing, of: None }
+    }
+}
+
+impl Held {
+    /// What is of a player, who is one of these where a word may be in their name.
+    fn of(player: Uuid, names: &HashMap<Uuid, &str>, thing: Thing) -> Held {
+        let held = Held {
+            thing,
+            of: Some(player),
+        };
+        match names.get(&player) {
+            Some(name) => held.with(name).into(),
+            None => held,
+        }
+    }
+
+    fn named(self, names: &HashMap<Uuid, String>) -> Thing {
+        match self.of.and_then(|player| names.get(&player)) {
+            Some(name) => self.with(name),
+            None => self.thing,
+        }
+    }
+
+    fn with(self, name: &str) -> Thing {
+        let Thing { kind, about, .. } = &self.thing;
+        let about = match kind {
+            Kind::Decision => format!("{about} {name}"),
+            _ => format!("{name}, {about}"),
+        };
+        Thing {
+            about,
+            ..self.thing
+        }
+    }
 }
 
 fn thing(
@@ -277,8 +326,7 @@ fn begun_for(id: Uuid, name: &str) -> Vec<Thing> {
     begun.chain(others).collect()
 }
 
-fn session(held: SessionLine, names: &HashMap<Uuid, String>) -> Thing {
-    let name = names.get(&held.player_id).map_or("", String::as_str);
+fn session(held: SessionLine, names: &HashMap<Uuid, &str>) -> Held {
     let day = date_in(held.started_at, &held.zone);
     let tags: Vec<String> = serde_json::from_value(held.tags).unwrap_or_default();
     let tags: String = tags.iter().map(|tag| format!(", {tag}")).collect();
@@ -293,19 +341,18 @@ fn session(held: SessionLine, names: &HashMap<Uuid, String>) -> Thing {
             held.purpose.0.label(),
             held.club.0.label().to_lowercase()
         ),
-        format!("{name}, {}{tags}", held.place),
+        format!("{}{tags}", held.place),
         format!("/sessions/{}/{station}", held.id),
     );
-    on(day, found)
+    Held::of(held.player_id, names, on(day, found))
 }
 
-fn decision(taken: Decision, names: &HashMap<Uuid, String>) -> Thing {
-    let name = names.get(&taken.player_id).map_or("", String::as_str);
+fn decision(taken: Decision, names: &HashMap<Uuid, &str>) -> Held {
     let day = taken.decided_at.date_naive();
     let path = match taken.address.as_str() {
         "" => format!("/players/{}", taken.player_id),
         address => address.to_owned(),
     };
-    let decided = format!("decided for {name}");
-    on(day, thing(Kind::Decision, taken.words, decided, path))
+    let found = thing(Kind::Decision, taken.words, "decided for", path);
+    Held::of(taken.player_id, names, on(day, found))
 }
