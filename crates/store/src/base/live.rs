@@ -94,7 +94,7 @@ pub struct Void;
 /// offsets.
 ///
 /// Of every shot: a connection prepares it once, where it would prepare `diesel::sql_query` each time,
-/// which takes four times as long as to run it.
+/// which takes PostgreSQL three times as long as to run it.
 #[derive(QueryId)]
 struct CountChange {
     school: Uuid,
