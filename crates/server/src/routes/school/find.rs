@@ -215,39 +215,39 @@ async fn found(coach: Coach, Query(asked): Query<Asked>) -> Result<Json<Vec<Thin
     let decisions = store.latest_decisions(school, LOOKED_THROUGH).await?;
     let names = players.iter().map(|player| (player.id, &*player.name));
     let names: HashMap<Uuid, &str> = names.collect();
-    let mut held: Vec<Held> = things.into_iter().map(Held::from).collect();
-    held.extend(sessions.into_iter().map(|line| session(line, &names)));
-    held.extend(decisions.into_iter().map(|taken| decision(taken, &names)));
-    let found = compute(school, move || find(&asked, held, |held| &held.thing)).await?;
-    let whose: Vec<Uuid> = found.iter().filter_map(|held| held.of).collect();
+    let mut all: Vec<Candidate> = things.into_iter().map(Candidate::from).collect();
+    all.extend(sessions.into_iter().map(|line| session(line, &names)));
+    all.extend(decisions.into_iter().map(|taken| decision(taken, &names)));
+    let found = compute(school, move || find(&asked, all, |one| &one.thing)).await?;
+    let whose: Vec<Uuid> = found.iter().filter_map(|one| one.of).collect();
     let names = store.names_of_players(school, &whose).await?;
-    let named = found.into_iter().map(|held| held.named(&names));
+    let named = found.into_iter().map(|one| one.named(&names));
     Ok(Json(named.collect()))
 }
 
-/// A thing, and whose it is where their name has none of the words: it is put in only of what was
-/// found, and not of hundreds of sessions.
-struct Held {
+/// What may be found, and whose it is where their name has none of the words: their name is looked up
+/// only of what is found, and not of hundreds of sessions.
+struct Candidate {
     thing: Thing,
     of: Option<Uuid>,
 }
 
-impl From<Thing> for Held {
-    fn from(thing: Thing) -> Held {
-        Held { thing, of: None }
+impl From<Thing> for Candidate {
+    fn from(thing: Thing) -> Candidate {
+        Candidate { thing, of: None }
     }
 }
 
-impl Held {
+impl Candidate {
     /// What is of a player, who is one of these where a word may be in their name.
-    fn of(player: Uuid, names: &HashMap<Uuid, &str>, thing: Thing) -> Held {
-        let held = Held {
+    fn of(player: Uuid, names: &HashMap<Uuid, &str>, thing: Thing) -> Candidate {
+        let nameless = Candidate {
             thing,
             of: Some(player),
         };
         match names.get(&player) {
-            Some(name) => held.with(name).into(),
-            None => held,
+            Some(name) => nameless.with(name).into(),
+            None => nameless,
         }
     }
 
@@ -258,6 +258,7 @@ impl Held {
         }
     }
 
+    /// With the name where it stands in what is said beside such a thing.
     fn with(self, name: &str) -> Thing {
         let Thing { kind, about, .. } = &self.thing;
         let about = match kind {
@@ -326,7 +327,7 @@ fn begun_for(id: Uuid, name: &str) -> Vec<Thing> {
     begun.chain(others).collect()
 }
 
-fn session(held: SessionLine, names: &HashMap<Uuid, &str>) -> Held {
+fn session(held: SessionLine, names: &HashMap<Uuid, &str>) -> Candidate {
     let day = date_in(held.started_at, &held.zone);
     let tags: Vec<String> = serde_json::from_value(held.tags).unwrap_or_default();
     let tags: String = tags.iter().map(|tag| format!(", {tag}")).collect();
@@ -344,15 +345,15 @@ fn session(held: SessionLine, names: &HashMap<Uuid, &str>) -> Held {
         format!("{}{tags}", held.place),
         format!("/sessions/{}/{station}", held.id),
     );
-    Held::of(held.player_id, names, on(day, found))
+    Candidate::of(held.player_id, names, on(day, found))
 }
 
-fn decision(taken: Decision, names: &HashMap<Uuid, &str>) -> Held {
+fn decision(taken: Decision, names: &HashMap<Uuid, &str>) -> Candidate {
     let day = taken.decided_at.date_naive();
     let path = match taken.address.as_str() {
         "" => format!("/players/{}", taken.player_id),
         address => address.to_owned(),
     };
     let found = thing(Kind::Decision, taken.words, "decided for", path);
-    Held::of(taken.player_id, names, on(day, found))
+    Candidate::of(taken.player_id, names, on(day, found))
 }
