@@ -6,6 +6,7 @@ pub(crate) mod compute;
 pub mod doors;
 pub mod few;
 pub(crate) mod held;
+pub mod looks;
 pub mod quiet;
 pub mod refused;
 pub mod sampled;

@@ -3,6 +3,7 @@
 use crate::guard::doors::{Doors, Limits};
 use crate::guard::few::Few;
 use crate::guard::held::ByTheDoor;
+use crate::guard::looks::Looks;
 use crate::http::heard_out::hear_out;
 use crate::http::problem::Problem;
 use crate::http::{access, assets, request_log, unchanged, watch};
@@ -175,7 +176,7 @@ impl Server {
             reading: Arc::new(Few::new(1)),
             set_up: Arc::default(),
             refused: Arc::default(),
-            look_again: config.look_again,
+            looks: Looks::every(config.look_again),
         };
         let [mut of_browsers, of_devices] = doors;
         if config.behind_tls_proxy {

@@ -2,10 +2,10 @@
 
 use crate::guard::answers::Answers;
 use crate::guard::few::{Few, Place};
+use crate::guard::looks::Looks;
 use crate::guard::refused::Refused;
 use std::net::{IpAddr, SocketAddr};
 use std::sync::{Arc, OnceLock};
-use std::time::Duration;
 use tally_store::Store;
 use tally_store::base::live::Changed;
 use tokio::sync::broadcast;
@@ -36,8 +36,8 @@ pub struct App {
     pub set_up: Arc<OnceLock<()>>,
     /// Addresses from which sign-ins were told to wait a moment ago.
     pub(crate) refused: Arc<Refused>,
-    /// How often an open stream is looked at again: whether its browser may hear it.
-    pub look_again: Duration,
+    /// Looks at open streams: whether their browsers may still hear them.
+    pub looks: Looks,
 }
 
 impl App {

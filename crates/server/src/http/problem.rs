@@ -67,13 +67,14 @@ impl Problem {
         .again_after_s(2.0)
     }
 
-    /// The database does not answer.
+    /// The database does not answer, or has had no time for this.
     pub fn database_away() -> Self {
         Self::new(
             StatusCode::SERVICE_UNAVAILABLE,
             "Database away",
-            "the database cannot be reached just now; nothing was changed, try again shortly",
+            "the database does not answer just now; nothing was changed, try again shortly",
         )
+        .again_after_s(2.0)
     }
 
     /// The database's disk is full.

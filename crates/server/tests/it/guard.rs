@@ -135,6 +135,27 @@ mod few {
     }
 }
 
+mod looks {
+    use std::sync::atomic::{AtomicUsize, Ordering};
+    use std::time::Duration;
+    use tally_server::guard::looks::Looks;
+
+    #[tokio::test]
+    async fn a_thousand_that_are_due_at_once_look_two_at_a_time_and_each_does() {
+        let looks = Looks::every(Duration::ZERO);
+        let (now, most) = (AtomicUsize::new(0), AtomicUsize::new(0));
+        let looking = (0..1000).map(|_| async {
+            let look = looks.due().await;
+            most.fetch_max(now.fetch_add(1, Ordering::Relaxed) + 1, Ordering::Relaxed);
+            tokio::task::yield_now().await;
+            now.fetch_sub(1, Ordering::Relaxed);
+            drop(look);
+        });
+        futures_util::future::join_all(looking).await;
+        assert_eq!(most.into_inner(), 2);
+    }
+}
+
 mod quiet {
     use rayon::prelude::*;
     use tally_server::guard::quiet::{NICE, as_quiet_as_here, quietly};

@@ -36,6 +36,12 @@ fn whoever_asks_is_told_what_to_do_and_nothing_of_the_database() {
 }
 
 #[test]
+fn whoever_finds_the_database_away_is_told_when_to_ask_again() {
+    let told = Problem::from(StoreError::Unreachable("no room".into())).into_response();
+    assert_eq!(told.headers()[header::RETRY_AFTER], "2");
+}
+
+#[test]
 fn every_field_at_fault_is_named_with_its_value_and_remedy() {
     let wrong = |field: &str| Invalid::new(field, "-3", "is below 1", "give 1 or more");
     let problem = Problem::from(vec![wrong("shots"), wrong("blocks")]);

@@ -218,10 +218,10 @@ async fn board_live(
     Path(id): Path<Uuid>,
 ) -> Result<Sse<KeepAliveStream<Changes>>, Problem> {
     let (school, session, _) = opened(&app, id).await?;
-    let (all, every) = (app.store.for_long(), app.look_again);
+    let (all, looks) = (app.store.for_long(), app.looks.clone());
     let over = async move {
         loop {
-            tokio::time::sleep(every).await;
+            let _look = looks.due().await;
             if matches!(all.board(id).await, Err(StoreError::NotFound(_))) {
                 return;
             }

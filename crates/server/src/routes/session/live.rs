@@ -1,5 +1,6 @@
 //! Live events: a browser hears that its session changed, and reads it again.
 
+use crate::guard::looks::Looks;
 use crate::http::coach::Coach;
 use crate::http::extract::Query;
 use crate::http::problem::Problem;
@@ -10,7 +11,6 @@ use futures_util::{Stream, StreamExt};
 use serde::Deserialize;
 use std::convert::Infallible;
 use std::pin::Pin;
-use std::time::Duration;
 use tally_core::vocabulary::invalid::Invalid;
 use tally_store::base::live::Changed;
 use tally_store::{Store, StoreError};
@@ -90,7 +90,7 @@ async fn live(
     if seen.is_empty() {
         return Err(StoreError::NotFound("session").into());
     }
-    let over = over(coach, seen.clone(), app.store.clone(), app.look_again);
+    let over = over(coach, seen.clone(), app.store.clone(), app.looks.clone());
     Ok(changes_of(&app, school, seen, over))
 }
 
@@ -110,13 +110,13 @@ fn heard_of(sessions: &str) -> Result<Vec<Uuid>, Invalid> {
 
 /// Waits until somebody may hear of one of the sessions no longer. A database that is away
 /// ends nothing.
-async fn over(coach: Coach, sessions: Vec<Uuid>, all: Store, every: Duration) {
+async fn over(coach: Coach, sessions: Vec<Uuid>, all: Store, looks: Looks) {
     let (school, role) = (coach.school(), coach.role());
     let (browser, script) = (coach.web_session(), coach.script());
     let store = coach.store().for_long();
     drop(coach);
     loop {
-        tokio::time::sleep(every).await;
+        let _look = looks.due().await;
         let now = match (browser, script) {
             (Some(browser), _) => all.still_signed_in(school, browser).await,
             (_, Some(script)) => all.script_still_speaks(school, script.id).await,
