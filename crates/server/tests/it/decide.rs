@@ -281,6 +281,14 @@ async fn a_decision_goes_to_the_record_shows_on_today_and_is_done_with() {
     let (_, today) = stage.get("/today").await;
     assert_eq!(today["rechecks"][0]["player_name"], "Wren Aldous");
     assert_eq!(today["in_progress"][0]["session"]["club"], "6-iron");
+    // It is found by its words and by whom it is for, and tells both.
+    for words in ["easter", "wren%20quiet"] {
+        let (_, found) = stage.get(&format!("/find?words={words}")).await;
+        let found = found.as_array().unwrap();
+        let taken = found.iter().find(|thing| thing["kind"] == "decision");
+        let about = taken.map(|taken| &taken["about"]);
+        assert_eq!(about, Some(&json!("decided for Wren Aldous")), "{words}");
+    }
     let done = format!("/decisions/{}/done", id(1));
     assert_eq!(stage.put(&done, &json!({"done": true})).await.0, 204);
     assert_eq!(stage.get("/today").await.1["rechecks"], json!([]));
