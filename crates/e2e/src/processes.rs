@@ -87,6 +87,8 @@ pub async fn open(driver: &str, profile: &Path) -> WebDriver {
         "--hide-scrollbars",
         "--force-prefers-reduced-motion",
         "--window-size=1280,800",
+        // Two pages of the address bar, which is not there.
+        "--disable-features=WebUIOmniboxPopup,WebUIOmniboxAimPopup",
         &profile,
     ] {
         wanted.add_arg(flag).expect("a flag is text");
