@@ -46,15 +46,19 @@ function isOfTheMat([what, , station]: readonly unknown[]): boolean {
 export async function keepAnswers(queries: QueryClient) {
   for (const answer of ["me", "school", "vocabulary", "session"])
     queries.setQueryDefaults([answer], { gcTime: KEPT_FOR_MS });
-  const late = new Promise<undefined>((done) => setTimeout(done, READ_WITHIN_MS));
-  const kept = await Promise.race([read(), late]);
-  if (kept) {
+  // Nobody said yet that whoever opened the page is still the one who may see them.
+  let unconfirmed = false;
+  const putBack = (kept: Kept | undefined) => {
+    // Whoever has been answered meanwhile needs none of it, and may be somebody else.
+    if (!kept || signedOut.getState().out || queries.getQueryData(["me"]) !== undefined) return;
+    unconfirmed = true;
     hydrate(queries, kept.state);
     // Shown at once, and asked for again as soon as somebody answers.
     void queries.invalidateQueries({ refetchType: "none" });
-  }
-  // Nobody said yet that whoever opened the page is still the one who may see them.
-  let unconfirmed = kept !== undefined;
+  };
+  const late = new Promise<void>((done) => setTimeout(done, READ_WITHIN_MS));
+  // What comes later takes the place of what the page says of a server that is away.
+  await Promise.race([read().then(putBack), late]);
   let due = false;
   queries.getQueryCache().subscribe((event) => {
     if (event.type !== "updated" || event.action.type !== "success") return;

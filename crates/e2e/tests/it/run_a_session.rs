@@ -196,14 +196,28 @@ async fn what_is_typed_while_the_server_is_away_is_queued_and_sent_once() {
     .await;
 }
 
+/// What of the answers the browser keeps for a page that is loaded again, as text.
+const HELD: &str = "const held = () => new Promise((told) => {
+       indexedDB.open('amber-tally-answers').onsuccess = ({ target: { result: kept } }) => {
+         const answered = (all) => { kept.close(); told(JSON.stringify(all)); };
+         if (!kept.objectStoreNames.contains('answers')) return answered([]);
+         const all = kept.transaction('answers').objectStore('answers').getAll();
+         all.onsuccess = () => answered(all.result);
+       };
+     });";
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_page_at_the_mat_is_loaded_again_while_the_server_is_away() {
     play(true, async |stage| {
         hit_dov_in_april(stage).await?;
-        let kept = "const done = arguments[0];
+        let kept = format!(
+            "const done = arguments[0];
+             {HELD}
              const look = async () =>
-               (await caches.match('/index.html')) ? done(true) : setTimeout(look, 200);
-             navigator.serviceWorker.ready.then(look);";
+               (await caches.match('/index.html')) && (await held()).includes('Ransley')
+                 ? done(true) : setTimeout(look, 200);
+             navigator.serviceWorker.ready.then(look);"
+        );
         stage.browser.execute_async(kept, vec![]).await?;
         stage.stop_server().await;
         stage.browser.refresh().await?;
@@ -218,11 +232,11 @@ async fn a_page_at_the_mat_is_loaded_again_while_the_server_is_away() {
         stage.go("/account").await?;
         stage.press("Sign out").await?;
         stage.find("//form").await?;
-        let left = "const done = arguments[0];
-             indexedDB.open('amber-tally-answers').onsuccess = ({ target }) => {
-               const all = target.result.transaction('answers').objectStore('answers').getAll();
-               all.onsuccess = () => done(JSON.stringify(all.result).includes('Ransley'));
-             };";
+        let left = format!(
+            "const done = arguments[0];
+             {HELD}
+             held().then((all) => done(all.includes('Ransley')));"
+        );
         let left = stage.browser.execute_async(left, vec![]).await?;
         assert!(!left.convert::<bool>()?);
         Ok(())
